@@ -1,0 +1,39 @@
+# The floors of docs/architecture.md as library targets. Nothing else may add a library.
+
+add_library(clendo_warnings INTERFACE)
+target_compile_options(clendo_warnings INTERFACE
+  -Wall -Wextra -Wpedantic -Werror -Wconversion -Wshadow -Wnon-virtual-dtor -Wold-style-cast
+  -Woverloaded-virtual -Wnull-dereference -Wno-error=null-dereference)  # gcc 12 reports it falsely inside inlined library code
+if(CLENDO_SANITIZE)
+  target_compile_options(clendo_warnings INTERFACE -fsanitize=address,undefined -fno-sanitize-recover=all -fno-omit-frame-pointer)
+  target_link_options(clendo_warnings INTERFACE -fsanitize=address,undefined)
+endif()
+
+# The only way to add to core/: no Qt, and only what stands in LINKS.
+function(clendo_core_library name)
+  cmake_parse_arguments(PARSE_ARGV 1 arg "" "" "SOURCES;LINKS;PRIVATE_LINKS")
+  if("${arg_LINKS};${arg_PRIVATE_LINKS}" MATCHES "Qt[0-9]*::")
+    message(FATAL_ERROR "core/${name} must not link Qt: ${arg_LINKS} ${arg_PRIVATE_LINKS}")
+  endif()
+  set(kind STATIC)
+  set(scope PUBLIC)
+  if(NOT arg_SOURCES)
+    add_library(clendo_${name} INTERFACE)
+    target_include_directories(clendo_${name} INTERFACE ${PROJECT_SOURCE_DIR}/core)
+    target_link_libraries(clendo_${name} INTERFACE ${arg_LINKS})
+    return()
+  endif()
+  list(TRANSFORM arg_SOURCES PREPEND ${name}/)
+  add_library(clendo_${name} STATIC ${arg_SOURCES})
+  target_include_directories(clendo_${name} PUBLIC ${PROJECT_SOURCE_DIR}/core)
+  target_link_libraries(clendo_${name} PUBLIC ${arg_LINKS} PRIVATE clendo_warnings ${arg_PRIVATE_LINKS})
+endfunction()
+
+# A floor above the core, in its own folder of the same name.
+function(clendo_library name)
+  cmake_parse_arguments(PARSE_ARGV 1 arg "" "" "SOURCES;LINKS;PRIVATE_LINKS")
+  add_library(clendo_${name} STATIC ${arg_SOURCES})
+  target_include_directories(clendo_${name} PUBLIC ${PROJECT_SOURCE_DIR} ${PROJECT_SOURCE_DIR}/core)
+  target_link_libraries(clendo_${name} PUBLIC ${arg_LINKS} PRIVATE clendo_warnings ${arg_PRIVATE_LINKS})
+  set_target_properties(clendo_${name} PROPERTIES AUTOMOC ON)
+endfunction()
