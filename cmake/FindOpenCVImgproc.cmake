@@ -8,6 +8,6 @@ find_package_handle_standard_args(OpenCVImgproc REQUIRED_VARS OpenCVImgproc_IMGP
 if(OpenCVImgproc_FOUND AND NOT TARGET OpenCV::imgproc)
   add_library(OpenCV::imgproc INTERFACE IMPORTED)
   set_target_properties(OpenCV::imgproc PROPERTIES
-    INTERFACE_SYSTEM_INCLUDE_DIRECTORIES "${OpenCVImgproc_INCLUDE_DIR}"
+    INTERFACE_INCLUDE_DIRECTORIES "${OpenCVImgproc_INCLUDE_DIR}"
     INTERFACE_LINK_LIBRARIES "${OpenCVImgproc_IMGPROC};${OpenCVImgproc_CORE}")
 endif()

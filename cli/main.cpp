@@ -1,0 +1,35 @@
+#include <cstdio>
+
+#include "cli/commands.h"
+
+namespace clendo::cli {
+
+void print(const nlohmann::json& object)
+{
+    const std::string line = object.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+    std::printf("%s\n", line.c_str());
+    std::fflush(stdout);
+}
+
+nlohmann::json toJson(const Error& error) { return {{"code", codeName(error.code)}, {"message", error.message}}; }
+
+}  // namespace clendo::cli
+
+int main(int argc, char** argv)
+{
+    using namespace clendo::cli;
+    CLI::App program{"Judges fibre end faces, reads OTDR traces, computes loss, writes certificates. Output: one JSON object per input."};
+    program.require_subcommand(1);
+    Outcome outcome;
+    addFaceCommand(program, outcome);
+    addLossCommand(program, outcome);
+    try {
+        program.parse(argc, argv);
+    } catch (const CLI::ParseError& problem) {
+        // help is no mistake; everything else was called wrongly. Messages go to standard error.
+        const bool asked = problem.get_exit_code() == 0;
+        program.exit(problem, asked ? std::cout : std::cerr, std::cerr);
+        return asked ? 0 : 2;
+    }
+    return outcome.status;
+}

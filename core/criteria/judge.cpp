@@ -1,0 +1,90 @@
+#include "criteria/judge.h"
+
+#include <algorithm>
+
+namespace clendo {
+namespace {
+
+bool counts(const Rule& rule, const Finding& finding)
+{
+    switch (rule.kind) {
+    case RuleKind::Scratch: return finding.kind == FindingKind::Scratch;
+    case RuleKind::Defect: return finding.kind == FindingKind::Defect;
+    case RuleKind::Crack: return finding.appearance == Appearance::Crack;
+    }
+    return false;
+}
+
+bool inBand(const Rule& rule, Micrometre size)
+{
+    const bool above = rule.lowerIncluded ? size >= rule.lower : size > rule.lower;
+    return above && (!rule.upper || size <= *rule.upper);
+}
+
+bool liesIn(Zone zone, const Finding& finding, const ConnectorCriteria& criteria, const Profile& profile)
+{
+    if (finding.kind != FindingKind::Scratch || !profile.scratchInEveryZone) return zoneOf(finding, criteria) == zone;
+    return std::any_of(criteria.zones.begin(), criteria.zones.end(), [&](const ZoneRing& ring) {
+        return ring.zone == zone && finding.nearest * 2 < ring.to && finding.farthest * 2 >= ring.from;
+    });
+}
+
+RuleOutcome apply(const Rule& rule, const std::vector<Finding>& findings, const ConnectorCriteria& criteria, const Profile& profile)
+{
+    RuleOutcome out{rule, 0, true, {}};
+    for (const auto& finding : findings)
+        if (counts(rule, finding) && liesIn(rule.zone, finding, criteria, profile) && inBand(rule, judgedSize(finding))) out.findings.push_back(finding.id);
+    out.counted = static_cast<int>(out.findings.size());
+    out.met = !rule.allowed || out.counted <= *rule.allowed;
+    return out;
+}
+
+Verdict applyAll(const std::vector<Finding>& findings, const ConnectorCriteria& criteria, const Profile& profile)
+{
+    Verdict verdict;
+    for (const auto& rule : criteria.rules) {
+        verdict.outcomes.push_back(apply(rule, findings, criteria, profile));
+        verdict.fit = verdict.fit && verdict.outcomes.back().met;
+    }
+    return verdict;
+}
+
+/// All findings larger and nearer to the centre (+1), or smaller and farther (-1), by half the uncertainty.
+std::vector<Finding> shifted(std::vector<Finding> findings, const Profile& profile, double direction)
+{
+    for (auto& f : findings) {
+        const Micrometre size = judgedSize(f);
+        const Micrometre step = std::max(profile.sizeUncertainty, size * profile.sizeUncertaintyShare) * (0.5 * direction);
+        f.size = std::max(Micrometre(0.1), f.size + step);
+        f.width = std::max(Micrometre(0.1), f.width + step);
+        f.nearest = std::max(Micrometre(0), f.nearest - profile.placeUncertainty * (0.5 * direction));
+    }
+    return findings;
+}
+
+}  // namespace
+
+const RuleOutcome* Verdict::broken() const
+{
+    const auto it = std::find_if(outcomes.begin(), outcomes.end(), [](const RuleOutcome& o) { return !o.met; });
+    return it == outcomes.end() ? nullptr : &*it;
+}
+
+std::optional<Zone> zoneOf(const Finding& finding, const ConnectorCriteria& criteria)
+{
+    for (const auto& ring : criteria.zones)
+        if (finding.nearest * 2 < ring.to) return ring.zone;
+    return std::nullopt;
+}
+
+Micrometre judgedSize(const Finding& finding) { return finding.kind == FindingKind::Scratch ? finding.width : finding.size; }
+
+Verdict judge(const std::vector<Finding>& findings, const ConnectorCriteria& criteria, const Profile& profile)
+{
+    Verdict verdict = applyAll(findings, criteria, profile);
+    for (const double direction : {-1.0, 1.0})
+        verdict.nearLimit = verdict.nearLimit || applyAll(shifted(findings, profile, direction), criteria, profile).fit != verdict.fit;
+    return verdict;
+}
+
+}  // namespace clendo

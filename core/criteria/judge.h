@@ -1,0 +1,36 @@
+#pragma once
+#include <optional>
+#include <vector>
+
+#include "criteria/profile.h"
+
+namespace clendo {
+
+/// One rule applied: what was counted, and which findings those were.
+struct RuleOutcome {
+    Rule rule;
+    int counted = 0;
+    bool met = true;
+    std::vector<int> findings;  ///< ids
+};
+
+/// What the criteria say of a face. `fit` says pass or fail; `outcomes` has every rule in the profile's order.
+struct Verdict {
+    bool fit = true;
+    bool nearLimit = false;  ///< half the measuring uncertainty would turn it
+    std::vector<RuleOutcome> outcomes;
+
+    /// The first rule that is broken, or nothing.
+    [[nodiscard]] const RuleOutcome* broken() const;
+};
+
+/// The innermost zone that the finding touches; nothing outside all zones (IEC 61300-3-35: what crosses zones belongs to the innermost).
+std::optional<Zone> zoneOf(const Finding& finding, const ConnectorCriteria& criteria);
+
+/// The size that the rules look at: a scratch's width, everything else's enclosing circle.
+Micrometre judgedSize(const Finding& finding);
+
+/// Applies every rule. Pure: the same findings and criteria give the same verdict. `nearLimit` uses the profile's uncertainties.
+Verdict judge(const std::vector<Finding>& findings, const ConnectorCriteria& criteria, const Profile& profile);
+
+}  // namespace clendo

@@ -1,0 +1,65 @@
+#pragma once
+#include <filesystem>
+#include <map>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "criteria/finding.h"
+#include "result/result.h"
+
+namespace clendo {
+
+/// A ring of the face around the fibre's centre, by diameters: `from` included, `to` excluded.
+struct ZoneRing {
+    Zone zone = Zone::A;
+    Micrometre from, to;
+};
+
+/// What a rule counts: findings of one kind; of any kind that looks like a crack.
+enum class RuleKind { Scratch, Defect, Crack };
+
+/// "In this zone at most `allowed` findings of this kind whose size lies in the band". A scratch's size is its width.
+struct Rule {
+    Zone zone = Zone::A;
+    RuleKind kind = RuleKind::Defect;
+    Micrometre lower;                ///< the band begins above this, or at it where `lowerIncluded`
+    bool lowerIncluded = false;
+    std::optional<Micrometre> upper; ///< the band ends at this, included; nothing: no upper end
+    std::optional<int> allowed;      ///< nothing: no limit
+};
+
+/// Zones and rules of one class of connector.
+struct ConnectorCriteria {
+    std::string name;   ///< "sm-upc"
+    std::string title;  ///< for people
+    bool multimode = false;
+    bool rectangular = false;
+    std::vector<ZoneRing> zones;  ///< from the centre outwards, without gap or overlap
+    std::vector<Rule> rules;
+};
+
+/// Acceptance criteria as read from a file under data/criteria.
+struct Profile {
+    std::string name, edition, version, source, note;
+    std::string hash;      ///< SHA-256 of the file's bytes: which numbers a verdict rests on
+    bool checked = false;  ///< whether its owner has compared it with a licensed copy
+    Micrometre sizeUncertainty;
+    double sizeUncertaintyShare = 0;  ///< of the size; the larger of the two counts
+    Micrometre placeUncertainty;
+    bool scratchInEveryZone = false;  ///< count a scratch in each zone that it crosses instead of the innermost only
+    std::map<std::string, ConnectorCriteria, std::less<>> classes;
+
+    /// The criteria of a class, or an Error that names the classes there are.
+    [[nodiscard]] Result<ConnectorCriteria> find(std::string_view className) const;
+};
+
+/// Reads a profile. Refuses overlapping zones, negative counts, unknown words and anything missing, naming the place.
+Result<Profile> parseProfile(std::string_view json);
+/// `edition` is "2009", "2015" or the path of a profile file.
+Result<Profile> loadProfile(std::string_view edition, const std::filesystem::path& dataFolder);
+
+std::string_view name(RuleKind kind);
+
+}  // namespace clendo

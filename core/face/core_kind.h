@@ -1,0 +1,19 @@
+#pragma once
+#include <optional>
+
+#include "criteria/finding.h"
+#include "face/radial_profile.h"
+
+namespace clendo::face {
+
+struct CoreEstimate {
+    std::optional<CoreKind> kind;  ///< nothing: the picture shows no core
+    double radius = 4.5;           ///< um
+    double strength = 0;           ///< contrast against the cladding, a share
+};
+
+/// Which core the mean radial profile shows: templates of 9, 50 and 62.5 um (flat and parabolic) are fitted, the least residual
+/// wins where it explains clearly more than no core. `ppu`: pixels per um.
+CoreEstimate estimateCore(const RadialProfile& profile, double ppu);
+
+}  // namespace clendo::face

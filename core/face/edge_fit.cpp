@@ -1,0 +1,210 @@
+#include <Eigen/Dense>
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
+#include <opencv2/imgproc.hpp>
+
+#include "face/locate.h"
+
+namespace clendo::face {
+namespace {
+
+constexpr int rays = 360;
+constexpr double radialStep = 0.25;  // px
+
+/// Brightness along rays: rows are angles, columns radii from `from` in steps of radialStep. -1 outside the picture.
+cv::Mat1f unroll(const cv::Mat1b& picture, const Circle& c, double from, double to)
+{
+    const int columns = std::max(8, static_cast<int>((to - from) / radialStep));
+    cv::Mat1f x(rays, columns), y(rays, columns), out;
+    for (int a = 0; a < rays; ++a) {
+        const double angle = 2 * std::numbers::pi * a / rays;
+        for (int i = 0; i < columns; ++i) {
+            const double r = from + i * radialStep;
+            x(a, i) = static_cast<float>(c.x + r * std::cos(angle));
+            y(a, i) = static_cast<float>(c.y + r * std::sin(angle));
+        }
+    }
+    cv::Mat1f grey;
+    picture.convertTo(grey, CV_32F);
+    cv::remap(grey, out, x, y, cv::INTER_LINEAR, cv::BORDER_CONSTANT, cv::Scalar(-1));
+    return out;
+}
+
+/// Where each ray leaves the glass: its steepest change of the wanted sign, sub-sample by a parabola. NaN where unclear.
+std::vector<double> edgeAlongRays(const cv::Mat1f& unrolled, double from, double sign, double blurSamples)
+{
+    cv::Mat1f smooth, slope;
+    cv::GaussianBlur(unrolled, smooth, {}, blurSamples, 2.0, cv::BORDER_REPLICATE);
+    cv::Sobel(smooth, slope, CV_32F, 1, 0, 1);
+    std::vector<double> out(rays, std::nan(""));
+    for (int a = 0; a < rays; ++a) {
+        const auto* row = slope.ptr<float>(a);
+        int best = -1;
+        for (int i = 2; i + 2 < slope.cols; ++i) {
+            if (unrolled(a, i - 2) < 0 || unrolled(a, i + 2) < 0) continue;
+            if (best < 0 || sign * double(row[i]) > sign * double(row[best])) best = i;
+        }
+        if (best < 0 || sign * double(row[best]) < 0.3) continue;
+        const double l = row[best - 1], m = row[best], r = row[best + 1], bend = l - 2 * m + r;
+        const double shift = std::abs(bend) > 1e-9 ? std::clamp(0.5 * (l - r) / bend, -1.0, 1.0) : 0.0;
+        out[static_cast<std::size_t>(a)] = from + (best + shift) * radialStep;
+    }
+    return out;
+}
+
+/// Robust circle through the ray hits (least squares on r + dx cos + dy sin, Tukey weights). Gives the share of rays that agree.
+double fitCircle(const std::vector<double>& hits, Circle& c, double tolerance)
+{
+    Eigen::Vector3d p(0, 0, 0);
+    std::vector<double> known;
+    for (const double h : hits)
+        if (!std::isnan(h)) known.push_back(h);
+    if (known.size() < rays / 4) return 0;
+    std::nth_element(known.begin(), known.begin() + static_cast<std::ptrdiff_t>(known.size() / 2), known.end());
+    p[2] = known[known.size() / 2];
+    int agreeing = 0;
+    for (int pass = 0; pass < 8; ++pass) {
+        const double width = std::max(tolerance, tolerance * (8 - pass));
+        Eigen::Matrix3d m = Eigen::Matrix3d::Zero();
+        Eigen::Vector3d v = Eigen::Vector3d::Zero();
+        agreeing = 0;
+        for (int a = 0; a < rays; ++a) {
+            const double h = hits[static_cast<std::size_t>(a)];
+            if (std::isnan(h)) continue;
+            const double angle = 2 * std::numbers::pi * a / rays;
+            const Eigen::Vector3d row(std::cos(angle), std::sin(angle), 1);
+            const double u = (h - row.dot(p)) / width;
+            if (std::abs(u) >= 1) continue;
+            const double weight = (1 - u * u) * (1 - u * u);
+            m += weight * row * row.transpose();
+            v += weight * h * row;
+            ++agreeing;
+        }
+        if (agreeing < rays / 8) return 0;
+        p = m.ldlt().solve(v);
+    }
+    c.x += p[0];
+    c.y += p[1];
+    c.radius = p[2];
+    return double(agreeing) / rays;
+}
+
+std::vector<double> medianProfile(const cv::Mat1f& unrolled)
+{
+    std::vector<double> out(static_cast<std::size_t>(unrolled.cols));
+    std::vector<float> column;
+    for (int i = 0; i < unrolled.cols; ++i) {
+        column.clear();
+        for (int a = 0; a < unrolled.rows; ++a)
+            if (unrolled(a, i) >= 0) column.push_back(unrolled(a, i));
+        if (column.empty()) continue;
+        const auto middle = column.begin() + static_cast<std::ptrdiff_t>(column.size() / 2);
+        std::nth_element(column.begin(), middle, column.end());
+        out[static_cast<std::size_t>(i)] = double(*middle);
+    }
+    return out;
+}
+
+double step(double t) { return 0.5 * std::erfc(-t / std::numbers::sqrt2); }
+
+/// inside + (line - inside) step((r - edge)/sigma) + (outside - line) step((r - edge - width)/sigma), fitted by
+/// Levenberg-Marquardt with numeric derivatives. Parameters: edge, log width, log sigma, inside, line, outside.
+using Parameters = Eigen::Matrix<double, 6, 1>;
+
+double modelAt(const Parameters& p, double r)
+{
+    const double sigma = std::exp(p[2]), width = std::exp(p[1]);
+    return p[3] + (p[4] - p[3]) * step((r - p[0]) / sigma) + (p[5] - p[4]) * step((r - p[0] - width) / sigma);
+}
+
+double fitProfile(const std::vector<double>& profile, double from, Parameters& p)
+{
+    const auto n = static_cast<Eigen::Index>(profile.size());
+    const auto residuals = [&](const Parameters& q) {
+        Eigen::VectorXd e(n);
+        for (Eigen::Index i = 0; i < n; ++i) e[i] = profile[static_cast<std::size_t>(i)] - modelAt(q, from + double(i) * radialStep);
+        return e;
+    };
+    double damping = 1e-2;
+    Eigen::VectorXd e = residuals(p);
+    for (int iteration = 0; iteration < 40; ++iteration) {
+        Eigen::Matrix<double, Eigen::Dynamic, 6> jacobian(n, 6);
+        for (int k = 0; k < 6; ++k) {
+            Parameters q = p;
+            const double h = k < 3 ? 1e-3 : 1e-2;
+            q[k] += h;
+            jacobian.col(k) = (e - residuals(q)) / h;
+        }
+        Eigen::Matrix<double, 6, 6> normal = jacobian.transpose() * jacobian;
+        normal.diagonal() += damping * (normal.diagonal().array() + 1e-6).matrix();
+        Parameters q = p + Parameters(normal.ldlt().solve(jacobian.transpose() * e));
+        q[1] = std::clamp(q[1], std::log(0.3), std::log(60.0));
+        q[2] = std::clamp(q[2], std::log(0.2), std::log(80.0));
+        const Eigen::VectorXd next = residuals(q);
+        if (next.squaredNorm() < e.squaredNorm()) {
+            const bool settled = e.squaredNorm() - next.squaredNorm() < 1e-6 * e.squaredNorm();
+            p = q;
+            e = next;
+            damping = std::max(1e-6, damping / 4);
+            if (settled) break;
+        } else if ((damping *= 5) > 1e6) {
+            break;
+        }
+    }
+    return std::sqrt(e.squaredNorm() / double(n));
+}
+
+double mean(const std::vector<double>& v, std::size_t from, std::size_t to)
+{
+    double sum = 0;
+    for (std::size_t i = from; i < to; ++i) sum += v[i];
+    return sum / double(std::max<std::size_t>(1, to - from));
+}
+
+}  // namespace
+
+std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coarse)
+{
+    CladdingEdge out;
+    out.circle = coarse;
+    double reach = 0.14;
+    double sign = -1;  // glass to dark line: darker outwards
+    for (int pass = 0; pass < 3; ++pass) {
+        const double from = out.circle.radius * (1 - reach), to = out.circle.radius * (1 + reach);
+        const cv::Mat1f unrolled = unroll(picture, out.circle, from, to);
+        const auto profile = medianProfile(unrolled);
+        const double inside = mean(profile, 0, profile.size() / 5);
+        const double outside = mean(profile, profile.size() * 4 / 5, profile.size());
+        const double darkest = *std::min_element(profile.begin(), profile.end());
+        if (pass < 2) sign = std::min(inside, outside) - darkest > 0.12 * std::min(inside, outside) || inside > outside ? -1 : 1;
+        const auto hits = edgeAlongRays(unrolled, from, sign, std::max(1.5, out.circle.radius * 0.006 / radialStep));
+        out.coverage = fitCircle(hits, out.circle, std::max(0.75, out.circle.radius * 0.008));
+        if (out.coverage <= 0) return std::nullopt;
+        reach = 0.10;
+    }
+    const double from = out.circle.radius * 0.88, to = out.circle.radius * 1.10;
+    const auto profile = medianProfile(unroll(picture, out.circle, from, to));
+    out.insideLevel = mean(profile, 0, profile.size() / 6);
+    out.outsideLevel = mean(profile, profile.size() * 5 / 6, profile.size());
+    Parameters best;
+    double leastError = 1e9;
+    for (const double sigma : {0.012, 0.04}) {  // sharp, blurred: shares of the radius
+        Parameters p;
+        p << out.circle.radius, std::log(out.circle.radius * 0.02), std::log(out.circle.radius * sigma), out.insideLevel,
+            *std::min_element(profile.begin(), profile.end()), out.outsideLevel;
+        const double error = fitProfile(profile, from, p);
+        if (error < leastError) {
+            leastError = error;
+            best = p;
+        }
+    }
+    const bool believable = std::abs(best[0] - out.circle.radius) < 0.03 * out.circle.radius;
+    if (believable) out.circle.radius = best[0];
+    out.blur = std::exp(best[2]);
+    out.ring = std::exp(best[1]);
+    return out;
+}
+
+}  // namespace clendo::face

@@ -1,0 +1,135 @@
+#include "face/face_json.h"
+
+#include <cmath>
+
+#include "files/json_reading.h"
+
+namespace clendo {
+
+using nlohmann::json;
+
+double rounded(double value, int digits)
+{
+    const double factor = std::pow(10, digits);
+    return std::round(value * factor) / factor;
+}
+
+json toJson(const Finding& f, std::optional<Zone> zone)
+{
+    return {{"id", f.id},
+            {"kind", name(f.kind)},
+            {"appearance", name(f.appearance)},
+            {"zone", zone ? json(name(*zone)) : json(nullptr)},
+            {"center_um", {rounded(f.centre.x.value(), 2), rounded(f.centre.y.value(), 2)}},
+            {"size_um", rounded(f.size.value(), 2)},
+            {"width_um", rounded(f.width.value(), 2)},
+            {"length_um", rounded(f.length.value(), 2)},
+            {"contrast", rounded(f.contrast, 3)}};
+}
+
+json toJson(const RuleOutcome& o)
+{
+    json out{{"zone", name(o.rule.zone)}, {"kind", name(o.rule.kind)}, {"counted", o.counted}, {"met", o.met}, {"findings", o.findings}};
+    if (!o.rule.allowed) out["allowed"] = "no limit";
+    else if (*o.rule.allowed == 0) out["allowed"] = "none";
+    else out["allowed"] = *o.rule.allowed;
+    out[o.rule.lowerIncluded ? "from_um" : "over_um"] = o.rule.lower.value();
+    out["up_to_um"] = o.rule.upper ? json(o.rule.upper->value()) : json(nullptr);
+    return out;
+}
+
+json toJson(const face::FaceMeasurement& m, const std::optional<Verdict>& verdict, const ConnectorCriteria& criteria)
+{
+    const bool located = m.claddingDiameter > Pixel(0);
+    json out{{"fiber", m.fibre}, {"usable", m.usable()}, {"reasons", json::array()}, {"findings", json::array()}, {"rules", json::array()}};
+    out["center_px"] = located ? json{rounded(m.centre.x.value(), 2), rounded(m.centre.y.value(), 2)} : json(nullptr);
+    out["cladding_diameter_px"] = located ? json(rounded(m.claddingDiameter.value(), 2)) : json(nullptr);
+    out["um_per_px"] = located ? json(rounded(m.scale.micrometresPerPixel(), 6)) : json(nullptr);
+    out["scale_source"] = !located ? json(nullptr) : json(m.scaleSource == face::ScaleSource::Cladding ? "cladding" : "calibration");
+    out["core"] = {{"kind", m.core ? json(name(*m.core)) : json(nullptr)}, {"diameter_um", m.coreDiameter ? json(m.coreDiameter->value()) : json(nullptr)}};
+    out["focus"] = located ? json(rounded(m.focus, 2)) : json(nullptr);
+    out["blur_um"] = located ? json(rounded(m.blur.value(), 2)) : json(nullptr);
+    for (const auto reason : m.retake) out["reasons"].push_back(face::sentenceOf(reason));
+    for (const auto& f : m.findings) out["findings"].push_back(toJson(f, zoneOf(f, criteria)));
+    if (verdict)
+        for (const auto& o : verdict->outcomes) out["rules"].push_back(toJson(o));
+    out["verdict"] = !verdict ? "retake" : verdict->fit ? "pass" : "fail";
+    out["near_limit"] = verdict && verdict->nearLimit;
+    return out;
+}
+
+json measurementToJson(const face::FaceMeasurement& m)
+{
+    json findings = json::array(), retake = json::array();
+    for (const auto& f : m.findings) {
+        json one = toJson(f, std::nullopt);
+        one.erase("zone");
+        one["nearest_um"] = rounded(f.nearest.value(), 3);
+        one["farthest_um"] = rounded(f.farthest.value(), 3);
+        findings.push_back(std::move(one));
+    }
+    for (const auto reason : m.retake) retake.push_back(face::name(reason));
+    return {{"fibre", m.fibre},
+            {"centre_px", {m.centre.x.value(), m.centre.y.value()}},
+            {"cladding_px", m.claddingDiameter.value()},
+            {"um_per_px", m.scale.micrometresPerPixel()},
+            {"scale_source", m.scaleSource == face::ScaleSource::Cladding ? "cladding" : "calibration"},
+            {"core", m.core ? json(name(*m.core)) : json(nullptr)},
+            {"focus", m.focus},
+            {"blur_um", m.blur.value()},
+            {"retake", retake},
+            {"findings", findings}};
+}
+
+namespace {
+
+Finding findingFromJson(const json& value, std::optional<std::string>& problem)
+{
+    JsonReading in(value, "finding");
+    Finding f;
+    f.id = static_cast<int>(in.number("id", 0, 1e6));
+    const auto kind = findingKindNamed(in.text("kind"));
+    const auto appearance = appearanceNamed(in.text("appearance"));
+    if (!kind || !appearance) in.complain("unknown kind or appearance");
+    f.kind = kind.value_or(FindingKind::Defect);
+    f.appearance = appearance.value_or(Appearance::Other);
+    const json& centre = in.list("center_um");
+    if (centre.size() == 2 && centre[0].is_number() && centre[1].is_number()) f.centre = {Micrometre(centre[0].get<double>()), Micrometre(centre[1].get<double>())};
+    else in.complain("“center_um” must hold two numbers");
+    f.size = Micrometre(in.number("size_um", 0, 1e5));
+    f.width = Micrometre(in.number("width_um", 0, 1e5));
+    f.length = Micrometre(in.number("length_um", 0, 1e5));
+    f.nearest = Micrometre(in.number("nearest_um", 0, 1e5));
+    f.farthest = Micrometre(in.number("farthest_um", 0, 1e5));
+    f.contrast = in.number("contrast", -10, 1e4);
+    if (!problem) problem = in.problem();
+    return f;
+}
+
+}  // namespace
+
+Result<face::FaceMeasurement> measurementFromJson(const json& value)
+{
+    JsonReading in(value, "measurement");
+    std::optional<std::string> problem;
+    face::FaceMeasurement m;
+    m.fibre = static_cast<int>(in.number("fibre", 1, 10000));
+    const json& centre = in.list("centre_px");
+    if (centre.size() == 2 && centre[0].is_number() && centre[1].is_number()) m.centre = {Pixel(centre[0].get<double>()), Pixel(centre[1].get<double>())};
+    m.claddingDiameter = Pixel(in.number("cladding_px", 0, 1e6));
+    m.scale = Scale(in.number("um_per_px", 0, 1e4));
+    m.scaleSource = in.textOr("scale_source", "cladding") == "calibration" ? face::ScaleSource::Calibration : face::ScaleSource::Cladding;
+    m.core = coreKindNamed(in.textOr("core", ""));
+    m.focus = in.number("focus", 0, 1);
+    m.blur = Micrometre(in.number("blur_um", 0, 1e5));
+    for (const auto& word : in.list("retake"))
+        for (const auto reason : {face::RetakeReason::NoFibre, face::RetakeReason::CutOff, face::RetakeReason::OutOfFocus, face::RetakeReason::TooBright,
+                                  face::RetakeReason::TooDark, face::RetakeReason::TooSmall})
+            if (word == face::name(reason)) m.retake.push_back(reason);
+    for (const auto& f : in.list("findings")) m.findings.push_back(findingFromJson(f, problem));
+    if (!problem) problem = in.problem();
+    if (problem) return failure(Error::Code::JobDamaged, fmt::format("An entry of the job cannot be read ({}).", *problem));
+    return m;
+}
+
+}  // namespace clendo

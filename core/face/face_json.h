@@ -1,0 +1,22 @@
+#pragma once
+#include <nlohmann/json.hpp>
+
+#include "criteria/judge.h"
+#include "face/face_report.h"
+
+namespace clendo {
+
+/// Findings, rules and faces as docs/cli.md describes them; values rounded to what the measurement can tell.
+nlohmann::json toJson(const Finding& finding, std::optional<Zone> zone);
+nlohmann::json toJson(const RuleOutcome& outcome);
+/// One face with its verdict; `verdict` nothing where the picture is no evidence.
+nlohmann::json toJson(const face::FaceMeasurement& face, const std::optional<Verdict>& verdict, const ConnectorCriteria& criteria);
+
+/// A measurement as the journal keeps it, and back. Reading refuses what cannot be (sizes below zero, unknown words).
+nlohmann::json measurementToJson(const face::FaceMeasurement& face);
+Result<face::FaceMeasurement> measurementFromJson(const nlohmann::json& value);
+
+/// A number rounded to `digits` decimals, for output only.
+double rounded(double value, int digits);
+
+}  // namespace clendo

@@ -1,0 +1,46 @@
+#pragma once
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "criteria/judge.h"
+#include "face/picture.h"
+
+namespace clendo::face {
+
+enum class ScaleSource { Cladding, Calibration };
+
+/// Why a picture is no evidence. Each has a sentence, see sentenceOf().
+enum class RetakeReason { NoFibre, CutOff, OutOfFocus, TooBright, TooDark, TooSmall };
+std::string_view sentenceOf(RetakeReason reason);
+std::string_view name(RetakeReason reason);
+
+/// What a picture shows of one fibre. Everything here was measured; no verdict.
+struct FaceMeasurement {
+    int fibre = 1;  ///< from 1, counted from the left
+    PicturePoint centre;
+    Pixel claddingDiameter;
+    Scale scale;
+    ScaleSource scaleSource = ScaleSource::Cladding;
+    std::optional<CoreKind> core;
+    std::optional<Micrometre> coreDiameter;
+    double focus = 0;         ///< 0 blurred .. 1 sharp: 0.5 um over the measured blur
+    Micrometre blur;          ///< sigma of the blurred cladding edge
+    std::vector<RetakeReason> retake;  ///< empty: usable
+    std::vector<Finding> findings;
+
+    [[nodiscard]] bool usable() const { return retake.empty(); }
+};
+
+struct MeasureOptions {
+    std::optional<Scale> scale;              ///< nothing: from the cladding edge
+    Micrometre cladding{125};                ///< nominal diameter
+    std::optional<int> fibres = 1;           ///< nothing: as many as are found in a row
+    bool multimode = false;                  ///< which cores to expect first
+};
+
+/// Finds the fibre(s), measures what lies on them. Always at least one measurement: where no fibre is found it says so.
+/// Never throws; a picture that is not sound() gives NoFibre.
+std::vector<FaceMeasurement> measure(const Picture& picture, const MeasureOptions& options);
+
+}  // namespace clendo::face

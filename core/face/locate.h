@@ -1,0 +1,30 @@
+#pragma once
+#include <opencv2/core.hpp>
+#include <optional>
+#include <vector>
+
+namespace clendo::face {
+
+/// A circle in a picture, pixels; `support` is the share of its circumference that edges speak for.
+struct Circle {
+    double x = 0, y = 0, radius = 0, support = 0;
+};
+
+/// What the edge of the cladding looks like, all in pixels and grey levels.
+struct CladdingEdge {
+    Circle circle;          ///< the edge of the glass, sub-pixel
+    double blur = 0;        ///< sigma of the edge
+    double ring = 0;        ///< width of the dark line behind it
+    double coverage = 0;    ///< share of the rays that found the edge
+    double insideLevel = 0, outsideLevel = 0;
+};
+
+/// Coarse circles that may be claddings, strongest first: edges vote along their gradient (circle Hough transform).
+/// `radius`, where known, is held within 10 %. At most `most` circles, of one radius, on one row.
+std::vector<Circle> locate(const cv::Mat1b& picture, std::optional<double> radius, int most);
+
+/// Refines a coarse circle to the edge of the glass: rays, robust circle fit, then a model of the mean edge
+/// (step down into the dark line, step up to the ferrule, blurred by a Gaussian). Nothing when no edge is there.
+std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coarse);
+
+}  // namespace clendo::face

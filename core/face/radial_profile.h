@@ -1,0 +1,37 @@
+#pragma once
+#include <opencv2/core.hpp>
+#include <utility>
+#include <vector>
+
+namespace clendo::face {
+
+/// Median brightness by distance from the fibre's centre. Near the middle the distance is taken from the core, which may
+/// lie a little off: `shift` fades out between `shiftRadius` and twice that.
+class RadialProfile {
+public:
+    struct Frame {
+        double inner = 0, outer = 0;  ///< pixels
+        cv::Point2d centre, shift;
+        double shiftRadius = 0;
+    };
+
+    /// `even`: light already divided out; pixels of 0 and less are not asked.
+    RadialProfile(const cv::Mat1f& even, const Frame& frame);
+
+    /// Level and its slope per pixel of distance, at a place in the picture.
+    [[nodiscard]] std::pair<double, double> at(double x, double y) const;
+    [[nodiscard]] double level(double distance) const;
+    [[nodiscard]] double slope(double distance) const;
+
+    /// How far the rings between the two distances lie off their assumed centre: the residual brightness regressed on the
+    /// slope, robustly, at most `most` pixels.
+    [[nodiscard]] cv::Point2d eccentricity(const cv::Mat1f& even, double from, double to, double most) const;
+
+private:
+    [[nodiscard]] double distance(double x, double y) const;
+
+    Frame frame_;
+    std::vector<double> levels_;  // one per pixel of distance, from inner
+};
+
+}  // namespace clendo::face

@@ -1,0 +1,64 @@
+#pragma once
+#include <filesystem>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "power/limits.h"
+
+namespace clendo {
+
+enum class Direction { AtoB, BtoA };
+std::string_view name(Direction direction);  ///< "ab", "ba"
+std::optional<Direction> directionNamed(std::string_view name);
+
+/// One power read through the link, with the reference that it belongs to.
+struct Reading {
+    Nanometre wavelength;
+    Direction direction = Direction::AtoB;
+    std::optional<DecibelMilliwatt> reference;  ///< nothing: none was set, or it is no longer good
+    DecibelMilliwatt power;
+};
+
+struct LossTask {
+    std::string link;
+    LinkLoad load;
+    ReferenceMethod method = ReferenceMethod::OneCord;
+    std::optional<Second> sourceWarmUp;
+    std::vector<Reading> readings;
+};
+
+enum class LossVerdict { Pass, Fail, NearLimit, NotValid };
+std::string_view name(LossVerdict verdict);  ///< "pass", "fail", "near limit", "not valid"
+
+/// One wavelength, both directions.
+struct LossResult {
+    Nanometre wavelength;
+    std::optional<Decibel> lossAb, lossBa;
+    std::optional<Decibel> mean, worst;  ///< of the directions there are
+    std::optional<Budget> limit;
+    std::optional<Decibel> margin;  ///< limit less the worst direction
+    Decibel uncertainty;
+    LossVerdict verdict = LossVerdict::NotValid;
+};
+
+struct LossWarning {
+    std::string code, message;
+};
+
+struct LossReport {
+    std::string link;
+    std::vector<LossResult> results;
+    LossVerdict verdict = LossVerdict::NotValid;
+    std::vector<LossWarning> warnings;
+};
+
+/// Loss = reference - power, judged on the worst direction against a limit that counts the same connections as the
+/// method; plausibility is told as warnings. Nothing is rounded. Pure.
+LossReport computeLoss(const LossTask& task, const LimitSet& limits);
+
+/// A level as a person types it or an instrument says it: "-8.63 dBm", "-8,63", "−8.63dBm", "137 uW". A bare number is
+/// taken as dBm. Errors: no number, "dB" (a ratio is no level), a level no instrument can show (outside -90..+30 dBm).
+Result<DecibelMilliwatt> parsePower(std::string_view text);
+
+}  // namespace clendo

@@ -1,0 +1,16 @@
+#pragma once
+#include <nlohmann/json.hpp>
+
+#include "power/loss.h"
+
+namespace clendo {
+
+/// A link with its readings as docs/cli.md describes it, and the name of its limits.
+struct LossRequest {
+    LossTask task;
+    std::string limits;
+};
+Result<LossRequest> lossRequestFromJson(std::string_view text);
+nlohmann::json toJson(const LossReport& report);
+
+}  // namespace clendo

@@ -1,0 +1,56 @@
+#include "pictures/decode.h"
+
+#include <fmt/format.h>
+
+#include <QBuffer>
+#include <QImage>
+#include <QImageReader>
+
+namespace clendo {
+namespace {
+
+constexpr int shortestSide = 16, longestSide = 12000;
+constexpr qint64 mostPixels = 64'000'000;
+
+}  // namespace
+
+Result<face::Picture> decodePicture(std::string_view bytes, const std::string& name)
+{
+    QByteArray data = QByteArray::fromRawData(bytes.data(), static_cast<qsizetype>(bytes.size()));
+    QBuffer buffer(&data);
+    buffer.open(QIODevice::ReadOnly);
+    QImageReader reader(&buffer);
+    reader.setAutoTransform(true);
+    reader.setDecideFormatFromContent(true);
+    if (!reader.canRead()) return failure(Error::Code::NotAPicture, fmt::format("“{}” is not a picture that can be read. PNG, JPEG, TIFF and BMP are.", name));
+    const QSize size = reader.size();
+    if (size.isValid() && (size.width() > longestSide || size.height() > longestSide || qint64(size.width()) * size.height() > mostPixels))
+        return failure(Error::Code::PictureTooLarge, fmt::format("“{}” is {} × {} pixels; at most {} a side are read. Save it at the scope's own resolution.", name,
+                                                                 size.width(), size.height(), longestSide));
+    if (size.isValid() && (size.width() < shortestSide || size.height() < shortestSide))
+        return failure(Error::Code::PictureTooSmall, fmt::format("“{}” is only {} × {} pixels. Save it at the scope's own resolution.", name, size.width(), size.height()));
+    const QImage image = reader.read();
+    if (image.isNull())
+        return failure(Error::Code::NotAPicture, fmt::format("“{}” is damaged and cannot be read to its end. Copy it from the scope again.", name), reader.errorString().toStdString());
+    if (image.width() < shortestSide || image.height() < shortestSide)
+        return failure(Error::Code::PictureTooSmall, fmt::format("“{}” is only {} × {} pixels. Save it at the scope's own resolution.", name, image.width(), image.height()));
+    face::Picture out;
+    out.width = image.width();
+    out.height = image.height();
+    out.pixels.resize(static_cast<std::size_t>(out.width) * static_cast<std::size_t>(out.height));
+    const bool grey = image.format() == QImage::Format_Grayscale8;
+    const QImage same = grey ? image : image.convertToFormat(QImage::Format_RGB32);
+    for (int y = 0; y < out.height; ++y) {
+        std::uint8_t* to = out.pixels.data() + static_cast<std::size_t>(y) * static_cast<std::size_t>(out.width);
+        if (grey) {
+            std::copy_n(same.constScanLine(y), out.width, to);
+            continue;
+        }
+        const auto* from = reinterpret_cast<const QRgb*>(same.constScanLine(y));
+        // the plain mean: coloured light must not cost contrast, as weights of the eye would
+        for (int x = 0; x < out.width; ++x) to[x] = static_cast<std::uint8_t>((qRed(from[x]) + qGreen(from[x]) + qBlue(from[x]) + 1) / 3);
+    }
+    return out;
+}
+
+}  // namespace clendo

@@ -1,0 +1,14 @@
+#pragma once
+#include <string>
+#include <string_view>
+
+#include "face/picture.h"
+#include "result/result.h"
+
+namespace clendo {
+
+/// Bytes of a PNG, JPEG, TIFF or BMP file as a grey picture. Refuses what is no picture, below 16 px or above 64 megapixels or
+/// 12,000 px a side, before anything of that size is allocated. `name` is used in messages.
+Result<face::Picture> decodePicture(std::string_view bytes, const std::string& name);
+
+}  // namespace clendo
