@@ -23,6 +23,7 @@ int main(int argc, char** argv)
     Outcome outcome;
     addFaceCommand(program, outcome);
     addLossCommand(program, outcome);
+    addTraceCommands(program, outcome);
     try {
         program.parse(argc, argv);
     } catch (const CLI::ParseError& problem) {

@@ -53,4 +53,14 @@ Result<face::Picture> decodePicture(std::string_view bytes, const std::string& n
     return out;
 }
 
+std::string encodePng(const face::Picture& picture)
+{
+    const QImage image(picture.pixels.data(), picture.width, picture.height, picture.width, QImage::Format_Grayscale8);
+    QByteArray bytes;
+    QBuffer buffer(&bytes);
+    buffer.open(QIODevice::WriteOnly);
+    image.save(&buffer, "PNG");
+    return bytes.toStdString();
+}
+
 }  // namespace clendo

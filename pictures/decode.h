@@ -11,4 +11,7 @@ namespace clendo {
 /// 12,000 px a side, before anything of that size is allocated. `name` is used in messages.
 Result<face::Picture> decodePicture(std::string_view bytes, const std::string& name);
 
+/// The picture as a PNG file.
+std::string encodePng(const face::Picture& picture);
+
 }  // namespace clendo

@@ -1,0 +1,27 @@
+#pragma once
+#include <cstddef>
+#include <optional>
+#include <vector>
+
+#include "otdr/signal.h"
+
+namespace clendo::otdr {
+
+/// A place where the trace leaves the fibre's line, by index. The clean fibre begins again at `clean`.
+struct Candidate {
+    std::size_t start = 0, clean = 0;
+    bool peak = false;
+};
+
+struct FoundPlaces {
+    std::vector<Candidate> places;    ///< between launch and end, in order
+    std::size_t launchClean = 0;      ///< where the launch's dead zone is over
+    std::optional<std::size_t> end;   ///< where the backscatter stops; nothing: it goes on beyond the trace
+    bool endPeak = false;
+    bool anyLight = false;
+};
+
+/// Peaks, steps and the end. `typicalSlope` dB per metre (negative) is what the fibre is expected to have.
+FoundPlaces searchEvents(const Signal& signal, double typicalSlope);
+
+}  // namespace clendo::otdr

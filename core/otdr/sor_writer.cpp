@@ -1,0 +1,58 @@
+#include "otdr/sor_writer.h"
+
+#include <algorithm>
+#include <cmath>
+#include <utility>
+#include <vector>
+
+#include "otdr/checksum.h"
+
+namespace clendo::otdr {
+namespace {
+
+class Bytes {
+public:
+    Bytes& u16(double value) { return number(static_cast<std::uint64_t>(std::llround(value)), 2); }
+    Bytes& u32(double value) { return number(static_cast<std::uint64_t>(std::llround(value)), 4); }
+    Bytes& i32(double value) { return number(static_cast<std::uint64_t>(std::llround(value)), 4); }
+    Bytes& raw(std::string_view text) { return bytes_ += text, *this; }
+    Bytes& text(std::string_view t) { return bytes_.append(t.substr(0, t.find('\0'))), bytes_ += '\0', *this; }
+    Bytes& zeros(std::size_t n) { return bytes_.append(n, '\0'), *this; }
+    [[nodiscard]] const std::string& get() const { return bytes_; }
+
+private:
+    Bytes& number(std::uint64_t value, int n)
+    {
+        for (int i = 0; i < n; ++i) bytes_ += static_cast<char>(value >> (8 * i) & 0xFFU);
+        return *this;
+    }
+    std::string bytes_;
+};
+
+}  // namespace
+
+std::string writeSor(const Trace& t)
+{
+    const double index = t.groupIndex, spacing = t.spacing().value() * index / speedOfLight * 1e14;
+    const double first = t.distance.empty() ? 0 : double(t.distance.front()) * index / speedOfLight * 1e10;
+    Bytes general, supplier, fixed, events, data;
+    general.raw("EN").text(t.cable).text(t.fibre).u16(652).u16(t.wavelength.value()).text(t.locationA).text(t.locationB).text("").raw("BC").zeros(8).text(t.operatorName).text(t.comment);
+    supplier.text("").text(t.instrument).text(t.serial).text("").text("").text("").text("");
+    fixed.u32(double(t.takenAt)).raw("mt").u16(t.wavelength.value() * 10).i32(std::round(first)).zeros(4).u16(1).u16(t.pulse.value()).u32(spacing).u32(double(t.level.size()));
+    fixed.u32(index * 100000).u16(-t.backscatter.value() * 10).u32(t.averages).u16(300).u32(spacing * 1e-4 * double(t.level.size())).zeros(4).i32(0);
+    fixed.u16(50000).u16(1000).u16(0).u16(50).u16(65000).u16(5000).raw("ST").zeros(16);
+    events.u16(0).zeros(22);
+    data.u32(double(t.level.size())).u16(1).u32(double(t.level.size())).u16(1000);
+    for (std::size_t i = 0; i < t.level.size(); ++i) data.u16(t.dark[i] ? 65535 : std::clamp(-1000.0 * double(t.level[i]), 0.0, 65534.0));
+    const std::vector<std::pair<std::string, std::string>> blocks{
+        {"GenParams", general.get()}, {"SupParams", supplier.get()}, {"FxdParams", fixed.get()}, {"KeyEvents", events.get()}, {"DataPts", data.get()}, {"Cksum", std::string(2, '\0')}};
+    Bytes entries;
+    for (const auto& [name, body] : blocks) entries.text(name).u16(200).u32(double(name.size() + 1 + body.size()));
+    Bytes out;
+    out.raw(std::string_view("Map\0", 4)).u16(200).u32(double(12 + entries.get().size())).u16(double(blocks.size() + 1)).raw(entries.get());
+    for (const auto& [name, body] : blocks) out.text(name).raw(name == "Cksum" ? std::string() : body);
+    out.u16(checksum(out.get(), writtenChecksum));
+    return out.get();
+}
+
+}  // namespace clendo::otdr

@@ -1,0 +1,144 @@
+#include "otdr/trace_json.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "files/json_reading.h"
+
+namespace clendo::otdr {
+namespace {
+
+using nlohmann::json;
+
+json number(double value, int digits)
+{
+    if (!std::isfinite(value)) return nullptr;
+    const double factor = std::pow(10, digits);
+    return std::round(value * factor) / factor;
+}
+
+template <class Q>
+json optionally(const std::optional<Q>& value, int digits = 4)
+{
+    return value ? number(value->value(), digits) : json(nullptr);
+}
+
+json spanToJson(const std::optional<Span>& span)
+{
+    if (!span) return nullptr;
+    return {{"from_m", number(span->from.value(), 3)},          {"to_m", number(span->to.value(), 3)},        {"length_m", number(span->length().value(), 3)},
+            {"loss_db", optionally(span->loss)}, {"db_per_km", optionally(span->attenuation)}, {"orl_db", optionally(span->returnLoss, 3)}};
+}
+
+template <class Q>
+std::optional<Q> quantity(JsonReading& in, std::string_view key, double low, double high)
+{
+    const auto value = in.numberOrNothing(key, low, high);
+    return value ? std::optional<Q>(Q(*value)) : std::nullopt;
+}
+
+}  // namespace
+
+json headerToJson(const Trace& t)
+{
+    return {{"wavelength_nm", number(t.wavelength.value(), 1)},
+            {"pulse_ns", number(t.pulse.value(), 2)},
+            {"group_index", number(t.groupIndex, 5)},
+            {"backscatter_db", number(t.backscatter.value(), 1)},
+            {"sample_m", number(t.spacing().value(), 6)},
+            {"points", t.level.size()},
+            {"averages", t.averages},
+            {"checksum_ok", t.checksumOk ? json(*t.checksumOk) : json(nullptr)},
+            {"oddities", t.oddities}};
+}
+
+json toJson(const Analysis& a)
+{
+    json events = json::array();
+    for (const auto& e : a.events) {
+        json one{{"n", e.number},
+                 {"kind", name(e.kind)},
+                 {"at_m", number(e.at.value(), 3)},
+                 {"loss_db", optionally(e.loss)},
+                 {"loss_uncertainty_db", optionally(e.lossUncertainty)},
+                 {"reflectance_db", optionally(e.reflectance, 2)},
+                 {"lead_in_db_per_km", optionally(e.leadIn)},
+                 {"saturated", e.saturated}};
+        if (e.joinedWithNext) one["joined_with_next"] = true;
+        events.push_back(std::move(one));
+    }
+    json out{{"events", events}, {"span", spanToJson(a.span)}, {"notes", a.notes}};
+    if (a.launchFault) out["launch_fault"] = {{"at_m", a.events.empty() ? json(nullptr) : number(a.events.back().at.value(), 3)}, {"message", *a.launchFault}};
+    return out;
+}
+
+json storedToJson(const Trace& t)
+{
+    json events = json::array();
+    for (const auto& s : t.stored) {
+        const char second = s.code.size() > 1 ? s.code[1] : 'F';
+        const bool end = second == 'E' || second == 'D' || second == 'O';
+        const bool reflects = !s.code.empty() && s.code[0] != '0';
+        const auto kind = end ? EventKind::End : reflects ? EventKind::Reflective : s.loss < Decibel(0) ? EventKind::Gain : EventKind::Loss;
+        events.push_back({{"n", s.number},
+                          {"kind", name(kind)},
+                          {"at_m", number(s.at.value(), 3)},
+                          {"loss_db", number(s.loss.value(), 3)},
+                          {"reflectance_db", optionally(s.reflectance, 3)},
+                          {"lead_in_db_per_km", number(s.leadIn.value(), 3)},
+                          {"saturated", !s.code.empty() && s.code[0] == '2'},
+                          {"code", s.code}});
+    }
+    return {{"events", events}, {"span", nullptr}};
+}
+
+json toJson(const Bidirectional& both)
+{
+    json pairs = json::array();
+    for (const auto& p : both.pairs)
+        pairs.push_back({{"at_m", number(p.at.value(), 3)}, {"loss_ab_db", optionally(p.lossAb)}, {"loss_ba_db", optionally(p.lossBa)}, {"loss_db", optionally(p.loss)}, {"reflective", p.reflective}});
+    return {{"pairs", pairs}, {"span", spanToJson(both.span)}};
+}
+
+Result<Analysis> analysisFromJson(const json& value)
+{
+    JsonReading in(value, "trace");
+    Analysis out;
+    std::optional<std::string> problem;
+    for (const auto& item : in.list("events")) {
+        JsonReading e(item, "event");
+        Event event;
+        event.number = static_cast<int>(e.number("n", 0, 1e6));
+        const auto kind = eventKindNamed(e.text("kind"));
+        if (!kind) e.complain("unknown kind of event");
+        event.kind = kind.value_or(EventKind::Loss);
+        event.at = Metre(e.number("at_m", -1e6, 1e7));
+        event.loss = quantity<Decibel>(e, "loss_db", -100, 100);
+        event.lossUncertainty = quantity<Decibel>(e, "loss_uncertainty_db", 0, 1000);
+        event.reflectance = quantity<Decibel>(e, "reflectance_db", -200, 10);
+        event.leadIn = quantity<DecibelPerKilometre>(e, "lead_in_db_per_km", -1e4, 1e4);
+        event.saturated = e.flagOr("saturated", false);
+        event.joinedWithNext = e.flagOr("joined_with_next", false);
+        if (!problem) problem = e.problem();
+        out.events.push_back(event);
+    }
+    if (const json* span = in.find("span"); span && span->is_object()) {
+        JsonReading s(*span, "span");
+        Span read;
+        read.from = Metre(s.number("from_m", -1e6, 1e7));
+        read.to = Metre(s.number("to_m", -1e6, 1e7));
+        read.loss = quantity<Decibel>(s, "loss_db", -100, 100);
+        read.attenuation = quantity<DecibelPerKilometre>(s, "db_per_km", -1e4, 1e4);
+        read.returnLoss = quantity<Decibel>(s, "orl_db", -100, 200);
+        if (!problem) problem = s.problem();
+        out.span = read;
+    }
+    if (const json* fault = in.find("launch_fault"); fault && fault->is_object()) out.launchFault = JsonReading(*fault, "").textOr("message", "");
+    for (const auto& note : in.list("notes"))
+        if (note.is_string()) out.notes.push_back(note.get<std::string>());
+    if (!problem) problem = in.problem();
+    if (problem) return failure(Error::Code::JobDamaged, fmt::format("A stored trace of the job cannot be read ({}).", *problem));
+    return out;
+}
+
+}  // namespace clendo::otdr

@@ -1,0 +1,65 @@
+#include "plant/plan.h"
+
+#include <fmt/format.h>
+
+#include <array>
+
+namespace clendo {
+namespace {
+
+// the order of data/plant/colours.json, scheme tia-598; a test holds the two together
+constexpr std::array<std::string_view, 12> colours{"blue", "orange", "green", "brown", "slate", "white", "red", "black", "yellow", "violet", "rose", "aqua"};
+constexpr int mostFibres = 864;
+constexpr Metre longestCable{200000};
+
+}  // namespace
+
+std::string_view name(End end) { return end == End::A ? "A" : "B"; }
+
+std::string FaceId::text() const { return fmt::format("{}/{}/{}", link, name(end), side == Side::Cord ? "cord" : "port"); }
+
+std::optional<FaceId> FaceId::parse(std::string_view text)
+{
+    const auto last = text.rfind('/');
+    if (last == std::string_view::npos || last < 2) return std::nullopt;
+    const auto before = text.rfind('/', last - 1);
+    if (before == std::string_view::npos || before == 0) return std::nullopt;
+    const auto end = text.substr(before + 1, last - before - 1), side = text.substr(last + 1);
+    if ((end != "A" && end != "B") || (side != "cord" && side != "port")) return std::nullopt;
+    return FaceId{std::string(text.substr(0, before)), end == "A" ? End::A : End::B, side == "cord" ? Side::Cord : Side::Port};
+}
+
+std::vector<FaceId> Link::faces() const { return {{id, End::A, Side::Cord}, {id, End::A, Side::Port}, {id, End::B, Side::Port}, {id, End::B, Side::Cord}}; }
+
+std::string Link::where(const FaceId& face) const
+{
+    const std::string port = fmt::format("{} port {}", face.end == End::A ? cable->panelA : cable->panelB, fibre);
+    return face.side == Side::Port ? port : "cord at " + port;
+}
+
+Result<void> check(const CablePlan& cable)
+{
+    const auto bad = [](std::string sentence) { return failure(Error::Code::PlanInvalid, std::move(sentence)); };
+    if (cable.id.empty() || cable.id.find('/') != std::string::npos || cable.id.size() > 60) return bad("Give the cable a name without a slash, for example VP-04.");
+    if (cable.placeA.empty() || cable.placeB.empty()) return bad("Name the place at each end of the cable.");
+    if (cable.fibres < 1 || cable.fibres > mostFibres) return bad(fmt::format("A cable has 1 to {} fibres, not {}.", mostFibres, cable.fibres));
+    if (cable.length <= Metre(0) || cable.length > longestCable) return bad(fmt::format("The length must be more than 0 and at most {:.0f} m.", longestCable.value()));
+    for (const auto& splice : cable.splices)
+        if (splice.at < Metre(0) || splice.at > cable.length) return bad(fmt::format("Splice “{}” at {:.0f} m lies outside the cable.", splice.name, splice.at.value()));
+    return {};
+}
+
+std::string fibreColour(int fibre)
+{
+    const auto index = static_cast<std::size_t>(fibre - 1) % colours.size();
+    return std::string(colours[index]) + (((fibre - 1) / 12) % 2 == 1 ? " with tracer" : "");
+}
+
+std::vector<Link> linksOf(const CablePlan& cable)
+{
+    std::vector<Link> out;
+    for (int n = 1; n <= cable.fibres; ++n) out.push_back({fmt::format("{}/{}", cable.id, n), n, fibreColour(n), &cable});
+    return out;
+}
+
+}  // namespace clendo

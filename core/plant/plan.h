@@ -1,0 +1,66 @@
+#pragma once
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "result/result.h"
+#include "units/units.h"
+
+namespace clendo {
+
+enum class End { A, B };
+enum class Side { Cord, Port };  ///< the cord's end, and the face behind the panel's adapter
+
+/// One end face of a link: "VP-04/7/A/port".
+struct FaceId {
+    std::string link;
+    End end = End::A;
+    Side side = Side::Cord;
+    auto operator<=>(const FaceId&) const = default;
+    [[nodiscard]] std::string text() const;
+    static std::optional<FaceId> parse(std::string_view text);
+};
+
+struct Splice {
+    std::string name;
+    Metre at;  ///< from end A
+};
+
+/// A cable as it is planned: its fibres become links of the same build.
+struct CablePlan {
+    std::string id;                  ///< "VP-04"
+    std::string placeA, placeB;      ///< "Tide Hall", "Breakwater Hut"
+    std::string panelA, panelB;      ///< "TH-R2", "BH box"
+    std::string fibre = "OS2";       ///< as the limits name it
+    std::string connector = "LC";    ///< family
+    std::string criteria = "sm-upc"; ///< class of the end faces
+    int fibres = 12;
+    Metre length;
+    std::vector<Splice> splices;
+};
+
+/// One fibre of a cable, end to end.
+struct Link {
+    std::string id;  ///< "VP-04/7"
+    int fibre = 1;
+    std::string colour;
+    const CablePlan* cable = nullptr;  ///< lives in the plan that made the link
+
+    [[nodiscard]] std::vector<FaceId> faces() const;  ///< in order from A to B
+    [[nodiscard]] const std::string& place(End end) const { return end == End::A ? cable->placeA : cable->placeB; }
+    /// Where the face is, for people: "TH-R2 port 7" or "cord at TH-R2 port 7".
+    [[nodiscard]] std::string where(const FaceId& face) const;
+};
+
+constexpr int connectionsPerLink = 2;  ///< mated pairs of a link of this build, both ends included
+
+/// Checks what a person or file planned: names, counts, splices inside the cable.
+Result<void> check(const CablePlan& cable);
+
+/// The fibres of a cable as links. Colours by TIA-598; after 12 they repeat with a tracer.
+std::vector<Link> linksOf(const CablePlan& cable);
+std::string fibreColour(int fibre);
+std::string_view name(End end);
+
+}  // namespace clendo

@@ -1,0 +1,102 @@
+#pragma once
+#include <cstdint>
+#include <nlohmann/json.hpp>
+#include <string>
+#include <string_view>
+#include <variant>
+#include <vector>
+
+#include "face/face_report.h"
+#include "otdr/analysis.h"
+#include "plant/plan.h"
+#include "power/loss.h"
+
+namespace clendo {
+
+// What can be filed in a job's journal. Each is a fact about a moment; nothing computed from rules is filed.
+
+/// The job's own settings; a later one replaces the earlier.
+struct JobSet {
+    std::string name;
+    std::string edition = "2015";
+    std::string limits = "generic-sm";
+    ReferenceMethod method = ReferenceMethod::OneCord;
+    std::vector<int> wavelengths{1310, 1550};
+    int attempts = 5;  ///< cleanings before somebody has to decide
+    Metre launchCord{150}, tailCord{150};
+};
+struct CablePlanned {
+    CablePlan cable;
+};
+struct FaceSeen {
+    FaceId face;
+    std::string picture;      ///< SHA-256 of the evidence
+    std::string pictureName;
+    face::FaceMeasurement measured;
+};
+struct FaceCleaned {
+    FaceId face;
+    std::string method;  ///< "dry", "wet-then-dry", "fresh-tool"
+    int strokes = 1;
+};
+struct Mated {
+    std::string link;
+    End end = End::A;
+};
+struct ReferenceSet {
+    ReferenceMethod method = ReferenceMethod::OneCord;
+    Nanometre wavelength;
+    Direction direction = Direction::AtoB;
+    DecibelMilliwatt level;
+};
+/// The reference of a direction is no longer good: cord taken off, source switched.
+struct ReferenceVoided {
+    Direction direction = Direction::AtoB;
+    std::string reason;
+};
+struct PowerRead {
+    std::string link;
+    Nanometre wavelength;
+    Direction direction = Direction::AtoB;
+    DecibelMilliwatt power;
+};
+struct TraceShot {
+    std::string link;
+    Direction direction = Direction::AtoB;
+    std::string trace;      ///< SHA-256 of the evidence
+    std::string traceName;
+    Nanometre wavelength;
+    otdr::Cords cords;
+    otdr::Analysis found;
+};
+struct Signed {
+    std::string subject;  ///< a link or a cable
+    std::string remark;
+};
+/// An earlier entry was a mistake; it stays readable and no longer counts.
+struct Corrected {
+    std::int64_t entry = 0;
+    std::string reason;
+};
+/// A kind that this version does not know: kept as it is.
+struct UnknownFact {
+    std::string kind;
+    nlohmann::json body;
+};
+
+using Fact = std::variant<JobSet, CablePlanned, FaceSeen, FaceCleaned, Mated, ReferenceSet, ReferenceVoided, PowerRead, TraceShot, Signed, Corrected, UnknownFact>;
+
+/// A line of the journal.
+struct Entry {
+    std::int64_t id = 0;
+    std::int64_t at = 0;  ///< seconds since 1970-01-01 UTC
+    std::string who;      ///< a role: "technician 1"
+    Fact fact;
+};
+
+std::string_view kindOf(const Fact& fact);
+nlohmann::json bodyOf(const Fact& fact);
+/// A fact from its kind and body. An unknown kind gives an UnknownFact; a body that cannot be is an Error.
+Result<Fact> factFrom(std::string_view kind, std::string_view body);
+
+}  // namespace clendo

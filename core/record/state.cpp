@@ -1,0 +1,253 @@
+#include "record/state.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace clendo {
+namespace {
+
+constexpr Micrometre samePlace{2.0};
+
+bool sameThing(const Finding& a, const Finding& b)
+{
+    const double apart = std::hypot((a.centre.x - b.centre.x).value(), (a.centre.y - b.centre.y).value());
+    return apart < samePlace.value() && a.size < b.size * 1.6 && b.size < a.size * 1.6;
+}
+
+/// What breaks a rule and was at its place in every judged look of the last two different cleaning methods is damage.
+bool damageRemains(const FaceState& face)
+{
+    const Try* last = face.lastJudged();
+    if (!last || !last->verdict || last->verdict->fit) return false;
+    std::set<std::string> methods;
+    std::vector<const Try*> looks;
+    for (auto it = face.tries.rbegin(); it != face.tries.rend() && methods.size() < 2; ++it) {
+        if (!it->verdict) continue;
+        looks.push_back(&*it);
+        for (const auto& cleaned : it->cleanedBefore) methods.insert(cleaned.method);
+        if (methods.size() >= 2) {
+            for (auto before = std::next(it); before != face.tries.rend(); ++before)
+                if (before->verdict) {
+                    looks.push_back(&*before);
+                    break;
+                }
+        }
+    }
+    if (methods.size() < 2 || looks.size() < 3) return false;
+    for (const auto& outcome : last->verdict->outcomes) {
+        if (outcome.met) continue;
+        for (const int id : outcome.findings) {
+            const auto& findings = last->seen.measured.findings;
+            const auto broken = std::find_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.id == id; });
+            if (broken == findings.end()) continue;
+            const bool stayed = std::all_of(looks.begin() + 1, looks.end(), [&](const Try* look) {
+                return std::any_of(look->seen.measured.findings.begin(), look->seen.measured.findings.end(), [&](const Finding& f) { return sameThing(f, *broken); });
+            });
+            if (stayed) return true;
+        }
+    }
+    return false;
+}
+
+FaceCondition conditionOf(const FaceState& face)
+{
+    const Try* last = face.lastJudged();
+    if (!last) return face.cleanedSince.empty() ? FaceCondition::NotSeen : FaceCondition::Stale;
+    if (!face.cleanedSince.empty()) return FaceCondition::Stale;
+    if (last->verdict->fit) return FaceCondition::Fit;
+    return damageRemains(face) ? FaceCondition::Damaged : FaceCondition::Work;
+}
+
+/// Applies entries one by one. Readings keep the reference that was good when they were read.
+class Folding {
+public:
+    explicit Folding(const Rules& rules) : rules_(rules) {}
+
+    JobState run(std::span<const Entry> entries)
+    {
+        std::set<std::int64_t> corrected;
+        for (const auto& entry : entries)
+            if (const auto* c = std::get_if<Corrected>(&entry.fact)) corrected.insert(c->entry);
+        // settings and plan first: what a fact means depends on them
+        for (const auto& entry : entries)
+            if (!corrected.contains(entry.id)) plan(entry);
+        loadRules();
+        for (auto& cable : state_.cables)
+            for (auto& link : linksOf(cable)) state_.links.push_back(std::move(link));
+        for (const auto& entry : entries) {
+            state_.lastEntryAt = std::max(state_.lastEntryAt, entry.at);
+            if (!corrected.contains(entry.id)) std::visit([&](const auto& fact) { apply(entry, fact); }, entry.fact);
+        }
+        for (auto& [id, face] : state_.faces) face.condition = conditionOf(face);
+        for (const auto& link : state_.links) computeLossOf(link);
+        return std::move(state_);
+    }
+
+private:
+    void plan(const Entry& entry)
+    {
+        if (const auto* job = std::get_if<JobSet>(&entry.fact)) state_.job = *job;
+        if (const auto* planned = std::get_if<CablePlanned>(&entry.fact)) {
+            const auto same = std::find_if(state_.cables.begin(), state_.cables.end(), [&](const CablePlan& c) { return c.id == planned->cable.id; });
+            if (same == state_.cables.end()) state_.cables.push_back(planned->cable);
+            else *same = planned->cable;
+        }
+    }
+
+    void loadRules()
+    {
+        if (auto profile = rules_.profile(state_.job.edition)) state_.profile = std::move(*profile);
+        else state_.troubles.push_back(profile.error().message);
+        const std::string fibre = state_.cables.empty() ? "OS2" : state_.cables.front().fibre;
+        if (auto limits = rules_.limits(state_.job.limits, fibre)) state_.limits = std::move(*limits);
+        else state_.troubles.push_back(limits.error().message);
+    }
+
+    void apply(const Entry& entry, const FaceSeen& seen)
+    {
+        FaceState& face = state_.faces[seen.face];
+        Try look{entry.id, entry.at, seen, {}, std::move(face.cleanedSince)};
+        face.cleanedSince.clear();
+        const Link* link = state_.link(seen.face.link);
+        const auto criteria = link ? state_.criteriaFor(*link) : std::nullopt;
+        if (seen.measured.usable() && criteria) look.verdict = judge(seen.measured.findings, *criteria, state_.profile);
+        if (!look.verdict) face.cleanedSince = look.cleanedBefore;  // a bad picture shows nothing: the face is still unseen since
+        face.tries.push_back(std::move(look));
+    }
+    void apply(const Entry&, const FaceCleaned& cleaned)
+    {
+        FaceState& face = state_.faces[cleaned.face];
+        face.cleanedSince.push_back(cleaned);
+        ++face.cleanings;
+        if (face.mated) state_.linkStates[cleaned.face.link].mated.erase(cleaned.face.end);
+        for (const Side side : {Side::Cord, Side::Port}) state_.faces[{cleaned.face.link, cleaned.face.end, side}].mated = false;
+    }
+    void apply(const Entry&, const Mated& mated)
+    {
+        state_.linkStates[mated.link].mated.insert(mated.end);
+        for (const Side side : {Side::Cord, Side::Port}) state_.faces[{mated.link, mated.end, side}].mated = true;
+    }
+    void apply(const Entry&, const ReferenceSet& r) { state_.references[{r.direction, r.wavelength.value()}] = r.level; }
+    void apply(const Entry&, const ReferenceVoided& voided)
+    {
+        std::erase_if(state_.references, [&](const auto& item) { return item.first.first == voided.direction; });
+    }
+    void apply(const Entry&, const PowerRead& read)
+    {
+        state_.linkStates[read.link].readings.push_back(read);
+        const auto reference = state_.references.find({read.direction, read.wavelength.value()});
+        readings_[read.link].push_back({read.wavelength, read.direction, reference == state_.references.end() ? std::nullopt : std::optional(reference->second), read.power});
+    }
+    void apply(const Entry&, const TraceShot& shot) { state_.linkStates[shot.link].traces.push_back(shot); }
+    void apply(const Entry& entry, const Signed& sign)
+    {
+        if (state_.link(sign.subject)) {
+            state_.linkStates[sign.subject].signedAt = entry.at;
+            state_.linkStates[sign.subject].signedBy = entry.who;
+        } else {
+            state_.signedCables.insert(sign.subject);
+        }
+    }
+    template <class Other>
+    void apply(const Entry&, const Other&)
+    {
+    }
+
+    void computeLossOf(const Link& link)
+    {
+        const auto it = readings_.find(link.id);
+        if (it == readings_.end() || !state_.limits) return;
+        state_.linkStates[link.id].loss = computeLoss(lossTaskOf(state_, link, it->second), *state_.limits);
+    }
+
+    const Rules& rules_;
+    JobState state_;
+    std::map<std::string, std::vector<Reading>> readings_;
+};
+
+}  // namespace
+
+std::string_view name(FaceCondition condition)
+{
+    switch (condition) {
+    case FaceCondition::NotSeen: return "not seen";
+    case FaceCondition::Fit: return "fit";
+    case FaceCondition::Work: return "needs work";
+    case FaceCondition::Damaged: return "damaged";
+    case FaceCondition::Stale: return "look again";
+    }
+    return "not seen";
+}
+
+const Try* FaceState::lastJudged() const
+{
+    const auto it = std::find_if(tries.rbegin(), tries.rend(), [](const Try& t) { return t.verdict.has_value(); });
+    return it == tries.rend() ? nullptr : &*it;
+}
+
+const Link* JobState::link(std::string_view id) const
+{
+    const auto it = std::find_if(links.begin(), links.end(), [&](const Link& l) { return l.id == id; });
+    return it == links.end() ? nullptr : &*it;
+}
+
+const FaceState& JobState::face(const FaceId& id) const
+{
+    static const FaceState unseen;
+    const auto it = faces.find(id);
+    return it == faces.end() ? unseen : it->second;
+}
+
+const LinkState& JobState::state(std::string_view link) const
+{
+    static const LinkState nothing;
+    const auto it = linkStates.find(std::string(link));
+    return it == linkStates.end() ? nothing : it->second;
+}
+
+std::optional<ConnectorCriteria> JobState::criteriaFor(const Link& l) const
+{
+    auto found = profile.find(l.cable->criteria);
+    return found ? std::optional(std::move(*found)) : std::nullopt;
+}
+
+JobState fold(std::span<const Entry> entries, const Rules& rules) { return Folding(rules).run(entries); }
+
+Result<void> mayMate(const JobState& state, const Link& link, End end)
+{
+    for (const Side side : {Side::Cord, Side::Port}) {
+        const FaceId id{link.id, end, side};
+        const auto condition = state.face(id).condition;
+        if (condition == FaceCondition::Fit) continue;
+        const std::string where = link.where(id);
+        const char* why = condition == FaceCondition::NotSeen  ? "was not looked at"
+                          : condition == FaceCondition::Stale  ? "was cleaned and not looked at again"
+                          : condition == FaceCondition::Damaged ? "is damaged"
+                                                                : "needs cleaning";
+        return failure(Error::Code::StepRefused, fmt::format("Not yet: the {} {}. Both faces must be seen fit before they touch.", where, why));
+    }
+    return {};
+}
+
+Result<void> maySign(const JobState& state, const Link& link)
+{
+    std::vector<std::string> missing;
+    const LinkState& s = state.state(link.id);
+    for (const End end : {End::A, End::B})
+        if (!s.mated.contains(end)) missing.push_back(fmt::format("end {} is not mated", name(end)));
+    if (!s.loss) missing.emplace_back("no loss was read");
+    else if (s.loss->verdict == LossVerdict::NotValid) missing.emplace_back("the loss has no trustworthy reference");
+    if (missing.empty()) return {};
+    std::string list;
+    for (const auto& m : missing) list += (list.empty() ? "" : ", ") + m;
+    return failure(Error::Code::StepRefused, fmt::format("Fibre {} cannot be signed yet: {}.", link.fibre, list));
+}
+
+LossTask lossTaskOf(const JobState& state, const Link& link, const std::vector<Reading>& readings)
+{
+    return {link.id, {link.cable->fibre, link.cable->length, connectionsPerLink, static_cast<int>(link.cable->splices.size())}, state.job.method, {}, readings};
+}
+
+}  // namespace clendo

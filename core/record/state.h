@@ -1,0 +1,93 @@
+#pragma once
+#include <map>
+#include <optional>
+#include <set>
+#include <span>
+#include <string>
+#include <vector>
+
+#include "criteria/judge.h"
+#include "record/facts.h"
+
+namespace clendo {
+
+/// Where a face stands. Stale: it was fit or judged, and then touched.
+enum class FaceCondition { NotSeen, Fit, Work, Damaged, Stale };
+std::string_view name(FaceCondition condition);  ///< for people: "not seen", "fit", "needs work", "damaged", "look again"
+
+/// One look at a face and the cleanings that led to it.
+struct Try {
+    std::int64_t entry = 0, at = 0;
+    FaceSeen seen;
+    std::optional<Verdict> verdict;          ///< nothing: the picture was no evidence
+    std::vector<FaceCleaned> cleanedBefore;  ///< since the look before
+};
+
+struct FaceState {
+    FaceCondition condition = FaceCondition::NotSeen;
+    std::vector<Try> tries;
+    std::vector<FaceCleaned> cleanedSince;  ///< after the last look
+    int cleanings = 0;
+    bool mated = false;
+
+    /// The last look that was evidence.
+    [[nodiscard]] const Try* lastJudged() const;
+};
+
+struct LinkState {
+    std::set<End> mated;
+    std::vector<PowerRead> readings;
+    std::vector<TraceShot> traces;
+    std::optional<std::int64_t> signedAt;
+    std::string signedBy;
+    std::optional<LossReport> loss;
+};
+
+/// What entries and rules say now. A pure function of both; nothing in it is ever edited.
+struct JobState {
+    JobSet job;
+    std::vector<CablePlan> cables;
+    std::vector<Link> links;  ///< point into `cables`
+    std::map<FaceId, FaceState> faces;
+    std::map<std::string, LinkState> linkStates;
+    std::map<std::pair<Direction, double>, DecibelMilliwatt> references;  ///< by direction and wavelength
+    std::set<std::string> signedCables;
+    Profile profile;
+    std::optional<LimitSet> limits;
+    std::vector<std::string> troubles;  ///< entries or rules that could not be used, in sentences
+    std::int64_t lastEntryAt = 0;
+
+    JobState() = default;
+    JobState(const JobState&) = delete;  // links point into cables
+    JobState& operator=(const JobState&) = delete;
+    JobState(JobState&&) = default;
+    JobState& operator=(JobState&&) = default;
+
+    [[nodiscard]] const Link* link(std::string_view id) const;
+    [[nodiscard]] const FaceState& face(const FaceId& id) const;
+    [[nodiscard]] const LinkState& state(std::string_view link) const;
+    [[nodiscard]] std::optional<ConnectorCriteria> criteriaFor(const Link& link) const;
+};
+
+/// The rules that a fold needs, by the names a job uses.
+class Rules {
+public:
+    explicit Rules(std::filesystem::path dataFolder) : data_(std::move(dataFolder)) {}
+    [[nodiscard]] Result<Profile> profile(std::string_view edition) const { return loadProfile(edition, data_); }
+    [[nodiscard]] Result<LimitSet> limits(std::string_view name, std::string_view fibre) const { return loadLimits(name, fibre, data_); }
+
+private:
+    std::filesystem::path data_;
+};
+
+JobState fold(std::span<const Entry> entries, const Rules& rules);
+
+/// Whether a pair may be joined now; the Error says which face is in the way and why.
+Result<void> mayMate(const JobState& state, const Link& link, End end);
+/// Whether a link may be signed off; the Error says what is missing.
+Result<void> maySign(const JobState& state, const Link& link);
+
+/// The loss task of a link from its readings and the references that were good when they were read.
+LossTask lossTaskOf(const JobState& state, const Link& link, const std::vector<Reading>& readings);
+
+}  // namespace clendo

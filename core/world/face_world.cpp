@@ -1,0 +1,118 @@
+#include "world/face_world.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <opencv2/imgproc.hpp>
+#include <random>
+
+namespace clendo::world {
+namespace {
+
+constexpr double claddingRadius = 62.5, coreRadius = 4.4, ringWidth = 1.3;
+
+double uniform(std::mt19937& random, double low, double high) { return low + (high - low) * (double(random()) / double(std::mt19937::max())); }
+
+Mark speck(std::mt19937& random, double radiusLow, double radiusHigh, double sizeLow, double sizeHigh)
+{
+    const double r = uniform(random, radiusLow, radiusHigh), angle = uniform(random, 0, 2 * std::numbers::pi);
+    return {Mark::Shape::Speck, {Micrometre(r * std::cos(angle)), Micrometre(r * std::sin(angle))}, Micrometre(uniform(random, sizeLow, sizeHigh)), {}, 0, -uniform(random, 0.4, 0.75), false};
+}
+
+/// How strongly a mark covers a place, 0..1, with edges half a pixel soft.
+double cover(const Mark& mark, double x, double y, double soft)
+{
+    const double dx = x - mark.at.x.value(), dy = y - mark.at.y.value();
+    const double c = std::cos(mark.angle), s = std::sin(mark.angle);
+    const double u = dx * c + dy * s, v = -dx * s + dy * c, half = mark.size.value() / 2;
+    double outside = 0;  // distance from the mark's edge, positive outside
+    switch (mark.shape) {
+    case Mark::Shape::Speck: outside = std::hypot(dx, dy) - half * (1 + 0.12 * std::sin(3 * std::atan2(dy, dx) + mark.angle)); break;
+    case Mark::Shape::Stroke: outside = std::hypot(std::max(0.0, std::abs(u) - mark.length.value() / 2), v) - half; break;
+    case Mark::Shape::Ring: outside = std::abs(std::hypot(dx, dy) - half) - 0.6; break;
+    case Mark::Shape::Chip: outside = std::hypot(u, v * 0.6) - half; break;
+    }
+    return std::clamp(0.5 - outside / soft, 0.0, 1.0);
+}
+
+}  // namespace
+
+SimulatedFace makeFace(Story story, std::uint32_t seed)
+{
+    std::mt19937 random(seed * 2654435761U + 17);
+    SimulatedFace face;
+    const auto specks = [&](int n, double r0, double r1, double s0, double s1) {
+        for (int i = 0; i < n; ++i) face.marks.push_back(speck(random, r0, r1, s0, s1));
+    };
+    specks(3, 80, 122, 2, 5);  // there is always something on the ferrule
+    switch (story) {
+    case Story::Clean: break;
+    case Story::SomeDust:
+        specks(2, 20, 54, 6, 8);
+        specks(4, 16, 55, 2.2, 4.2);
+        break;
+    case Story::Dusty:
+        specks(14, 10, 56, 2.5, 8);
+        specks(10, 75, 120, 4, 14);
+        break;
+    case Story::Oily:
+        for (int i = 0; i < 5; ++i) {
+            Mark ring = speck(random, 4, 48, 7, 14);
+            ring.shape = Mark::Shape::Ring;
+            ring.contrast = -0.3;
+            face.marks.push_back(ring);
+        }
+        break;
+    case Story::Scratched:
+        face.marks.push_back({Mark::Shape::Stroke, {Micrometre(1.5), Micrometre(-1)}, Micrometre(1.6), Micrometre(46), uniform(random, 0, 3), -0.45, true});
+        break;
+    case Story::Pitted:
+        specks(1, 6, 9, 3.2, 4);
+        specks(2, 25, 50, 5.6, 7);
+        for (std::size_t i = 3; i < face.marks.size(); ++i) face.marks[i].damage = true;
+        break;
+    }
+    return face;
+}
+
+SimulatedFace cleaned(SimulatedFace face, int cleanings, std::uint32_t seed)
+{
+    std::mt19937 random(seed * 40503U + 5);
+    for (int n = 0; n < cleanings; ++n) {
+        std::erase_if(face.marks, [&](const Mark& mark) { return !mark.damage && uniform(random, 0, 1) < 0.85 && mark.at.radius() < Micrometre(75); });
+        for (auto& mark : face.marks)
+            if (!mark.damage) mark.at = {mark.at.x + Micrometre(uniform(random, -6, 6)), mark.at.y + Micrometre(uniform(random, -6, 6))};
+    }
+    return face;
+}
+
+face::Picture takePicture(const SimulatedFace& simulated, const Camera& camera)
+{
+    std::mt19937 random(camera.seed * 7919U + 3);
+    const double umPerPx = camera.scale.micrometresPerPixel();
+    cv::Mat1f grain(camera.height, camera.width), light(camera.height, camera.width);
+    for (auto& g : grain) g = static_cast<float>(uniform(random, -1, 1));
+    cv::GaussianBlur(grain, grain, {}, 1.2 / umPerPx);
+    const double middleX = camera.width / 2.0 + camera.offsetX.value() / umPerPx, middleY = camera.height / 2.0 + camera.offsetY.value() / umPerPx;
+    for (int y = 0; y < camera.height; ++y)
+        for (int x = 0; x < camera.width; ++x) {
+            const double ux = (x - middleX) * umPerPx, uy = (y - middleY) * umPerPx, r = std::hypot(ux, uy);
+            const double inGlass = std::clamp(0.5 - (r - claddingRadius) / umPerPx, 0.0, 1.0);
+            const double inRing = std::clamp(0.5 - (std::abs(r - claddingRadius - ringWidth / 2) - ringWidth / 2) / umPerPx, 0.0, 1.0);
+            const double inCore = std::clamp(0.5 - (r - coreRadius) / 0.8, 0.0, 1.0);
+            double v = inGlass * (104 + 9 * inCore) + (1 - inGlass) * (150 + 25 * double(grain(y, x)) / (0.35 * umPerPx));
+            v *= 1 - 0.7 * inRing;
+            for (const auto& mark : simulated.marks)
+                if (std::abs(ux - mark.at.x.value()) < 30 + mark.length.value() && std::abs(uy - mark.at.y.value()) < 30 + mark.length.value())
+                    v *= 1 + mark.contrast * cover(mark, ux, uy, umPerPx);
+            light(y, x) = static_cast<float>(v * camera.brightness * (1 + 0.0006 * ux - 4e-6 * r * r));
+        }
+    cv::GaussianBlur(light, light, {}, std::max(0.1, camera.blur.value() / umPerPx));
+    face::Picture out{camera.width, camera.height, {}};
+    out.pixels.reserve(static_cast<std::size_t>(camera.width) * static_cast<std::size_t>(camera.height));
+    std::normal_distribution<double> noise(0, camera.noise);
+    for (const float v : light) out.pixels.push_back(static_cast<std::uint8_t>(std::clamp(double(v) + noise(random), 0.0, 255.0)));
+    return out;
+}
+
+}  // namespace clendo::world

@@ -1,0 +1,48 @@
+#pragma once
+#include <cstdint>
+#include <vector>
+
+#include "face/picture.h"
+#include "units/units.h"
+
+namespace clendo::world {
+
+/// One thing on a simulated face. Dirt goes by cleaning, damage stays.
+struct Mark {
+    enum class Shape { Speck, Stroke, Ring, Chip };
+    Shape shape = Shape::Speck;
+    FacePoint at;
+    Micrometre size;      ///< diameter; of a stroke its width
+    Micrometre length;    ///< of a stroke
+    double angle = 0;     ///< radians
+    double contrast = -0.5;  ///< a share: -0.5 is half as bright as around
+    bool damage = false;
+};
+
+struct SimulatedFace {
+    std::vector<Mark> marks;
+};
+
+/// What a face of the simulated world is like before anybody touched it.
+enum class Story { Clean, SomeDust, Dusty, Oily, Scratched, Pitted };
+
+/// A face of that story; the same seed gives the same face.
+SimulatedFace makeFace(Story story, std::uint32_t seed);
+
+/// The face after so many cleanings: each takes most of the dirt, moves a little of it, and leaves all damage.
+SimulatedFace cleaned(SimulatedFace face, int cleanings, std::uint32_t seed);
+
+struct Camera {
+    int width = 800, height = 600;
+    Scale scale{0.42};
+    Micrometre blur{0.45};
+    Micrometre offsetX{0}, offsetY{0};  ///< of the fibre from the picture's middle
+    double brightness = 1;              ///< 1 is well lit
+    double noise = 1.2;                 ///< grey levels
+    std::uint32_t seed = 1;
+};
+
+/// The picture that a microscope with coaxial light would take: ferrule with grain, adhesive line, cladding, core, marks, blur, noise.
+face::Picture takePicture(const SimulatedFace& face, const Camera& camera);
+
+}  // namespace clendo::world

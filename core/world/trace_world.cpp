@@ -1,0 +1,66 @@
+#include "world/trace_world.h"
+
+#include <algorithm>
+#include <cmath>
+#include <random>
+
+namespace clendo::world {
+namespace {
+
+constexpr double startLevel = -9;  // dB: where the backscatter begins under the receiver's ceiling
+
+struct Joint {
+    double at, loss;
+    std::optional<Decibel> reflectance;
+};
+
+}  // namespace
+
+otdr::Trace shoot(const std::vector<Stretch>& line, const Shot& shot)
+{
+    otdr::Trace t;
+    t.wavelength = shot.wavelength;
+    t.pulse = shot.pulse;
+    t.groupIndex = shot.groupIndex;
+    t.backscatter = shot.backscatter;
+    t.averages = 30000;
+    const double pulse = t.pulseLength().value(), spacing = pulse / 8;
+    const auto n = static_cast<std::size_t>(shot.range.value() / spacing);
+    std::vector<double> power(n, 0), impulses(n, 0);
+    // power of the light by distance, joints and fibre taken off twice (the trace's one-way dB)
+    double at = 0, level = startLevel;
+    std::vector<Joint> joints;
+    std::size_t i = 0;
+    for (std::size_t k = 0; k < line.size(); ++k) {
+        const double end = at + line[k].length.value();
+        for (; i < n && double(i) * spacing < end; ++i) power[i] = std::pow(10, (level - line[k].attenuation.value() * (double(i) * spacing - at) / 1000) / 5);
+        level -= line[k].attenuation.value() * line[k].length.value() / 1000;
+        if (line[k].jointReflectance && i < n) impulses[i] += std::pow(10, level / 5) * std::pow(10, (line[k].jointReflectance->value() - shot.backscatter.value()) / 10) / shot.pulse.value();
+        level -= line[k].jointLoss.value();
+        at = end;
+    }
+    impulses[0] += std::pow(10, startLevel / 5) * std::pow(10, (-46 - shot.backscatter.value()) / 10) / shot.pulse.value();
+    // a pulse of 8 samples smears both; the receiver follows with a time constant of a sixth of the pulse
+    std::vector<double> seen(n, 0);
+    double window = 0, received = 0;
+    for (std::size_t k = 0; k < n; ++k) {
+        window += power[k] / 8;
+        if (k >= 8) window -= power[k - 8] / 8;
+        double reflected = 0;
+        for (std::size_t b = 0; b < 8 && b <= k; ++b) reflected += impulses[k - b];
+        received += (window + reflected - received) * 0.53;
+        seen[k] = received;
+    }
+    std::mt19937 random(shot.seed * 31 + 7);
+    std::normal_distribution<double> noise(0, std::pow(10, (startLevel - shot.dynamicRange.value()) / 5));
+    for (std::size_t k = 0; k < n; ++k) {
+        const double p = seen[k] * (1 + 0.0006 * noise(random) / noise.stddev()) + noise(random);
+        const double y = p > 0 ? 5 * std::log10(p) : -65;
+        t.level.push_back(static_cast<float>(std::round(std::clamp(y, -65.0, 0.0) * 1000) / 1000));
+        t.dark.push_back(p <= 0);
+        t.distance.push_back(static_cast<float>(double(k) * spacing));
+    }
+    return t;
+}
+
+}  // namespace clendo::world

@@ -1,0 +1,252 @@
+#include "demo/demo_job.h"
+
+#include <fmt/format.h>
+
+#include <QDir>
+#include <QFile>
+#include <array>
+#include <map>
+
+#include "files/files.h"
+#include "otdr/sor_reader.h"
+#include "otdr/sor_writer.h"
+#include "pictures/decode.h"
+#include "record/state.h"
+#include "store/job_store.h"
+#include "world/trace_world.h"
+
+namespace clendo {
+namespace {
+
+constexpr std::int64_t morning = 1794902400;  // a working day of the made-up scenario, 2026-11-17 08:00 UTC
+constexpr int fibresDone = 4;                 // signed off when the demo opens
+
+CablePlan varrowCable()
+{
+    CablePlan c;
+    c.id = "VP-04";
+    c.placeA = "Tide Hall";
+    c.placeB = "Breakwater Hut";
+    c.panelA = "TH-R2";
+    c.panelB = "BH box";
+    c.fibres = 12;
+    c.length = Metre(2400);
+    c.splices = {{"manhole 3", Metre(1180)}, {"sea wall", Metre(1905)}};
+    return c;
+}
+
+std::uint32_t seedOf(const FaceId& face)
+{
+    std::uint32_t h = 2166136261U;
+    for (const char c : face.text()) h = (h ^ static_cast<unsigned char>(c)) * 16777619U;
+    return h % 100000;
+}
+
+/// One fibre as the light meets it: launch cord, panel A, two splices, box B, tail cord.
+std::vector<world::Stretch> lineOf(int fibre, Direction direction, double nm)
+{
+    const double alpha = nm < 1400 ? 0.34 : 0.20, bend = fibre == 3 && nm > 1500 ? 0.42 : 0.0;
+    const double wobble = 0.03 * ((fibre * 7) % 5);
+    std::vector<world::Stretch> line{{Metre(150), DecibelPerKilometre(alpha), Decibel(0.22 + wobble), Decibel(-52)},
+                                     {Metre(1180), DecibelPerKilometre(alpha), Decibel(0.06 + wobble / 2), {}},
+                                     {Metre(725), DecibelPerKilometre(alpha), Decibel(0.09 + bend), {}},
+                                     {Metre(495), DecibelPerKilometre(alpha), Decibel(0.31), Decibel(-47)},
+                                     {Metre(150), DecibelPerKilometre(alpha), Decibel(30), Decibel(-15)}};
+    if (direction == Direction::AtoB) return line;
+    return {{Metre(150), line[0].attenuation, line[3].jointLoss, line[3].jointReflectance},
+            {Metre(495), line[0].attenuation, line[2].jointLoss, {}},
+            {Metre(725), line[0].attenuation, line[1].jointLoss, {}},
+            {Metre(1180), line[0].attenuation, line[0].jointLoss, line[0].jointReflectance},
+            line[4]};
+}
+
+class DemoMaker {
+public:
+    explicit DemoMaker(const QString& folder) : folder_(folder) {}
+
+    Result<DemoFolder> run()
+    {
+        QDir root(folder_);
+        for (const char* sub : {"scope", "traces"}) {
+            QDir(root.filePath(QString::fromLatin1(sub))).removeRecursively();
+            root.mkpath(QString::fromLatin1(sub));
+        }
+        out_ = {root.filePath(QStringLiteral("varrow-point.clendo")), root.filePath(QStringLiteral("scope")), root.filePath(QStringLiteral("traces"))};
+        for (const char* ending : {"", "-wal", "-shm", ".lock"}) QFile::remove(out_.job + QString::fromLatin1(ending));
+        auto profile = loadProfile("2015", dataFolder());
+        auto criteria = profile ? profile->find("sm-upc") : tl::unexpected(profile.error());
+        if (!criteria) return tl::unexpected(criteria.error());
+        profile_ = std::move(*profile);
+        criteria_ = std::move(*criteria);
+        auto store = JobStore::create(out_.job);
+        if (!store) return tl::unexpected(store.error());
+        store_ = std::move(*store);
+        JobSet job;
+        job.name = "Varrow Point";
+        file(job);
+        file(CablePlanned{varrowCable()});
+        for (int n = 1; n <= 12; ++n) writeTraces(n);
+        faces();
+        light();
+        if (error_) return tl::unexpected(*error_);
+        return out_;
+    }
+
+private:
+    void file(const Fact& fact, const Evidence* evidence = nullptr)
+    {
+        clock_ += 97;
+        if (const auto ok = store_->file(fact, "technician 1", clock_, evidence); !ok && !error_) error_ = ok.error();
+    }
+
+    void look(const FaceId& face, int cleanings)
+    {
+        const auto picture = demoPicture(face, cleanings);
+        FaceSeen seen{face, {}, fmt::format("{}-{}.png", face.text(), cleanings + 1), face::measure(picture, {}).front()};
+        for (auto& c : seen.pictureName) c = c == '/' ? '-' : c;
+        const Evidence evidence{seen.pictureName, encodePng(picture)};
+        seen.picture = sha256(evidence.bytes);
+        file(seen, &evidence);
+    }
+
+    void lookAndClean(const FaceId& face, const std::vector<const char*>& methods)
+    {
+        look(face, 0);
+        int n = 0;
+        for (const char* method : methods) {
+            file(FaceCleaned{face, method, 1});
+            look(face, ++n);
+        }
+    }
+
+    [[nodiscard]] std::vector<const char*> cleaningsFor(const FaceId& face) const
+    {
+        static constexpr std::array<const char*, 4> methods{"dry", "dry", "wet-then-dry", "fresh-tool"};
+        for (int n = 0; n < 4; ++n) {
+            const auto measured = face::measure(demoPicture(face, n), {}).front();
+            if (judge(measured.findings, criteria_, profile_).fit) return {methods.begin(), methods.begin() + n};
+        }
+        return {"dry", "dry", "wet-then-dry"};
+    }
+
+    void faces()
+    {
+        for (int n = 1; n <= fibresDone; ++n)
+            for (const End end : {End::A, End::B}) {
+                const std::string link = fmt::format("VP-04/{}", n);
+                for (const Side side : {Side::Cord, Side::Port}) lookAndClean({link, end, side}, cleaningsFor({link, end, side}));
+                file(Mated{link, end});
+            }
+        // fibres 5 to 8: every state a face can be in
+        lookAndClean({"VP-04/5", End::A, Side::Cord}, {});
+        lookAndClean({"VP-04/5", End::A, Side::Port}, {});
+        file(Mated{"VP-04/5", End::A});
+        lookAndClean({"VP-04/6", End::A, Side::Cord}, {"dry"});
+        file(FaceCleaned{{"VP-04/6", End::A, Side::Cord}, "wet-then-dry", 1});
+        lookAndClean({"VP-04/7", End::A, Side::Cord}, {});
+        look({"VP-04/7", End::A, Side::Port}, 0);
+        lookAndClean({"VP-04/8", End::A, Side::Port}, {"dry", "wet-then-dry", "fresh-tool"});
+        look({"VP-04/9", End::A, Side::Cord}, 0);
+    }
+
+    void light()
+    {
+        for (const Direction d : {Direction::AtoB, Direction::BtoA})
+            for (const double nm : {1310.0, 1550.0}) {
+                references_[{d, nm}] = (d == Direction::AtoB ? -7.02 : -7.10) - (nm > 1400 ? 0.31 : 0);
+                file(ReferenceSet{ReferenceMethod::OneCord, Nanometre(nm), d, DecibelMilliwatt(references_[{d, nm}])});
+            }
+        for (int n = 1; n <= fibresDone; ++n) {
+            const std::string link = fmt::format("VP-04/{}", n);
+            for (const Direction d : {Direction::AtoB, Direction::BtoA})
+                for (const double nm : {1310.0, 1550.0}) {
+                    double loss = 0;
+                    const auto line = lineOf(n, d, nm);
+                    for (std::size_t k = 0; k + 1 < line.size(); ++k) loss += line[k].jointLoss.value() + (k > 0 ? line[k].attenuation.value() * line[k].length.value() / 1000 : 0);
+                    const double power = std::round((references_[{d, nm}] - loss) * 100) / 100;
+                    file(PowerRead{link, Nanometre(nm), d, DecibelMilliwatt(power)});
+                }
+            for (const Direction d : {Direction::AtoB, Direction::BtoA}) shootInto(link, n, d);
+            if (n < fibresDone) file(Signed{link, {}});
+        }
+    }
+
+    [[nodiscard]] QString traceName(int n, Direction d, int nm) const
+    {
+        const std::string_view way = name(d);
+        return QStringLiteral("VP-04-%1-%2-%3.sor").arg(n, 2, 10, QLatin1Char('0')).arg(nm).arg(QString::fromLatin1(way.data(), static_cast<qsizetype>(way.size())));
+    }
+
+    void writeTraces(int n)
+    {
+        for (const Direction d : {Direction::AtoB, Direction::BtoA})
+            for (const int nm : {1310, 1550}) {
+                world::Shot shot;
+                shot.wavelength = Nanometre(nm);
+                shot.seed = static_cast<std::uint32_t>(n * 10 + nm + (d == Direction::AtoB ? 0 : 5));
+                if (nm > 1400) {
+                    shot.backscatter = Decibel(-81.9);
+                    shot.groupIndex = 1.4682;
+                }
+                auto trace = world::shoot(lineOf(n, d, nm), shot);
+                trace.cable = "VP-04";
+                trace.fibre = std::to_string(n);
+                trace.locationA = d == Direction::AtoB ? "Tide Hall" : "Breakwater Hut";
+                trace.locationB = d == Direction::AtoB ? "Breakwater Hut" : "Tide Hall";
+                trace.takenAt = morning;
+                const auto ok = writeFile(QDir(out_.traces).filePath(traceName(n, d, nm)).toStdString(), otdr::writeSor(trace));
+                if (!ok && !error_) error_ = ok.error();
+            }
+    }
+
+    void shootInto(const std::string& link, int n, Direction d)
+    {
+        const QString name = traceName(n, d, 1550);
+        const auto bytes = readFile(QDir(out_.traces).filePath(name).toStdString());
+        if (!bytes) return;
+        const auto trace = otdr::readSor(*bytes, name.toStdString());
+        if (!trace) return;
+        const otdr::Cords cords{Metre(150), Metre(150)};
+        const Evidence evidence{name.toStdString(), *bytes};
+        file(TraceShot{link, d, sha256(*bytes), evidence.name, trace->wavelength, cords, otdr::analyse(*trace, cords)}, &evidence);
+    }
+
+    QString folder_;
+    DemoFolder out_;
+    std::unique_ptr<JobStore> store_;
+    Profile profile_;
+    ConnectorCriteria criteria_;
+    std::int64_t clock_ = morning;
+    std::map<std::pair<Direction, double>, double> references_;
+    std::optional<Error> error_;
+};
+
+}  // namespace
+
+Result<DemoFolder> makeDemo(const QString& folder) { return DemoMaker(folder).run(); }
+
+world::Story demoStory(const FaceId& face)
+{
+    using world::Story;
+    const auto slash = face.link.rfind('/');
+    const int fibre = slash == std::string::npos ? 0 : std::atoi(face.link.c_str() + slash + 1);
+    if (fibre == 8 && face.end == End::A && face.side == Side::Port) return Story::Pitted;
+    if (fibre == 7 && face.side == Side::Port) return Story::SomeDust;
+    if (fibre == 9 && face.end == End::A && face.side == Side::Cord) return Story::Scratched;
+    if (fibre == 6 && face.side == Side::Cord) return Story::Oily;
+    if (fibre == 10 && face.side == Side::Port) return Story::Dusty;
+    if (fibre <= 4 && (fibre + (face.side == Side::Port ? 1 : 0)) % 3 == 0) return Story::SomeDust;
+    return Story::Clean;
+}
+
+face::Picture demoPicture(const FaceId& face, int cleanings)
+{
+    const std::uint32_t seed = seedOf(face);
+    world::Camera camera;
+    camera.seed = seed + static_cast<std::uint32_t>(cleanings);
+    camera.offsetX = Micrometre(double(seed % 17) - 8);
+    camera.offsetY = Micrometre(double(seed % 13) - 6);
+    return world::takePicture(world::cleaned(world::makeFace(demoStory(face), seed), cleanings, seed), camera);
+}
+
+}  // namespace clendo

@@ -1,0 +1,28 @@
+#pragma once
+#include <QString>
+#include <optional>
+#include <string>
+
+#include "plant/plan.h"
+#include "result/result.h"
+#include "world/face_world.h"
+
+namespace clendo {
+
+/// The made-up job "Varrow Point": one cable of 12 fibres, some done, some not, faces in all states. Everything in it comes from
+/// the simulated world.
+struct DemoFolder {
+    QString job;      ///< the .clendo file
+    QString scope;    ///< the folder that the simulated scope saves into
+    QString traces;   ///< .sor files to open
+};
+
+/// Makes the job with its folders anew below `folder`; what is there of an older demo is replaced.
+Result<DemoFolder> makeDemo(const QString& folder);
+
+/// What the simulated world holds at a face before it is touched.
+world::Story demoStory(const FaceId& face);
+/// The picture that the simulated scope takes of a face after so many cleanings.
+face::Picture demoPicture(const FaceId& face, int cleanings);
+
+}  // namespace clendo
