@@ -14,6 +14,7 @@ struct Outcome {
 // Each adds its subcommand to the program; it runs when chosen and sets the outcome.
 void addFaceCommand(CLI::App& program, Outcome& outcome);
 void addLossCommand(CLI::App& program, Outcome& outcome);
+void addCertificateCommand(CLI::App& program, Outcome& outcome);
 void addTraceCommands(CLI::App& program, Outcome& outcome);  // trace and bidir
 
 /// Prints one JSON object as one line; bytes that are no UTF-8 are replaced.

@@ -24,6 +24,7 @@ int main(int argc, char** argv)
     addFaceCommand(program, outcome);
     addLossCommand(program, outcome);
     addTraceCommands(program, outcome);
+    addCertificateCommand(program, outcome);
     try {
         program.parse(argc, argv);
     } catch (const CLI::ParseError& problem) {

@@ -226,39 +226,59 @@ void join(std::vector<Piece>& pieces, const SegmentOptions& o)
     }
 }
 
+/// Seeds that touch no piece found before.
+cv::Mat1b notYetKnown(cv::Mat1b seeds, const std::vector<Piece>& pieces, const SegmentOptions& o)
+{
+    cv::Mat1b known(seeds.size(), std::uint8_t{0});
+    for (const auto& p : pieces)
+        for (const auto& q : p.outline) cv::circle(known, cv::Point(q), static_cast<int>(2 * o.pixelsPerMicrometre) + 2, 255, cv::FILLED);
+    cv::Mat1i labels;
+    std::vector<char> touched(static_cast<std::size_t>(cv::connectedComponents(seeds, labels, 8)), 0);
+    for (int y = 0; y < seeds.rows; ++y)
+        for (int x = 0; x < seeds.cols; ++x)
+            if (known(y, x)) touched[static_cast<std::size_t>(labels(y, x))] = 1;
+    touched[0] = 0;
+    for (int y = 0; y < seeds.rows; ++y)
+        for (int x = 0; x < seeds.cols; ++x)
+            if (touched[static_cast<std::size_t>(labels(y, x))]) seeds(y, x) = 0;
+    return seeds;
+}
+
+/// Looks at the glass alone: three quarters of the picture are ferrule, which needs less.
+std::vector<Piece> segmentGlass(const Flattened& whole, const SegmentOptions& o)
+{
+    const cv::Mat glassMask = whole.region == 1;
+    const cv::Rect box = cv::boundingRect(glassMask);
+    if (box.area() == 0) return {};
+    Flattened f;
+    f.contrast = whole.contrast(box);
+    f.doubt = whole.doubt(box);
+    f.region = whole.region(box);
+    std::vector<Piece> pieces;
+    const cv::Mat1f glass = smoothed(f.contrast, std::max(0.5, 0.5 * o.blur));
+    const double threshold = std::max(leastGlass, noiseFactor * noiseOf(glass, f.region, 1));
+    const cv::Mat1f wide = smoothed(f.contrast, 1.0 * o.pixelsPerMicrometre + o.blur);
+    const double wideThreshold = std::max(leastGlass, noiseFactor * noiseOf(wide, f.region, 1));
+    // averaging along lines pays only where noise, not the least contrast, sets the threshold
+    const bool noisy = threshold > 1.05 * leastGlass;
+    const cv::Mat1f lines = noisy ? strokes(glass, 9 * o.pixelsPerMicrometre) : cv::Mat1f();
+    const double lineThreshold = noisy ? std::max(leastGlass, noiseFactor * noiseOf(lines, f.region, 1)) : threshold;
+    for (const double sign : {-1.0, 1.0}) {
+        PieceFinder(f, glass, 1, threshold, o).find(seedsOf(glass, f, 1, threshold, sign), sign, pieces);
+        // faint things that only stand out when averaged: over an area, or along a line
+        for (const auto& [map, least] : {std::pair{&wide, wideThreshold}, std::pair{&lines, lineThreshold}})
+            if (least <= 0.95 * threshold) PieceFinder(f, *map, 1, least, o).find(notYetKnown(seedsOf(*map, f, 1, least, sign), pieces, o), sign, pieces);
+    }
+    for (auto& piece : pieces)
+        for (auto& p : piece.outline) p += cv::Point2f(cv::Point(box.tl()));
+    return pieces;
+}
+
 }  // namespace
 
 std::vector<Piece> segment(const Flattened& f, const SegmentOptions& o)
 {
-    std::vector<Piece> pieces;
-    const cv::Mat1f glass = smoothed(f.contrast, std::max(0.5, 0.5 * o.blur));
-    const double glassNoise = noiseOf(glass, f.region, 1);
-    const double threshold = std::max(leastGlass, noiseFactor * glassNoise);
-    const cv::Mat1f wide = smoothed(f.contrast, 1.0 * o.pixelsPerMicrometre + o.blur);
-    const double wideThreshold = std::max(leastGlass, noiseFactor * noiseOf(wide, f.region, 1));
-    const cv::Mat1f lines = strokes(glass, 9 * o.pixelsPerMicrometre);
-    const double lineThreshold = std::max(leastGlass, noiseFactor * 1.3 * noiseOf(lines, f.region, 1) / 1.3);
-    for (const double sign : {-1.0, 1.0}) {
-        PieceFinder(f, glass, 1, threshold, o).find(seedsOf(glass, f, 1, threshold, sign), sign, pieces);
-        // faint things that only stand out when averaged: over an area, or along a line
-        for (const auto& [map, least] : {std::pair{&wide, wideThreshold}, std::pair{&lines, lineThreshold}}) {
-            if (least > 0.95 * threshold) continue;
-            cv::Mat1b seeds = seedsOf(*map, f, 1, least, sign);
-            cv::Mat1b known(seeds.size(), std::uint8_t{0});
-            for (const auto& p : pieces)
-                for (const auto& q : p.outline) cv::circle(known, cv::Point(q), static_cast<int>(2 * o.pixelsPerMicrometre) + 2, 255, cv::FILLED);
-            cv::Mat1i labels;
-            const int n = cv::connectedComponents(seeds, labels, 8);
-            std::vector<char> touched(static_cast<std::size_t>(n), 0);
-            for (int y = 0; y < seeds.rows; ++y)
-                for (int x = 0; x < seeds.cols; ++x)
-                    if (labels(y, x) > 0 && known(y, x)) touched[static_cast<std::size_t>(labels(y, x))] = 1;
-            for (int y = 0; y < seeds.rows; ++y)
-                for (int x = 0; x < seeds.cols; ++x)
-                    if (labels(y, x) > 0 && touched[static_cast<std::size_t>(labels(y, x))]) seeds(y, x) = 0;
-            PieceFinder(f, *map, 1, least, o).find(seeds, sign, pieces);
-        }
-    }
+    std::vector<Piece> pieces = segmentGlass(f, o);
     const cv::Mat1f ferrule = smoothed(f.contrast, std::max(0.9 * o.pixelsPerMicrometre, 0.6));
     const double ferruleThreshold = std::max(leastFerrule, 5.5 * noiseOf(ferrule, f.region, 2));
     for (const double sign : {-1.0, 1.0}) PieceFinder(f, ferrule, 2, ferruleThreshold, o).find(seedsOf(ferrule, f, 2, ferruleThreshold, sign), sign, pieces);

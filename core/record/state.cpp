@@ -129,13 +129,24 @@ private:
         state_.linkStates[mated.link].mated.insert(mated.end);
         for (const Side side : {Side::Cord, Side::Port}) state_.faces[{mated.link, mated.end, side}].mated = true;
     }
-    void apply(const Entry&, const ReferenceSet& r) { state_.references[{r.direction, r.wavelength.value()}] = r.level; }
+    void apply(const Entry&, const ReferenceSet& r)
+    {
+        state_.references[{r.direction, r.wavelength.value()}] = r.level;
+        referenceMethod_[r.direction] = r.method;
+    }
     void apply(const Entry&, const ReferenceVoided& voided)
     {
         std::erase_if(state_.references, [&](const auto& item) { return item.first.first == voided.direction; });
     }
     void apply(const Entry&, const PowerRead& read)
     {
+        // readings under another method held other connections: they are other measurements and do not mix
+        const auto method = referenceMethod_.contains(read.direction) ? referenceMethod_[read.direction] : state_.job.method;
+        if (linkMethod_.contains(read.link) && linkMethod_[read.link] != method) {
+            state_.linkStates[read.link].readings.clear();
+            readings_[read.link].clear();
+        }
+        linkMethod_[read.link] = method;
         state_.linkStates[read.link].readings.push_back(read);
         const auto reference = state_.references.find({read.direction, read.wavelength.value()});
         readings_[read.link].push_back({read.wavelength, read.direction, reference == state_.references.end() ? std::nullopt : std::optional(reference->second), read.power});
@@ -159,12 +170,14 @@ private:
     {
         const auto it = readings_.find(link.id);
         if (it == readings_.end() || !state_.limits) return;
-        state_.linkStates[link.id].loss = computeLoss(lossTaskOf(state_, link, it->second), *state_.limits);
+        state_.linkStates[link.id].loss = computeLoss(lossTaskOf(link, linkMethod_[link.id], it->second), *state_.limits);
     }
 
     const Rules& rules_;
     JobState state_;
     std::map<std::string, std::vector<Reading>> readings_;
+    std::map<Direction, ReferenceMethod> referenceMethod_;
+    std::map<std::string, ReferenceMethod> linkMethod_;
 };
 
 }  // namespace
@@ -245,9 +258,9 @@ Result<void> maySign(const JobState& state, const Link& link)
     return failure(Error::Code::StepRefused, fmt::format("Fibre {} cannot be signed yet: {}.", link.fibre, list));
 }
 
-LossTask lossTaskOf(const JobState& state, const Link& link, const std::vector<Reading>& readings)
+LossTask lossTaskOf(const Link& link, ReferenceMethod method, const std::vector<Reading>& readings)
 {
-    return {link.id, {link.cable->fibre, link.cable->length, connectionsPerLink, static_cast<int>(link.cable->splices.size())}, state.job.method, {}, readings};
+    return {link.id, {link.cable->fibre, link.cable->length, connectionsPerLink, static_cast<int>(link.cable->splices.size())}, method, {}, readings};
 }
 
 }  // namespace clendo

@@ -88,6 +88,6 @@ Result<void> mayMate(const JobState& state, const Link& link, End end);
 Result<void> maySign(const JobState& state, const Link& link);
 
 /// The loss task of a link from its readings and the references that were good when they were read.
-LossTask lossTaskOf(const JobState& state, const Link& link, const std::vector<Reading>& readings);
+LossTask lossTaskOf(const Link& link, ReferenceMethod method, const std::vector<Reading>& readings);
 
 }  // namespace clendo

@@ -1,0 +1,65 @@
+#include "app/clean_dialog.h"
+
+#include <QDialogButtonBox>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <array>
+
+#include "app/theme.h"
+
+namespace clendo {
+namespace {
+
+constexpr std::array<const char*, 3> methodNames{"dry", "wet-then-dry", "fresh-tool"};
+
+}  // namespace
+
+CleanDialog::CleanDialog(const CleaningAdvice& advice, QWidget* parent) : QDialog(parent), methods_(new QListWidget(this)), strokes_(new QSpinBox(this))
+{
+    setObjectName(QStringLiteral("cleanDialog"));
+    setWindowTitle(tr("What did you do?"));
+    auto* words = new QLabel(QString::fromStdString(advice.words), this);
+    words->setWordWrap(true);
+    int n = 0;
+    for (const char* method : methodNames) {
+        methods_->addItem(QStringLiteral("%1   %2").arg(++n).arg(QString::fromStdString(methodWords(method))));
+        if (advice.method == method) methods_->setCurrentRow(n - 1);
+    }
+    methods_->setFocusPolicy(Qt::NoFocus);
+    methods_->setFixedHeight(em(5.5));
+    strokes_->setRange(1, 50);
+    strokes_->setFocusPolicy(Qt::NoFocus);
+    auto* row = new QHBoxLayout;
+    row->addWidget(new QLabel(tr("Strokes (+ and −)"), this));
+    row->addWidget(strokes_);
+    row->addStretch();
+    auto* buttons = new QDialogButtonBox(this);
+    buttons->addButton(tr("File it (Enter)"), QDialogButtonBox::AcceptRole)->setProperty("first", true);
+    buttons->addButton(tr("Back (Esc)"), QDialogButtonBox::RejectRole);
+    connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
+    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    auto* layout = new QVBoxLayout(this);
+    layout->addWidget(words);
+    layout->addWidget(methods_);
+    layout->addLayout(row);
+    layout->addWidget(buttons);
+    setMinimumWidth(em(24));
+}
+
+std::string CleanDialog::method() const { return methodNames[static_cast<std::size_t>(std::clamp(methods_->currentRow(), 0, 2))]; }
+
+void CleanDialog::keyPressEvent(QKeyEvent* event)
+{
+    const int key = event->key();
+    if (key >= Qt::Key_1 && key <= Qt::Key_3) methods_->setCurrentRow(key - Qt::Key_1);
+    else if (key == Qt::Key_Up || key == Qt::Key_Down) methods_->setCurrentRow(std::clamp(methods_->currentRow() + (key == Qt::Key_Up ? -1 : 1), 0, 2));
+    else if (key == Qt::Key_Plus || key == Qt::Key_Right) strokes_->stepUp();
+    else if (key == Qt::Key_Minus || key == Qt::Key_Left) strokes_->stepDown();
+    else if (key == Qt::Key_Return || key == Qt::Key_Enter) accept();
+    else QDialog::keyPressEvent(event);
+}
+
+}  // namespace clendo

@@ -1,0 +1,25 @@
+#pragma once
+#include <QFrame>
+#include <QLabel>
+#include <QTimer>
+
+#include "record/state.h"
+
+namespace clendo {
+
+/// What ages: the reference, faces that are open; and what just happened, in one sentence.
+class ClocksBar : public QFrame {
+    Q_OBJECT
+public:
+    explicit ClocksBar(QWidget* parent = nullptr);
+    void show(const std::vector<Entry>& entries, const JobState& state, std::int64_t now);
+    void say(const QString& sentence, bool trouble);
+    [[nodiscard]] QString said() const { return said_->text(); }
+
+private:
+    QLabel* clocks_;
+    QLabel* said_;
+    QTimer fade_;
+};
+
+}  // namespace clendo

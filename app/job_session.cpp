@@ -1,0 +1,52 @@
+#include "app/job_session.h"
+
+#include <QDateTime>
+
+#include "files/files.h"
+
+namespace clendo {
+
+JobSession::JobSession(std::unique_ptr<JobStore> store, QObject* parent) : QObject(parent), store_(std::move(store)), rules_(dataFolder())
+{
+    if (auto entries = store_->entries(&unreadable_)) entries_ = std::move(*entries);
+    refold();
+}
+
+void JobSession::refold()
+{
+    state_ = fold(entries_, rules_);
+    if (unreadable_ > 0) state_.troubles.push_back(std::to_string(unreadable_) + " entries of this job could not be read; they are kept in the file.");
+}
+
+bool JobSession::file(const Fact& fact, const Evidence* evidence)
+{
+    auto entry = store_->file(fact, who_.toStdString(), QDateTime::currentSecsSinceEpoch(), evidence);
+    if (!entry) {
+        emit said(QString::fromStdString(entry.error().message), true);
+        return false;
+    }
+    entries_.push_back(std::move(*entry));
+    refold();
+    emit changed();
+    return true;
+}
+
+bool JobSession::takeBackLast()
+{
+    std::set<std::int64_t> corrected;
+    for (const auto& entry : entries_)
+        if (const auto* c = std::get_if<Corrected>(&entry.fact)) corrected.insert(c->entry);
+    for (auto it = entries_.rbegin(); it != entries_.rend(); ++it) {
+        if (std::holds_alternative<Corrected>(it->fact) || corrected.contains(it->id)) continue;
+        if (std::holds_alternative<JobSet>(it->fact) || std::holds_alternative<CablePlanned>(it->fact)) break;
+        const std::int64_t id = it->id;
+        const QString kind = QString::fromStdString(std::string(kindOf(it->fact))).replace(QLatin1Char('_'), QLatin1Char(' '));
+        if (!file(Corrected{id, "taken back by hand"})) return false;
+        emit said(tr("Taken back: %1. It stays in the journal as corrected.").arg(kind), false);
+        return true;
+    }
+    emit said(tr("There is nothing to take back."), true);
+    return false;
+}
+
+}  // namespace clendo

@@ -1,0 +1,46 @@
+#pragma once
+#include <QObject>
+#include <functional>
+#include <memory>
+
+#include "record/state.h"
+#include "store/job_store.h"
+
+namespace clendo {
+
+/// The open job: its file and what its journal says now. The only place from which the window files facts.
+class JobSession : public QObject {
+    Q_OBJECT
+public:
+    JobSession(std::unique_ptr<JobStore> store, QObject* parent = nullptr);
+
+    [[nodiscard]] const JobState& state() const { return state_; }
+    [[nodiscard]] const std::vector<Entry>& entries() const { return entries_; }
+    [[nodiscard]] JobStore& store() { return *store_; }
+    [[nodiscard]] QString path() const { return store_->path(); }
+    [[nodiscard]] QString who() const { return who_; }
+    void setWho(const QString& who) { who_ = who; }
+
+    /// Files a fact; false, and a sentence through said(), where that failed. Then nothing of it is in the job.
+    bool file(const Fact& fact, const Evidence* evidence = nullptr);
+    /// Takes the last entry back by a correction. Planning and settings are not taken back this way.
+    bool takeBackLast();
+
+    void say(const QString& sentence, bool trouble) { emit said(sentence, trouble); }
+
+signals:
+    void changed();
+    void said(const QString& sentence, bool trouble);
+
+private:
+    void refold();
+
+    std::unique_ptr<JobStore> store_;
+    Rules rules_;
+    std::vector<Entry> entries_;
+    JobState state_;
+    QString who_ = QStringLiteral("technician 1");
+    int unreadable_ = 0;
+};
+
+}  // namespace clendo

@@ -1,0 +1,119 @@
+#include "app/look_view.h"
+
+#include <QVBoxLayout>
+
+#include "app/theme.h"
+#include "record/ruling.h"
+
+namespace clendo {
+namespace {
+
+constexpr std::size_t mostTriesShown = 5;
+
+int countedIn(const Try& look)
+{
+    int n = 0;
+    for (const auto& f : look.seen.measured.findings) n += f.nearest < Micrometre(57.5) ? 1 : 0;
+    return n;
+}
+
+}  // namespace
+
+LookView::LookView(QWidget* parent)
+    : QWidget(parent), title_(new QLabel(this)), picture_(new FacePicture(this)), triesTitle_(new QLabel(tr("<b>Tries on this face</b>"), this)), tries_(new QWidget(this)), triesLayout_(new QHBoxLayout(tries_))
+{
+    setObjectName(QStringLiteral("lookView"));
+    title_->setObjectName(QStringLiteral("lookTitle"));
+    triesLayout_->setContentsMargins(0, 0, 0, 0);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(14, 10, 14, 10);
+    layout->addWidget(title_);
+    layout->addWidget(picture_, 1);
+    layout->addWidget(triesTitle_);
+    layout->addWidget(tries_);
+    connect(picture_, &FacePicture::dropped, this, &LookView::dropped);
+}
+
+QImage LookView::imageOf(JobSession& session, const std::string& sha)
+{
+    const QString key = QString::fromStdString(sha);
+    if (const QImage* known = images_.object(key)) return *known;
+    const auto bytes = session.store().evidence(sha);
+    QImage image = bytes ? QImage::fromData(reinterpret_cast<const uchar*>(bytes->data()), static_cast<int>(bytes->size())) : QImage();
+    if (!image.isNull()) images_.insert(key, new QImage(image));
+    return image;
+}
+
+void LookView::show(JobSession& session, const Link* link, const FaceId& id, int busy)
+{
+    if (!link) {
+        title_->clear();
+        picture_->show({}, nullptr, {}, tr("Plan a cable first: press B."));
+        triesTitle_->hide();
+        tries_->hide();
+        return;
+    }
+    const FaceState& face = session.state().face(id);
+    title_->setText(tr("<b>%1</b>, fibre %2, %3").arg(QString::fromStdString(link->where(id))).arg(link->fibre).arg(QString::fromStdString(link->colour)));
+    const auto criteria = session.state().criteriaFor(*link);
+    if (face.tries.empty()) {
+        picture_->show({}, nullptr, criteria, busy > 0 ? tr("Judging the picture …") : tr("Not seen yet.\n\nP takes a picture. You can also drop a file here, or let the scope save into the watched folder."));
+    } else {
+        const Try& last = face.tries.back();
+        const auto& m = last.seen.measured;
+        QString words = busy > 0 ? tr("judging the next picture …") : tr("frozen · %1").arg(QString::fromStdString(last.seen.pictureName));
+        if (m.claddingDiameter > Pixel(0)) words += tr(" · sharp %1 · %2 µm/px from the cladding").arg(m.focus, 0, 'f', 2).arg(m.scale.micrometresPerPixel(), 0, 'f', 3);
+        if (m.core) {
+            const auto core = name(*m.core);
+            words += tr(" · core %1").arg(QString::fromUtf8(core.data(), static_cast<qsizetype>(core.size())));
+        }
+        picture_->show(imageOf(session, last.seen.picture), &last, criteria, words);
+    }
+    showTries(session, face, criteria);
+}
+
+void LookView::showTries(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria)
+{
+    while (QLayoutItem* item = triesLayout_->takeAt(0)) {
+        delete item->widget();
+        delete item;
+    }
+    const bool any = face.tries.size() > 1 || !face.cleanedSince.empty();
+    triesTitle_->setVisible(any);
+    tries_->setVisible(any);
+    if (!any) return;
+    const std::size_t first = face.tries.size() > mostTriesShown ? face.tries.size() - mostTriesShown : 0;
+    const auto cleanedLabel = [&](const std::vector<FaceCleaned>& cleaned) {
+        QStringList lines;
+        for (const auto& c : cleaned) lines << tr("%1\n%n stroke(s)", nullptr, c.strokes).arg(QString::fromStdString(methodWords(c.method)));
+        auto* label = new QLabel(lines.join(QLatin1Char('\n')) + QStringLiteral("\n→"), tries_);
+        label->setAlignment(Qt::AlignCenter);
+        label->setWordWrap(true);
+        label->setMaximumWidth(em(6));
+        label->setStyleSheet(QStringLiteral("color:%1").arg(theme().soft.name()));
+        triesLayout_->addWidget(label);
+    };
+    for (std::size_t i = first; i < face.tries.size(); ++i) {
+        const Try& look = face.tries[i];
+        if (i > first && !look.cleanedBefore.empty()) cleanedLabel(look.cleanedBefore);
+        auto* box = new QWidget(tries_);
+        auto* column = new QVBoxLayout(box);
+        column->setContentsMargins(0, 0, 0, 0);
+        auto* thumb = new FacePicture(box);
+        thumb->setObjectName(QStringLiteral("try%1").arg(i + 1));
+        thumb->setMinimumSize(em(5), em(5));
+        thumb->setFixedSize(em(5.6), em(5.6));
+        thumb->setAcceptDrops(false);
+        thumb->show(imageOf(session, look.seen.picture), &look, criteria, QString());
+        column->addWidget(thumb);
+        const QString verdict = !look.verdict ? tr("retake") : look.verdict->fit ? tr("fit") : tr("not fit");
+        auto* words = new QLabel(tr("%1: %2, %3 found").arg(i + 1).arg(verdict).arg(countedIn(look)), box);
+        words->setAlignment(Qt::AlignCenter);
+        column->addWidget(words);
+        triesLayout_->addWidget(box);
+    }
+    if (!face.cleanedSince.empty()) cleanedLabel(face.cleanedSince);
+    triesLayout_->addStretch();
+}
+
+}  // namespace clendo

@@ -1,0 +1,34 @@
+#pragma once
+#include <QCache>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QWidget>
+
+#include "app/face_picture.h"
+#include "app/job_session.h"
+
+namespace clendo {
+
+/// Looking and cleaning: the last picture large, the tries side by side below it with what was done between them.
+class LookView : public QWidget {
+    Q_OBJECT
+public:
+    explicit LookView(QWidget* parent = nullptr);
+    void show(JobSession& session, const Link* link, const FaceId& face, int busy);
+
+signals:
+    void dropped(const QString& path);
+
+private:
+    QImage imageOf(JobSession& session, const std::string& sha);
+    void showTries(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
+
+    QLabel* title_;
+    FacePicture* picture_;
+    QLabel* triesTitle_;
+    QWidget* tries_;
+    QHBoxLayout* triesLayout_;
+    QCache<QString, QImage> images_{32};
+};
+
+}  // namespace clendo

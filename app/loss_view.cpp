@@ -1,0 +1,194 @@
+#include "app/loss_view.h"
+
+#include <QHBoxLayout>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+#include "app/loss_drawings.h"
+#include "app/theme.h"
+
+namespace clendo {
+namespace {
+
+constexpr std::array<ReferenceMethod, 4> methods{ReferenceMethod::OneCord, ReferenceMethod::TwoCord, ReferenceMethod::ThreeCord, ReferenceMethod::SingleEnded};
+
+QString methodText(ReferenceMethod method)
+{
+    const int held = endConnectionsHeld(method);
+    const QString counts = held == 2 ? QObject::tr("both end connections counted") : held == 1 ? QObject::tr("one end connection counted") : QObject::tr("no end connection counted");
+    const auto label = name(method), old = oldNames(method);
+    return QStringLiteral("%1: %2 (%3)").arg(QString::fromUtf8(label.data(), static_cast<qsizetype>(label.size())), counts, QString::fromUtf8(old.data(), static_cast<qsizetype>(old.size())));
+}
+
+QString levelText(DecibelMilliwatt level) { return QStringLiteral("%1 dBm").arg(level.value(), 0, 'f', 2); }
+
+}  // namespace
+
+LossView::LossView(QWidget* parent)
+    : QWidget(parent), method_(new QComboBox(this)), grid_(nullptr), trouble_(new QLabel(this)), diagram_(new Diagram(this)), budget_(new Budget(this)), fibres_(new Fibres(this))
+{
+    setObjectName(QStringLiteral("lossView"));
+    method_->setObjectName(QStringLiteral("method"));
+    method_->setFocusPolicy(Qt::TabFocus);
+    for (const auto method : methods) method_->addItem(methodText(method));
+    trouble_->setObjectName(QStringLiteral("lossTrouble"));
+    trouble_->setWordWrap(true);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(14, 10, 14, 10);
+    auto* head = new QHBoxLayout;
+    head->addWidget(new QLabel(tr("<b>Reference</b>"), this));
+    head->addWidget(method_, 1);
+    layout->addLayout(head);
+    layout->addWidget(diagram_);
+    layout->insertSpacing(2, 4);
+    layout->addWidget(trouble_);
+    layout->addWidget(budget_);
+    layout->addWidget(new QLabel(tr("<b>Fibres</b>: worst loss against the limit"), this));
+    layout->addWidget(fibres_, 1);
+    connect(method_, &QComboBox::activated, this, [this](int index) {
+        if (!session_) return;
+        JobSet job = session_->state().job;
+        job.method = methods[static_cast<std::size_t>(index)];
+        // readings under another method are other measurements: what was referenced before no longer fits
+        if (job.method == session_->state().job.method || !session_->file(job)) return;
+        for (const Direction d : {Direction::AtoB, Direction::BtoA}) session_->file(ReferenceVoided{d, "reference method changed"});
+    });
+}
+
+void LossView::build(const JobState& state)
+{
+    delete grid_;
+    fields_.clear();
+    grid_ = new QWidget(this);
+    auto* grid = new QGridLayout(grid_);
+    grid->setContentsMargins(0, 0, 0, 0);
+    int column = 1;
+    for (const QString& title : {tr("Reference A to B"), tr("Read A to B"), tr("Reference B to A"), tr("Read B to A"), tr("Loss A to B"), tr("Loss B to A")}) {
+        auto* label = new QLabel(title, grid_);
+        label->setStyleSheet(QStringLiteral("color:%1").arg(theme().soft.name()));
+        grid->addWidget(label, 0, column++);
+    }
+    int row = 1;
+    for (const int nm : state.job.wavelengths) {
+        grid->addWidget(new QLabel(tr("<b>%1 nm</b>").arg(nm), grid_), row, 0);
+        column = 1;
+        for (const Direction d : {Direction::AtoB, Direction::BtoA})
+            for (const bool reference : {true, false}) {
+                const auto way = name(d);
+                Field field{reference, nm, d, new QLineEdit(grid_)};
+                field.edit->setObjectName(QStringLiteral("%1-%2-%3").arg(reference ? QStringLiteral("reference") : QStringLiteral("reading")).arg(nm).arg(QString::fromUtf8(way.data(), 2)));
+                field.edit->setPlaceholderText(tr("dBm"));
+                field.edit->setAccessibleName(tr("%1 at %2 nm, %3").arg(reference ? tr("Reference") : tr("Reading")).arg(nm).arg(d == Direction::AtoB ? tr("A to B") : tr("B to A")));
+                grid->addWidget(field.edit, row, column++);
+                fields_.push_back(field);
+                connect(field.edit, &QLineEdit::returnPressed, this, [this, field] { typed(field); });
+            }
+        for (const char* which : {"ab", "ba"}) {
+            auto* loss = new QLabel(grid_);
+            loss->setObjectName(QStringLiteral("loss-%1-%2").arg(nm).arg(QString::fromLatin1(which)));
+            grid->addWidget(loss, row, column++);
+        }
+        ++row;
+    }
+    static_cast<QVBoxLayout*>(layout())->insertWidget(3, grid_);
+    builtFor_ = state.job.wavelengths;
+}
+
+void LossView::show(JobSession& session, const Link* link)
+{
+    session_ = &session;
+    setEnabled(link != nullptr);
+    if (!link) return;
+    if (builtFor_ != session.state().job.wavelengths || !grid_) build(session.state());
+    const bool other = link_ != link->id;
+    link_ = link->id;
+    if (other) trouble_->clear();
+    const QSignalBlocker quiet(method_);
+    method_->setCurrentIndex(static_cast<int>(std::find(methods.begin(), methods.end(), session.state().job.method) - methods.begin()));
+    fill(session.state(), *link);
+}
+
+void LossView::fill(const JobState& state, const Link& link)
+{
+    const LinkState& s = state.state(link.id);
+    for (const auto& field : fields_) {
+        QString text;
+        if (field.reference) {
+            const auto it = state.references.find({field.direction, double(field.wavelength)});
+            if (it != state.references.end()) text = levelText(it->second);
+        } else {
+            for (const auto& r : s.readings)
+                if (r.direction == field.direction && std::abs(r.wavelength.value() - field.wavelength) < 0.5) text = levelText(r.power);
+        }
+        if (!field.edit->hasFocus() || !field.edit->isModified()) field.edit->setText(text);
+    }
+    for (const int nm : state.job.wavelengths)
+        for (const char* which : {"ab", "ba"}) {
+            QString text;
+            if (s.loss)
+                for (const auto& r : s.loss->results) {
+                    const auto& loss = which[0] == 'a' ? r.lossAb : r.lossBa;
+                    if (std::abs(r.wavelength.value() - nm) < 0.5 && loss) text = tr("%1 dB").arg(loss->value(), 0, 'f', 2);
+                }
+            if (auto* label = findChild<QLabel*>(QStringLiteral("loss-%1-%2").arg(nm).arg(QString::fromLatin1(which)))) label->setText(QStringLiteral("<b>%1</b>").arg(text));
+        }
+    diagram_->method = state.job.method;
+    diagram_->fibre = QString::number(link.fibre);
+    diagram_->update();
+    budget_->report = s.loss;
+    budget_->update();
+    fibres_->state = &state;
+    fibres_->chosen = link.id;
+    fibres_->update();
+}
+
+void LossView::typed(const Field& field)
+{
+    trouble_->setStyleSheet(QStringLiteral("color:%1").arg(theme().damaged.name()));
+    const auto level = parsePower(field.edit->text().toStdString());
+    if (!level) {
+        trouble_->setText(QString::fromStdString(level.error().message));
+        field.edit->selectAll();
+        return;
+    }
+    trouble_->clear();
+    field.edit->setModified(false);
+    fileReading(field, *level);
+}
+
+void LossView::fileReading(const Field& field, DecibelMilliwatt level)
+{
+    const Nanometre wavelength{double(field.wavelength)};
+    const Fact fact = field.reference ? Fact(ReferenceSet{session_->state().job.method, wavelength, field.direction, level}) : Fact(PowerRead{link_, wavelength, field.direction, level});
+    if (session_->file(fact)) focusNext(field);
+    else field.edit->setModified(true);
+}
+
+void LossView::focusNext(const Field& field)
+{
+    bool passed = false;
+    for (const auto& other : fields_) {
+        if (passed && other.reference == field.reference) {
+            other.edit->setFocus();
+            other.edit->selectAll();
+            return;
+        }
+        passed = passed || other.edit == field.edit;
+    }
+    window()->setFocus();  // the last one: keys are commands again
+}
+
+void LossView::focusFirst(bool reference)
+{
+    const Field* first = nullptr;
+    for (const auto& field : fields_)
+        if (field.reference == reference && (!first || (!first->edit->text().isEmpty() && field.edit->text().isEmpty()))) first = &field;
+    if (!first) return;
+    first->edit->setFocus();
+    first->edit->selectAll();
+}
+
+void LossView::focusReference() { focusFirst(true); }
+void LossView::focusReading() { focusFirst(false); }
+
+}  // namespace clendo

@@ -1,0 +1,53 @@
+#pragma once
+#include <QComboBox>
+#include <QGridLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QWidget>
+#include <map>
+
+#include "app/job_session.h"
+
+namespace clendo {
+
+/// Reference and readings: what to plug into what, the levels by wavelength and direction, where the loss goes, all fibres small.
+class LossView : public QWidget {
+    Q_OBJECT
+public:
+    explicit LossView(QWidget* parent = nullptr);
+    void show(JobSession& session, const Link* link);
+    /// Puts the cursor into the first reference (or reading) that is missing, else into the first.
+    void focusReference();
+    void focusReading();
+
+private:
+    class Diagram;
+    class Budget;
+    class Fibres;
+    struct Field {
+        bool reference = false;
+        int wavelength = 0;
+        Direction direction = Direction::AtoB;
+        QLineEdit* edit = nullptr;
+    };
+
+    void build(const JobState& state);
+    void fill(const JobState& state, const Link& link);
+    void typed(const Field& field);
+    void fileReading(const Field& field, DecibelMilliwatt level);
+    void focusFirst(bool reference);
+    void focusNext(const Field& field);
+
+    JobSession* session_ = nullptr;
+    std::string link_;
+    QComboBox* method_;
+    QWidget* grid_;
+    QLabel* trouble_;
+    Diagram* diagram_;
+    Budget* budget_;
+    Fibres* fibres_;
+    std::vector<Field> fields_;
+    std::vector<int> builtFor_;
+};
+
+}  // namespace clendo

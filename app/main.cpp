@@ -1,0 +1,32 @@
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QIcon>
+#include <QTimer>
+
+#include "app/main_window.h"
+#include "app/theme.h"
+#include "files/files.h"
+
+int main(int argc, char** argv)
+{
+    QApplication application(argc, argv);
+    QCoreApplication::setApplicationName(QStringLiteral("Clendo"));
+    QCommandLineParser arguments;
+    arguments.setApplicationDescription(QStringLiteral("End faces, loss and traces for fibre test technicians"));
+    arguments.addHelpOption();
+    arguments.addPositionalArgument(QStringLiteral("job"), QStringLiteral("a .clendo file to open"));
+    arguments.addOption({QStringLiteral("watch"), QStringLiteral("take pictures from this folder"), QStringLiteral("folder")});
+    arguments.addOption({QStringLiteral("simulated-scope"), QStringLiteral("key P lets a simulated scope save into this folder"), QStringLiteral("folder")});
+    arguments.addOption({QStringLiteral("dark"), QStringLiteral("dark theme")});
+    arguments.addOption({QStringLiteral("quit-when-shown"), QStringLiteral("close as soon as the window is usable (for measuring the start)")});
+    arguments.process(application);
+    clendo::applyTheme(application, arguments.isSet(QStringLiteral("dark")));
+    QApplication::setWindowIcon(QIcon(QString::fromStdString((clendo::dataFolder() / "icons/clendo.svg").string())));
+    clendo::MainWindow window;
+    if (!arguments.positionalArguments().isEmpty()) window.openJob(arguments.positionalArguments().constFirst());
+    if (arguments.isSet(QStringLiteral("watch"))) window.watchFolder(arguments.value(QStringLiteral("watch")));
+    if (arguments.isSet(QStringLiteral("simulated-scope"))) window.useSimulatedScope(arguments.value(QStringLiteral("simulated-scope")));
+    window.show();
+    if (arguments.isSet(QStringLiteral("quit-when-shown"))) QTimer::singleShot(0, &application, &QApplication::quit);
+    return QApplication::exec();
+}

@@ -1,0 +1,279 @@
+#include "app/main_window.h"
+
+#include <QApplication>
+#include <QDateTime>
+#include <QDir>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QTimer>
+#include <QVBoxLayout>
+
+#include "app/clocks_bar.h"
+#include "app/look_view.h"
+#include "app/loss_view.h"
+#include "app/picture_intake.h"
+#include "app/ribbon_view.h"
+#include "app/round_view.h"
+#include "app/ruling_view.h"
+#include "app/sign_view.h"
+#include "app/theme.h"
+#include "app/trace_view.h"
+#include "instruments/watched_folder.h"
+#include "record/round.h"
+
+namespace clendo {
+
+MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), watched_(new WatchedFolder(this))
+{
+    setObjectName(QStringLiteral("mainWindow"));
+    setWindowTitle(tr("Clendo"));
+    buildParts();
+    buildMenus();
+    connect(watched_, &WatchedFolder::arrived, this, &MainWindow::takePicture);
+    ageing_ = new QTimer(this);
+    ageing_->setInterval(30000);
+    connect(ageing_, &QTimer::timeout, this, [this] {
+        if (session_) clocks_->show(session_->entries(), session_->state(), QDateTime::currentSecsSinceEpoch());
+    });
+    ageing_->start();
+    resize(1280, 800);
+    setMinimumSize(900, 600);
+    refresh();
+}
+
+MainWindow::~MainWindow() = default;
+
+void MainWindow::buildParts()
+{
+    auto* bar = new QFrame(this);
+    bar->setObjectName(QStringLiteral("titleBar"));
+    jobLabel_ = new QLabel(bar);
+    rulesLabel_ = new QLabel(bar);
+    auto* barLayout = new QHBoxLayout(bar);
+    barLayout->setContentsMargins(16, 8, 16, 8);
+    barLayout->addWidget(jobLabel_);
+    barLayout->addStretch();
+    barLayout->addWidget(rulesLabel_);
+    ribbon_ = new RibbonView(this);
+    round_ = new RoundView(this);
+    ruling_ = new RulingView(this);
+    clocks_ = new ClocksBar(this);
+    stack_ = new QStackedWidget(this);
+    look_ = new LookView(this);
+    loss_ = new LossView(this);
+    sign_ = new SignView(this);
+    for (QWidget* view : std::initializer_list<QWidget*>{look_, loss_, sign_}) stack_->addWidget(view);
+    auto* middle = new QHBoxLayout;
+    middle->setSpacing(0);
+    middle->addWidget(round_);
+    middle->addWidget(stack_, 1);
+    middle->addWidget(ruling_);
+    auto* centre = new QWidget(this);
+    auto* all = new QVBoxLayout(centre);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(0);
+    all->addWidget(bar);
+    all->addWidget(ribbon_);
+    all->addLayout(middle, 1);
+    all->addWidget(clocks_);
+    setCentralWidget(centre);
+    connect(ribbon_, &RibbonView::faceChosen, this, [this](const FaceId& face) {
+        choose(face);
+        showDesk(Desk::Look);
+    });
+    connect(round_, &RoundView::stepChosen, this, &MainWindow::goTo);
+    connect(ruling_, &RulingView::wanted, this, &MainWindow::act);
+    connect(look_, &LookView::dropped, this, &MainWindow::takePicture);
+}
+
+const Link* MainWindow::link() const { return session_ ? session_->state().link(chosen_.link) : nullptr; }
+
+void MainWindow::setSession(std::unique_ptr<JobSession> session)
+{
+    intake_.reset();
+    session_ = std::move(session);
+    intake_ = std::make_unique<PictureIntake>(*session_);
+    connect(session_.get(), &JobSession::changed, this, &MainWindow::refresh);
+    connect(session_.get(), &JobSession::said, this, &MainWindow::say);
+    connect(intake_.get(), &PictureIntake::busyChanged, this, &MainWindow::refresh);
+    connect(intake_.get(), &PictureIntake::judged, this, [this](const FaceId& face) {
+        const Link* l = session_->state().link(face.link);
+        const auto condition = name(session_->state().face(face).condition);
+        if (l) say(tr("Judged: %1 is %2.").arg(QString::fromStdString(l->where(face)), QString::fromUtf8(condition.data(), static_cast<qsizetype>(condition.size()))), false);
+    });
+    chosen_ = {};
+    desk_ = Desk::Look;
+    const auto& links = session_->state().links;
+    if (!links.empty()) chosen_ = {links.front().id, End::A, Side::Cord};
+    const Round round = roundOf(session_->state());
+    if (!round.left.empty()) goTo(round.left.front());
+    refresh();
+    if (!session_->store().readOnlyReason().empty()) say(QString::fromStdString(session_->store().readOnlyReason()), true);
+    else if (!session_->state().troubles.empty()) say(QString::fromStdString(session_->state().troubles.front()), true);
+}
+
+void MainWindow::refresh()
+{
+    const Theme& t = theme();
+    findChild<QFrame*>(QStringLiteral("titleBar"))->setStyleSheet(QStringLiteral("#titleBar{background:%1} QLabel{color:%2}").arg(t.bar.name(), t.barText.name()));
+    if (!session_) {
+        jobLabel_->setText(tr("<b>Clendo</b>"));
+        rulesLabel_->setText(tr("Ctrl+N new job · Ctrl+O open"));
+        ribbon_->show(nullptr, nullptr, {});
+        round_->show({}, {}, {});
+        Ruling welcome;
+        welcome.headline = "Open or make a job";
+        welcome.sentence = "A job holds the plan, what was seen, read and shot, and the certificates. Ctrl+N makes a new one, Ctrl+O opens one.";
+        ruling_->show(welcome);
+        return;
+    }
+    const JobState& state = session_->state();
+    const Link* l = link();
+    QString head = QStringLiteral("<b>%1</b>").arg(QString::fromStdString(state.job.name).toHtmlEscaped());
+    if (l)
+        head += QStringLiteral(" &nbsp;&nbsp; %1 → %2 · %3 · %4")
+                    .arg(QString::fromStdString(l->cable->placeA).toHtmlEscaped(), QString::fromStdString(l->cable->placeB).toHtmlEscaped(),
+                         tr("cable %1").arg(QString::fromStdString(l->cable->id).toHtmlEscaped()), tr("fibre %1 of %2").arg(l->fibre).arg(l->cable->fibres));
+    jobLabel_->setText(head);
+    const auto method = name(state.job.method);
+    rulesLabel_->setText(tr("rules: %1 · %2 · %3").arg(QString::fromStdString(state.job.edition), l ? QString::fromStdString(l->cable->criteria) : QString(), QString::fromUtf8(method.data(), static_cast<qsizetype>(method.size()))));
+    ribbon_->show(&state, l, chosen_);
+    round_->show(roundOf(state), state, QString::fromStdString(chosen_.link));
+    switch (desk_) {
+    case Desk::Look: look_->show(*session_, l, chosen_, intake_ ? intake_->busy() : 0); break;
+    case Desk::Loss: loss_->show(*session_, l); break;
+    case Desk::Trace:
+        if (trace_) trace_->show(*session_, l);
+        break;
+    case Desk::Sign: sign_->show(state, l); break;
+    }
+    ruling_->show(rulingNow());
+    clocks_->show(session_->entries(), state, QDateTime::currentSecsSinceEpoch());
+}
+
+Ruling MainWindow::rulingNow() const
+{
+    const Link* l = link();
+    if (!l) return emptyJobRuling();
+    switch (desk_) {
+    case Desk::Look: return faceRuling(session_->state(), *l, chosen_);
+    case Desk::Loss: return lossRuling(session_->state(), *l);
+    case Desk::Trace: return traceRuling(session_->state(), *l);
+    case Desk::Sign: return signRuling(session_->state(), *l);
+    }
+    return emptyJobRuling();
+}
+
+void MainWindow::choose(const FaceId& face)
+{
+    if (!session_ || !session_->state().link(face.link)) return;
+    chosen_ = face;
+    refresh();
+}
+
+void MainWindow::showDesk(Desk desk)
+{
+    desk_ = desk;
+    QWidget* view = look_;
+    if (desk == Desk::Loss) view = loss_;
+    if (desk == Desk::Sign) view = sign_;
+    if (desk == Desk::Trace) {
+        if (!trace_) {
+            trace_ = new TraceView(this);
+            stack_->addWidget(trace_);
+            connect(trace_, &TraceView::dropped, this, &MainWindow::openTrace);
+        }
+        view = trace_;
+    }
+    stack_->setCurrentWidget(view);
+    setFocus();
+    refresh();
+}
+
+void MainWindow::goTo(const Step& step)
+{
+    chosen_ = step.face.link.empty() ? FaceId{step.link, End::A, Side::Cord} : step.face;
+    switch (step.kind) {
+    case StepKind::Look:
+    case StepKind::Clean:
+    case StepKind::Mate: showDesk(Desk::Look); break;
+    case StepKind::Reference:
+    case StepKind::Loss: showDesk(Desk::Loss); break;
+    case StepKind::Trace: showDesk(Desk::Trace); break;
+    case StepKind::Sign: showDesk(Desk::Sign); break;
+    }
+}
+
+void MainWindow::say(const QString& sentence, bool trouble) { clocks_->say(sentence, trouble); }
+
+void MainWindow::keyPressEvent(QKeyEvent* event)
+{
+    if (event->modifiers() & (Qt::ControlModifier | Qt::AltModifier)) return QMainWindow::keyPressEvent(event);
+    switch (event->key()) {
+    case Qt::Key_Left: return moveFace(-1);
+    case Qt::Key_Right: return moveFace(1);
+    case Qt::Key_Up: return moveLink(-1);
+    case Qt::Key_Down: return moveLink(1);
+    case Qt::Key_1: return showDesk(Desk::Look);
+    case Qt::Key_2: return showDesk(Desk::Loss);
+    case Qt::Key_3: return showDesk(Desk::Trace);
+    case Qt::Key_4: return showDesk(Desk::Sign);
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+        if (!ruling_->shown().actions.empty()) act(ruling_->shown().actions.front().kind);
+        return;
+    case Qt::Key_P: return act(ActionKind::TakePicture);
+    case Qt::Key_C: return act(ActionKind::Clean);
+    case Qt::Key_M: return act(ActionKind::Mate);
+    case Qt::Key_N:
+    case Qt::Key_Space: return act(ActionKind::NextStep);
+    case Qt::Key_R: return act(ActionKind::SetReference);
+    case Qt::Key_T: return act(ActionKind::ReadPower);
+    case Qt::Key_O: return askForFile();
+    case Qt::Key_S: return sign(event->modifiers() & Qt::ShiftModifier);
+    case Qt::Key_W: return act(ActionKind::Certificate);
+    case Qt::Key_Z: return act(ActionKind::Undo);
+    case Qt::Key_B: return act(ActionKind::PlanCable);
+    case Qt::Key_D:
+        if (trace_ && desk_ == Desk::Trace) trace_->nextShot();
+        return;
+    case Qt::Key_Escape: return setFocus();
+    default: QMainWindow::keyPressEvent(event);
+    }
+}
+
+void MainWindow::moveFace(int by)
+{
+    const Link* l = link();
+    if (!l) return;
+    const auto faces = l->faces();
+    const auto at = std::find(faces.begin(), faces.end(), chosen_) - faces.begin();
+    const auto next = std::clamp<std::ptrdiff_t>(at + by, 0, static_cast<std::ptrdiff_t>(faces.size()) - 1);
+    choose(faces[static_cast<std::size_t>(next)]);
+}
+
+void MainWindow::moveLink(int by)
+{
+    if (!session_ || session_->state().links.empty()) return;
+    const auto& links = session_->state().links;
+    const auto at = std::find_if(links.begin(), links.end(), [&](const Link& l) { return l.id == chosen_.link; }) - links.begin();
+    const auto next = std::clamp<std::ptrdiff_t>(at + by, 0, static_cast<std::ptrdiff_t>(links.size()) - 1);
+    choose({links[static_cast<std::size_t>(next)].id, chosen_.end, chosen_.side});
+}
+
+void MainWindow::nextStep()
+{
+    if (!session_) return;
+    const Round round = roundOf(session_->state());
+    // damaged faces wait for somebody to decide: the round goes past them
+    for (const auto& step : round.left) {
+        const bool stuck = step.kind == StepKind::Clean && session_->state().face(step.face).condition == FaceCondition::Damaged;
+        const bool blockedMate = step.kind == StepKind::Mate && session_->state().link(step.link) && !mayMate(session_->state(), *session_->state().link(step.link), step.end);
+        const bool same = step.kind != StepKind::Mate && desk_ == Desk::Look && step.face == chosen_ && !step.face.link.empty();
+        if (!stuck && !blockedMate && !same) return goTo(step);
+    }
+    say(round.left.empty() ? tr("The round is done.") : tr("Nothing else can be done now: what is left waits for a decision."), false);
+}
+
+}  // namespace clendo

@@ -1,0 +1,97 @@
+#pragma once
+#include <QMainWindow>
+#include <QStackedWidget>
+#include <memory>
+
+#include "app/job_session.h"
+#include "record/ruling.h"
+
+namespace clendo {
+
+class ClocksBar;
+class LookView;
+class LossView;
+class PictureIntake;
+class RibbonView;
+class RoundView;
+class RulingView;
+class SignView;
+class TraceView;
+class WatchedFolder;
+
+enum class Desk { Look, Loss, Trace, Sign };
+
+/// Ribbon, round, desk, ruling and clocks. Holds what is chosen and nothing else; every fact goes through the session.
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+public:
+    explicit MainWindow(QWidget* parent = nullptr);
+    ~MainWindow() override;
+
+    /// Opens a job, or says why it cannot and keeps the one that is open.
+    bool openJob(const QString& path);
+    bool createJob(const QString& path, const QString& name);
+    /// The folder into which a scope saves.
+    void watchFolder(const QString& folder);
+    /// Key P then asks the simulated scope to save a picture of the chosen face there.
+    void useSimulatedScope(const QString& folder);
+
+    void choose(const FaceId& face);
+    void showDesk(Desk desk);
+    [[nodiscard]] JobSession* session() const { return session_.get(); }
+    [[nodiscard]] const FaceId& chosen() const { return chosen_; }
+    [[nodiscard]] Desk desk() const { return desk_; }
+
+    void takePicture(const QString& path);
+    void openTrace(const QString& path);
+
+signals:
+    void certificateWritten(const QStringList& paths);
+
+protected:
+    void keyPressEvent(QKeyEvent*) override;
+
+private:
+    void buildParts();
+    void buildMenus();
+    void setSession(std::unique_ptr<JobSession> session);
+    void refresh();
+    void act(ActionKind action);
+    void nextStep();
+    void goTo(const struct Step& step);
+    void moveFace(int by);
+    void moveLink(int by);
+    void clean();
+    void mate();
+    void sign(bool wholeCable);
+    void writeCertificate();
+    void planCable();
+    void askForFile();
+    void askForJob(bool fresh);
+    void setDark(bool dark);
+    void say(const QString& sentence, bool trouble);
+    [[nodiscard]] Ruling rulingNow() const;
+    [[nodiscard]] const Link* link() const;
+
+    std::unique_ptr<JobSession> session_;
+    std::unique_ptr<PictureIntake> intake_;
+    WatchedFolder* watched_;
+    QString simulatedScope_;
+    FaceId chosen_;
+    Desk desk_ = Desk::Look;
+    bool dark_ = false;
+
+    class QLabel *jobLabel_, *rulesLabel_;
+    RibbonView* ribbon_;
+    RoundView* round_;
+    RulingView* ruling_;
+    ClocksBar* clocks_;
+    QStackedWidget* stack_;
+    LookView* look_;
+    LossView* loss_;
+    TraceView* trace_ = nullptr;  // made when first shown: the plot costs start-up time
+    SignView* sign_;
+    class QTimer* ageing_;
+};
+
+}  // namespace clendo

@@ -1,0 +1,272 @@
+// What the keys and buttons of the main window do.
+#include <QActionGroup>
+#include <QApplication>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QInputDialog>
+#include <QMenuBar>
+#include <QMessageBox>
+
+#include "app/clean_dialog.h"
+#include "app/loss_view.h"
+#include "app/main_window.h"
+#include "app/picture_intake.h"
+#include "app/plan_dialog.h"
+#include "app/theme.h"
+#include "demo/demo_job.h"
+#include "files/files.h"
+#include "instruments/watched_folder.h"
+#include "otdr/sor_reader.h"
+#include "pictures/decode.h"
+#include "record/certificate.h"
+#include "record/round.h"
+#include "report/certificate_pdf.h"
+
+namespace clendo {
+
+void MainWindow::buildMenus()
+{
+    QMenu* job = menuBar()->addMenu(tr("&Job"));
+    job->addAction(tr("&New job …"), QKeySequence::New, this, [this] { askForJob(true); });
+    job->addAction(tr("&Open job …"), QKeySequence::Open, this, [this] { askForJob(false); });
+    job->addAction(tr("&Watch a scope's folder …"), QKeySequence(Qt::CTRL | Qt::Key_F), this, [this] {
+        const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder into which the scope saves"));
+        if (!folder.isEmpty()) watchFolder(folder);
+    });
+    job->addAction(tr("Who works &here …"), this, [this] {
+        bool ok = false;
+        const QString who = QInputDialog::getText(this, tr("Who works here"), tr("Role or name as it shall stand in the journal"), QLineEdit::Normal, session_ ? session_->who() : QString(), &ok);
+        if (ok && session_ && !who.trimmed().isEmpty()) session_->setWho(who.trimmed());
+    });
+    job->addSeparator();
+    job->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
+    QMenu* step = menuBar()->addMenu(tr("&Step"));
+    const auto entry = [&](const QString& text, ActionKind kind, const QString& key) {
+        step->addAction(text + QLatin1Char('\t') + key, this, [this, kind] { act(kind); });
+    };
+    entry(tr("Next step"), ActionKind::NextStep, QStringLiteral("N"));
+    entry(tr("Take a picture"), ActionKind::TakePicture, QStringLiteral("P"));
+    entry(tr("I cleaned it"), ActionKind::Clean, QStringLiteral("C"));
+    entry(tr("Mate"), ActionKind::Mate, QStringLiteral("M"));
+    entry(tr("Set the reference"), ActionKind::SetReference, QStringLiteral("R"));
+    entry(tr("Type the readings"), ActionKind::ReadPower, QStringLiteral("T"));
+    entry(tr("Open a picture or trace"), ActionKind::OpenTrace, QStringLiteral("O"));
+    entry(tr("Sign off"), ActionKind::Sign, QStringLiteral("S"));
+    entry(tr("Write the certificate"), ActionKind::Certificate, QStringLiteral("W"));
+    entry(tr("Take back the last entry"), ActionKind::Undo, QStringLiteral("Z"));
+    entry(tr("Plan a cable"), ActionKind::PlanCable, QStringLiteral("B"));
+    QMenu* view = menuBar()->addMenu(tr("&View"));
+    int n = 0;
+    for (const QString& text : {tr("Look"), tr("Light"), tr("Trace"), tr("Sign-off")}) {
+        const auto desk = static_cast<Desk>(n++);
+        view->addAction(text + QLatin1Char('\t') + QString::number(n), this, [this, desk] { showDesk(desk); });
+    }
+    view->addSeparator();
+    auto* dark = view->addAction(tr("Dark"), QKeySequence(Qt::Key_F9), this, [this] { setDark(!dark_); });
+    dark->setCheckable(true);
+    QMenu* help = menuBar()->addMenu(tr("&Help"));
+    help->addAction(tr("Keys"), QKeySequence(Qt::Key_F1), this, [this] {
+        QMessageBox::information(this, tr("Keys"),
+                                 tr("N or Space  next step\n← →  face along the ribbon\n↑ ↓  fibre\n1 2 3 4  look, light, trace, sign-off\nEnter  the first action of the ruling\n"
+                                    "P  take a picture\nC  I cleaned it\nM  mate\nR  set the reference\nT  type the readings\nO  open a picture or trace\nD  other shot\nS  sign the fibre, Shift+S the cable\n"
+                                    "W  write the certificate (Shift+W is not needed: all fibres stand in the cable's)\nZ  take back the last entry\nB  plan a cable\nEsc  out of a field\nF9  dark"));
+    });
+}
+
+void MainWindow::act(ActionKind action)
+{
+    if (!session_) return;
+    switch (action) {
+    case ActionKind::NextStep: return nextStep();
+    case ActionKind::Clean: return clean();
+    case ActionKind::Mate: return mate();
+    case ActionKind::OpenTrace: return askForFile();
+    case ActionKind::Sign: return sign(false);
+    case ActionKind::Certificate: return writeCertificate();
+    case ActionKind::PlanCable: return planCable();
+    case ActionKind::Undo: session_->takeBackLast(); return;
+    case ActionKind::SetReference:
+        showDesk(Desk::Loss);
+        return loss_->focusReference();
+    case ActionKind::ReadPower:
+        showDesk(Desk::Loss);
+        return loss_->focusReading();
+    case ActionKind::TakePicture:
+        if (!link()) return;
+        showDesk(Desk::Look);
+        if (simulatedScope_.isEmpty()) return askForFile();
+        // the simulated scope saves into the watched folder, like a real one; the folder does the rest
+        QString file = QString::fromStdString(chosen_.text()).replace(QLatin1Char('/'), QLatin1Char('-'));
+        file = QStringLiteral("%1-%2.png").arg(file).arg(session_->state().face(chosen_).tries.size() + 1);
+        const auto saved = writeFile(QDir(simulatedScope_).filePath(file).toStdString(), encodePng(demoPicture(chosen_, session_->state().face(chosen_).cleanings)));
+        if (!saved) say(QString::fromStdString(saved.error().message), true);
+        return;
+    }
+}
+
+void MainWindow::clean()
+{
+    if (!link()) return;
+    if (session_->state().state(chosen_.link).mated.contains(chosen_.end)) say(tr("This pair is mated. Cleaning it means it was opened: both faces must be seen again."), false);
+    CleanDialog dialog(adviceFor(session_->state().face(chosen_)), this);
+    if (dialog.exec() != QDialog::Accepted) return;
+    if (session_->file(FaceCleaned{chosen_, dialog.method(), dialog.strokes()})) say(tr("Filed. Now look again."), false);
+    showDesk(Desk::Look);
+}
+
+void MainWindow::mate()
+{
+    const Link* l = link();
+    if (!l) return;
+    if (session_->state().state(l->id).mated.contains(chosen_.end)) return say(tr("This pair is mated already."), false);
+    if (const auto ok = mayMate(session_->state(), *l, chosen_.end); !ok) return say(QString::fromStdString(ok.error().message), true);
+    if (session_->file(Mated{l->id, chosen_.end})) say(tr("Mated: fibre %1 at %2.").arg(l->fibre).arg(QString::fromStdString(l->place(chosen_.end))), false);
+}
+
+void MainWindow::sign(bool wholeCable)
+{
+    const Link* l = link();
+    if (!l) return;
+    showDesk(Desk::Sign);
+    const JobState& state = session_->state();
+    if (wholeCable) {
+        for (const auto& other : state.links)
+            if (other.cable == l->cable && !state.state(other.id).signedAt) return say(tr("Not yet: fibre %1 is not signed. The cable is signed when all its fibres are.").arg(other.fibre), true);
+        if (session_->file(Signed{l->cable->id, {}})) say(tr("Cable %1 is signed off.").arg(QString::fromStdString(l->cable->id)), false);
+        return;
+    }
+    if (state.state(l->id).signedAt) return say(tr("Fibre %1 is signed already.").arg(l->fibre), false);
+    if (const auto ok = maySign(state, *l); !ok) return say(QString::fromStdString(ok.error().message), true);
+    const int fibre = l->fibre;
+    if (session_->file(Signed{l->id, {}})) say(tr("Fibre %1 is signed off.").arg(fibre), false);
+}
+
+void MainWindow::writeCertificate()
+{
+    const Link* l = link();
+    if (!l) return;
+    const QString folder = QFileInfo(session_->path()).dir().filePath(QStringLiteral("certificates"));
+    QStringList written;
+    for (const std::string& subject : {l->id, l->cable->id}) {
+        const auto paths = certificate(session_->state(), subject).and_then([&](const nlohmann::json& body) {
+            return clendo::writeCertificate(body, [this](const std::string& sha) { return session_->store().evidence(sha); }, folder);
+        });
+        if (!paths) return say(QString::fromStdString(paths.error().message), true);
+        written << *paths;
+    }
+    say(tr("Certificates of fibre %1 and of cable %2 are in %3 (PDF, JSON, CSV).").arg(l->fibre).arg(QString::fromStdString(l->cable->id), folder), false);
+    emit certificateWritten(written);
+}
+
+void MainWindow::planCable()
+{
+    PlanDialog dialog(this);
+    if (dialog.exec() != QDialog::Accepted) return;
+    const CablePlan cable = dialog.cable();
+    for (const auto& known : session_->state().cables)
+        if (known.id == cable.id) return say(tr("The job has a cable %1 already. Give this one another name.").arg(QString::fromStdString(cable.id)), true);
+    if (!session_->file(CablePlanned{cable})) return;
+    choose({cable.id + "/1", End::A, Side::Cord});
+    say(tr("Planned: cable %1 with %n fibre(s).", nullptr, cable.fibres).arg(QString::fromStdString(cable.id)), false);
+}
+
+void MainWindow::askForFile()
+{
+    if (!link()) return;
+    const bool trace = desk_ == Desk::Trace;
+    const QString path = QFileDialog::getOpenFileName(this, trace ? tr("Open a trace") : tr("Open a picture"), QFileInfo(session_->path()).path(),
+                                                      trace ? tr("OTDR traces (*.sor *.SOR);;All files (*)") : tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp);;All files (*)"));
+    if (path.isEmpty()) return;
+    if (trace) openTrace(path);
+    else takePicture(path);
+}
+
+void MainWindow::takePicture(const QString& path)
+{
+    if (!intake_) return say(tr("Open a job first."), true);
+    intake_->take(path, chosen_);
+}
+
+void MainWindow::openTrace(const QString& path)
+{
+    const Link* l = link();
+    if (!l) return say(tr("Choose a fibre first."), true);
+    const std::string name = QFileInfo(path).fileName().toStdString();
+    const auto bytes = readFile(path.toStdString());
+    const auto trace = bytes.and_then([&](const std::string& b) { return otdr::readSor(b, name); });
+    if (!trace) return say(QString::fromStdString(trace.error().message), true);
+    // the file says where the instrument stood; without that, from A
+    const bool fromB = !trace->locationA.empty() && trace->locationA == l->cable->placeB;
+    const JobSet& job = session_->state().job;
+    const otdr::Cords cords = fromB ? otdr::Cords{job.tailCord, job.launchCord} : otdr::Cords{job.launchCord, job.tailCord};
+    const TraceShot shot{l->id, fromB ? Direction::BtoA : Direction::AtoB, sha256(*bytes), name, trace->wavelength, cords, otdr::analyse(*trace, cords)};
+    const Evidence evidence{name, *bytes};
+    QString sentence = tr("Filed: %1, %2 events.").arg(QString::fromStdString(name)).arg(shot.found.events.size());
+    if (!trace->oddities.empty()) sentence += QLatin1Char(' ') + QString::fromStdString(trace->oddities.front());
+    if (!trace->fibre.empty() && trace->fibre != std::to_string(l->fibre)) sentence += tr(" The file says fibre %1: is it the right one?").arg(QString::fromStdString(trace->fibre));
+    if (session_->file(shot, &evidence)) say(sentence, false);
+    showDesk(Desk::Trace);
+}
+
+void MainWindow::watchFolder(const QString& folder)
+{
+    watched_->watch(folder);
+    say(tr("Watching %1: a picture saved there goes to the chosen face.").arg(folder), false);
+}
+
+void MainWindow::useSimulatedScope(const QString& folder)
+{
+    simulatedScope_ = folder;
+    watchFolder(folder);
+}
+
+bool MainWindow::openJob(const QString& path)
+{
+    if (session_ && QFileInfo(session_->path()) == QFileInfo(path)) return true;
+    auto store = JobStore::open(path);
+    if (!store) {
+        say(QString::fromStdString(store.error().message), true);
+        return false;
+    }
+    setSession(std::make_unique<JobSession>(std::move(*store)));
+    return true;
+}
+
+bool MainWindow::createJob(const QString& path, const QString& name)
+{
+    auto store = JobStore::create(path);
+    if (!store) {
+        say(QString::fromStdString(store.error().message), true);
+        return false;
+    }
+    auto session = std::make_unique<JobSession>(std::move(*store));
+    JobSet job;
+    job.name = name.toStdString();
+    session->file(job);
+    setSession(std::move(session));
+    say(tr("New job. Plan the first cable: B."), false);
+    return true;
+}
+
+void MainWindow::askForJob(bool fresh)
+{
+    const QString filter = tr("Clendo jobs (*.clendo)");
+    QString path = fresh ? QFileDialog::getSaveFileName(this, tr("New job"), QDir::homePath(), filter) : QFileDialog::getOpenFileName(this, tr("Open a job"), QDir::homePath(), filter);
+    if (path.isEmpty()) return;
+    if (!fresh) {
+        openJob(path);
+        return;
+    }
+    if (!path.endsWith(QLatin1String(".clendo"))) path += QLatin1String(".clendo");
+    createJob(path, QFileInfo(path).completeBaseName());
+}
+
+void MainWindow::setDark(bool dark)
+{
+    dark_ = dark;
+    applyTheme(*qApp, dark);
+    refresh();
+}
+
+}  // namespace clendo

@@ -1,0 +1,34 @@
+#pragma once
+#include <QWidget>
+
+#include "record/state.h"
+
+namespace clendo {
+
+/// The chosen link as a line, end A left, end B right, roughly to scale: faces as half-discs, splices, planned and measured loss.
+/// Shows a state; a click on a half says which face is wanted.
+class RibbonView : public QWidget {
+    Q_OBJECT
+public:
+    explicit RibbonView(QWidget* parent = nullptr);
+    void show(const JobState* state, const Link* link, const FaceId& chosen);
+    [[nodiscard]] QSize sizeHint() const override;
+
+signals:
+    void faceChosen(const FaceId& face);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent*) override;
+
+private:
+    [[nodiscard]] double xOf(Metre at) const;
+    [[nodiscard]] QPointF middleOf(const FaceId& face) const;
+    void paintLoss(QPainter& painter, double top, double height) const;
+
+    const JobState* state_ = nullptr;
+    const Link* link_ = nullptr;
+    FaceId chosen_;
+};
+
+}  // namespace clendo

@@ -1,0 +1,38 @@
+#pragma once
+#include <QFrame>
+#include <QLabel>
+#include <QPushButton>
+#include <QTableWidget>
+#include <array>
+
+#include "record/ruling.h"
+
+namespace clendo {
+
+/// The key of an action, shown on its button.
+QString keyOf(ActionKind kind);
+
+/// One large sentence with what to do, why, what helps, and at most three actions.
+class RulingView : public QFrame {
+    Q_OBJECT
+public:
+    explicit RulingView(QWidget* parent = nullptr);
+    void show(const Ruling& ruling);
+    [[nodiscard]] const Ruling& shown() const { return ruling_; }
+
+signals:
+    void wanted(ActionKind action);
+
+private:
+    class ToneMark;
+    ToneMark* mark_;
+    QLabel* headline_;
+    QLabel* sentence_;
+    QLabel* rowsTitle_;
+    QTableWidget* rows_;
+    QLabel* help_;
+    std::array<QPushButton*, 3> buttons_{};
+    Ruling ruling_;
+};
+
+}  // namespace clendo

@@ -1,0 +1,38 @@
+// clendo-screenshots DEMO-FOLDER OUT-FOLDER: one picture of each main view of the demo job, for docs/screenshots.
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+
+#include "app/main_window.h"
+#include "app/theme.h"
+#include "demo/demo_job.h"
+
+int main(int argc, char** argv)
+{
+    using namespace clendo;
+    QApplication application(argc, argv);
+    if (argc < 3) return 2;
+    const bool dark = argc > 3 && QByteArray(argv[3]) == "dark";
+    applyTheme(application, dark);
+    const auto demo = makeDemo(QString::fromLocal8Bit(argv[1]));
+    if (!demo) return 1;
+    const QDir out(QString::fromLocal8Bit(argv[2]));
+    MainWindow window;
+    if (!window.openJob(demo->job)) return 1;
+    window.show();
+    const auto shoot = [&](const char* name, Desk desk, const char* link, End end, Side side) {
+        window.choose({link, end, side});
+        window.showDesk(desk);
+        QElapsedTimer settle;
+        for (settle.start(); settle.elapsed() < 150;) QApplication::processEvents();
+        window.grab().save(out.filePath(QString::fromLatin1(name) + (dark ? QStringLiteral("-dark.png") : QStringLiteral(".png"))));
+    };
+    shoot("look-needs-work", Desk::Look, "VP-04/7", End::A, Side::Port);
+    if (!dark) {
+        shoot("tries-damaged", Desk::Look, "VP-04/8", End::A, Side::Port);
+        shoot("loss", Desk::Loss, "VP-04/4", End::A, Side::Cord);
+        shoot("sign-off", Desk::Sign, "VP-04/4", End::A, Side::Cord);
+    }
+    shoot("trace", Desk::Trace, "VP-04/3", End::A, Side::Cord);
+    return 0;
+}

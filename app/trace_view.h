@@ -1,0 +1,42 @@
+#pragma once
+#include <QLabel>
+#include <QTableWidget>
+#include <QWidget>
+
+#include "app/job_session.h"
+#include "otdr/trace.h"
+
+class QCustomPlot;
+
+namespace clendo {
+
+/// The measured trace over what was planned, and the line piece by piece. Which of the shots is shown: key D.
+class TraceView : public QWidget {
+    Q_OBJECT
+public:
+    explicit TraceView(QWidget* parent = nullptr);
+    void show(JobSession& session, const Link* link);
+    void nextShot();
+
+signals:
+    void dropped(const QString& path);
+
+protected:
+    void dragEnterEvent(QDragEnterEvent*) override;
+    void dropEvent(QDropEvent*) override;
+
+private:
+    void plot(const TraceShot& shot, const Link& link);
+    void table(const TraceShot& shot, const Link& link);
+
+    JobSession* session_ = nullptr;
+    std::string link_;
+    std::size_t shot_ = 0, shots_ = 0;
+    QLabel* title_;
+    QLabel* empty_;
+    QCustomPlot* plot_;
+    QTableWidget* pieces_;
+    std::string drawn_;  // SHA-256 of the trace that is drawn
+};
+
+}  // namespace clendo
