@@ -63,6 +63,7 @@ void FacePicture::paintEvent(QPaintEvent*)
     p.drawImage(QPointF(0, 0), image_);
     p.restore();
     if (look_) paintFindings(p, toScreen);
+    if (words_.isEmpty()) return;
     p.setPen(QColor(0xD8, 0xE0, 0xE8));
     const QRectF foot(0, height() - em(1.7), width(), em(1.7));
     p.fillRect(foot, QColor(0, 0, 0, 120));
@@ -81,7 +82,8 @@ void FacePicture::paintFindings(QPainter& p, const QTransform& toScreen) const
     small.setPointSizeF(font().pointSizeF() * 0.9);
     small.setBold(true);
     p.setFont(small);
-    if (criteria_)
+    const bool thumbnail = width() < em(10);  // a thumbnail: marks without words
+    if (criteria_ && !thumbnail)
         for (const auto& ring : criteria_->zones) {
             const double r = ring.to.value() / 2 * screenPerUm;
             p.setPen(QPen(QColor(255, 255, 255, 90), 1, Qt::DotLine));
@@ -99,7 +101,7 @@ void FacePicture::paintFindings(QPainter& p, const QTransform& toScreen) const
         if (criteria_ && !zoneOf(f, *criteria_)) continue;
         const bool bad = breaking.contains(f.id);
         const QPointF at = place(f.centre);
-        const double half = std::max(7.0, f.size.value() / 2 * screenPerUm + 4), arm = std::min(half * 0.7, 9.0);
+        const double half = std::max(thumbnail ? 3.0 : 7.0, f.size.value() / 2 * screenPerUm + 4), arm = std::min(half * 0.7, 9.0);
         p.setPen(QPen(bad ? theme().pictureMark : QColor(0xBF, 0xD9, 0xEE, bad ? 255 : 150), bad ? 2.4 : 1.2));
         for (const double sx : {-1.0, 1.0})
             for (const double sy : {-1.0, 1.0}) {
@@ -107,8 +109,9 @@ void FacePicture::paintFindings(QPainter& p, const QTransform& toScreen) const
                 p.drawLine(corner, corner - QPointF(sx * arm, 0));
                 p.drawLine(corner, corner - QPointF(0, sy * arm));
             }
-        const auto zone = criteria_ ? zoneOf(f, *criteria_) : std::nullopt;
-        if (bad || (zone && (*zone == Zone::A || *zone == Zone::B)))
+        const Zone zone = criteria_ ? zoneOf(f, *criteria_).value_or(Zone::D) : Zone::D;
+        if (thumbnail) continue;
+        if (bad || zone == Zone::A || zone == Zone::B)
             p.drawText(at + QPointF(half + 3, 4), QString::number(judgedSize(f).value(), 'f', 1));
     }
 }

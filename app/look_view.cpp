@@ -85,11 +85,11 @@ void LookView::showTries(JobSession& session, const FaceState& face, const std::
     const std::size_t first = face.tries.size() > mostTriesShown ? face.tries.size() - mostTriesShown : 0;
     const auto cleanedLabel = [&](const std::vector<FaceCleaned>& cleaned) {
         QStringList lines;
-        for (const auto& c : cleaned) lines << tr("%1\n%n stroke(s)", nullptr, c.strokes).arg(QString::fromStdString(methodWords(c.method)));
+        for (const auto& c : cleaned) lines << QStringLiteral("%1, %2").arg(QString::fromStdString(methodWords(c.method)), c.strokes == 1 ? tr("1 stroke") : tr("%1 strokes").arg(c.strokes));
         auto* label = new QLabel(lines.join(QLatin1Char('\n')) + QStringLiteral("\n→"), tries_);
         label->setAlignment(Qt::AlignCenter);
         label->setWordWrap(true);
-        label->setMaximumWidth(em(6));
+        label->setFixedWidth(em(5));
         label->setStyleSheet(QStringLiteral("color:%1").arg(theme().soft.name()));
         triesLayout_->addWidget(label);
     };
@@ -107,7 +107,7 @@ void LookView::showTries(JobSession& session, const FaceState& face, const std::
         thumb->show(imageOf(session, look.seen.picture), &look, criteria, QString());
         column->addWidget(thumb);
         const QString verdict = !look.verdict ? tr("retake") : look.verdict->fit ? tr("fit") : tr("not fit");
-        auto* words = new QLabel(tr("%1: %2, %3 found").arg(i + 1).arg(verdict).arg(countedIn(look)), box);
+        auto* words = new QLabel(tr("%1: %2\n%3 in the glass").arg(i + 1).arg(verdict).arg(countedIn(look)), box);
         words->setAlignment(Qt::AlignCenter);
         column->addWidget(words);
         triesLayout_->addWidget(box);

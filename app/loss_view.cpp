@@ -1,6 +1,7 @@
 #include "app/loss_view.h"
 
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
@@ -21,6 +22,19 @@ QString methodText(ReferenceMethod method)
 }
 
 QString levelText(DecibelMilliwatt level) { return QStringLiteral("%1 dBm").arg(level.value(), 0, 'f', 2); }
+
+/// Enter files the level and the arrows stay here: the window must not take them for commands.
+class LevelEdit : public QLineEdit {
+public:
+    using QLineEdit::QLineEdit;
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override
+    {
+        QLineEdit::keyPressEvent(event);
+        if (event->key() != Qt::Key_Escape && event->key() != Qt::Key_Tab && event->key() != Qt::Key_Backtab) event->accept();
+    }
+};
 
 }  // namespace
 
@@ -63,7 +77,7 @@ void LossView::build(const JobState& state)
     auto* grid = new QGridLayout(grid_);
     grid->setContentsMargins(0, 0, 0, 0);
     int column = 1;
-    for (const QString& title : {tr("Reference A to B"), tr("Read A to B"), tr("Reference B to A"), tr("Read B to A"), tr("Loss A to B"), tr("Loss B to A")}) {
+    for (const QString& title : {tr("Reference\nA to B"), tr("Reading\nA to B"), tr("Reference\nB to A"), tr("Reading\nB to A"), tr("Loss\nA to B"), tr("Loss\nB to A")}) {
         auto* label = new QLabel(title, grid_);
         label->setStyleSheet(QStringLiteral("color:%1").arg(theme().soft.name()));
         grid->addWidget(label, 0, column++);
@@ -75,7 +89,7 @@ void LossView::build(const JobState& state)
         for (const Direction d : {Direction::AtoB, Direction::BtoA})
             for (const bool reference : {true, false}) {
                 const auto way = name(d);
-                Field field{reference, nm, d, new QLineEdit(grid_)};
+                Field field{reference, nm, d, new LevelEdit(grid_)};
                 field.edit->setObjectName(QStringLiteral("%1-%2-%3").arg(reference ? QStringLiteral("reference") : QStringLiteral("reading")).arg(nm).arg(QString::fromUtf8(way.data(), 2)));
                 field.edit->setPlaceholderText(tr("dBm"));
                 field.edit->setAccessibleName(tr("%1 at %2 nm, %3").arg(reference ? tr("Reference") : tr("Reading")).arg(nm).arg(d == Direction::AtoB ? tr("A to B") : tr("B to A")));
@@ -102,7 +116,10 @@ void LossView::show(JobSession& session, const Link* link)
     if (builtFor_ != session.state().job.wavelengths || !grid_) build(session.state());
     const bool other = link_ != link->id;
     link_ = link->id;
-    if (other) trouble_->clear();
+    if (other) {
+        trouble_->clear();
+        for (const auto& field : fields_) field.edit->setModified(false);
+    }
     const QSignalBlocker quiet(method_);
     method_->setCurrentIndex(static_cast<int>(std::find(methods.begin(), methods.end(), session.state().job.method) - methods.begin()));
     fill(session.state(), *link);
@@ -120,7 +137,10 @@ void LossView::fill(const JobState& state, const Link& link)
             for (const auto& r : s.readings)
                 if (r.direction == field.direction && std::abs(r.wavelength.value() - field.wavelength) < 0.5) text = levelText(r.power);
         }
-        if (!field.edit->hasFocus() || !field.edit->isModified()) field.edit->setText(text);
+        if (!field.edit->isModified()) {  // what is being typed stays
+            field.edit->setText(text);
+            field.edit->setCursorPosition(0);  // a sign that is scrolled out of sight is a wrong reading
+        }
     }
     for (const int nm : state.job.wavelengths)
         for (const char* which : {"ab", "ba"}) {

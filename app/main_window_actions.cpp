@@ -70,7 +70,7 @@ void MainWindow::buildMenus()
         QMessageBox::information(this, tr("Keys"),
                                  tr("N or Space  next step\n← →  face along the ribbon\n↑ ↓  fibre\n1 2 3 4  look, light, trace, sign-off\nEnter  the first action of the ruling\n"
                                     "P  take a picture\nC  I cleaned it\nM  mate\nR  set the reference\nT  type the readings\nO  open a picture or trace\nD  other shot\nS  sign the fibre, Shift+S the cable\n"
-                                    "W  write the certificate (Shift+W is not needed: all fibres stand in the cable's)\nZ  take back the last entry\nB  plan a cable\nEsc  out of a field\nF9  dark"));
+                                    "W  write the certificates of the fibre and its cable\nZ  take back the last entry\nB  plan a cable\nEsc  out of a field\nF9  dark"));
     });
 }
 
@@ -121,7 +121,9 @@ void MainWindow::mate()
     if (!l) return;
     if (session_->state().state(l->id).mated.contains(chosen_.end)) return say(tr("This pair is mated already."), false);
     if (const auto ok = mayMate(session_->state(), *l, chosen_.end); !ok) return say(QString::fromStdString(ok.error().message), true);
-    if (session_->file(Mated{l->id, chosen_.end})) say(tr("Mated: fibre %1 at %2.").arg(l->fibre).arg(QString::fromStdString(l->place(chosen_.end))), false);
+    // filing folds the state anew: what `l` points to is gone then
+    const QString done = tr("Mated: fibre %1 at %2.").arg(l->fibre).arg(QString::fromStdString(l->place(chosen_.end)));
+    if (session_->file(Mated{l->id, chosen_.end})) say(done, false);
 }
 
 void MainWindow::sign(bool wholeCable)
@@ -133,7 +135,8 @@ void MainWindow::sign(bool wholeCable)
     if (wholeCable) {
         for (const auto& other : state.links)
             if (other.cable == l->cable && !state.state(other.id).signedAt) return say(tr("Not yet: fibre %1 is not signed. The cable is signed when all its fibres are.").arg(other.fibre), true);
-        if (session_->file(Signed{l->cable->id, {}})) say(tr("Cable %1 is signed off.").arg(QString::fromStdString(l->cable->id)), false);
+        const std::string cable = l->cable->id;
+        if (session_->file(Signed{cable, {}})) say(tr("Cable %1 is signed off.").arg(QString::fromStdString(cable)), false);
         return;
     }
     if (state.state(l->id).signedAt) return say(tr("Fibre %1 is signed already.").arg(l->fibre), false);
@@ -168,7 +171,7 @@ void MainWindow::planCable()
         if (known.id == cable.id) return say(tr("The job has a cable %1 already. Give this one another name.").arg(QString::fromStdString(cable.id)), true);
     if (!session_->file(CablePlanned{cable})) return;
     choose({cable.id + "/1", End::A, Side::Cord});
-    say(tr("Planned: cable %1 with %n fibre(s).", nullptr, cable.fibres).arg(QString::fromStdString(cable.id)), false);
+    say(tr("Planned: cable %1, fibres 1 to %2.").arg(QString::fromStdString(cable.id)).arg(cable.fibres), false);
 }
 
 void MainWindow::askForFile()

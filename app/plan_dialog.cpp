@@ -27,7 +27,7 @@ Result<std::vector<Splice>> parseSplices(const QString& text)
     std::vector<Splice> out;
     const auto parts = text.split(QLatin1Char(';'), Qt::SkipEmptyParts);
     for (const QString& part : parts) {
-        static const QRegularExpression form(QStringLiteral(R"(^\s*([0-9.,]+)\s*(km|m)?\s*(.*?)\s*$)"));
+        static const QRegularExpression form(QStringLiteral(R"(^\s*([0-9.,]+)(?:\s*(km|m)\b)?\s*(.*?)\s*$)"));
         const auto match = form.match(part);
         const auto at = match.hasMatch() ? parseLength(match.captured(1) + match.captured(2)) : std::nullopt;
         if (!at) return failure(Error::Code::PlanInvalid, fmt::format("“{}” is not a splice. Write the distance from end A, then a name; a semicolon between two: 1180 manhole 3; 1905 sea wall.", part.trimmed().toStdString()));

@@ -85,9 +85,9 @@ void RoundView::show(const Round& round, const JobState& state, const QString& c
             heading->setData(Qt::UserRole, -1);
         }
         const bool isFace = step.kind == StepKind::Look || step.kind == StepKind::Clean;
-        auto* item = new QListWidgetItem(QString::fromStdString(isFace ? step.where : step.title), list_);
+        auto* item = new QListWidgetItem(isFace ? QString::fromStdString(step.where) : QStringLiteral("      ") + QString::fromStdString(step.title), list_);
         item->setToolTip(QString::fromStdString(step.title + ", " + step.where));
-        item->setIcon(faceIcon(isFace ? state.face(step.face).condition : FaceCondition::NotSeen));
+        if (isFace) item->setIcon(faceIcon(state.face(step.face).condition));
         item->setData(Qt::UserRole, static_cast<int>(i));
         if (QString::fromStdString(step.link) == chosenLink) {
             item->setBackground(t.chosen);

@@ -72,7 +72,7 @@ void SignView::show(const JobState& state, const Link* chosen)
             for (const auto& result : s.loss->results)
                 if (result.margin && result.margin->value() < least) {
                     least = result.margin->value();
-                    worst = tr("%1 dB at %2").arg(result.worst->value(), 0, 'f', 2).arg(result.wavelength.value(), 0, 'f', 0);
+                    worst = tr("%1 dB").arg(result.worst->value(), 0, 'f', 2);
                     margin = tr("%1 dB").arg(least, 0, 'f', 2);
                 }
         auto* faces = new QLabel(table_);
@@ -84,8 +84,8 @@ void SignView::show(const JobState& state, const Link* chosen)
         table_->setCellWidget(r, 1, faces);
         int column = 0;
         for (const QString& text : {QStringLiteral("%1  %2").arg(link.fibre).arg(QString::fromStdString(link.colour)), QString(), worst, margin,
-                                    s.traces.empty() ? QStringLiteral("–") : tr("%n shot(s)", nullptr, static_cast<int>(s.traces.size())),
-                                    s.signedAt ? tr("%1, %2").arg(QString::fromStdString(s.signedBy), QString::fromStdString(timeText(*s.signedAt)).left(10)) : QStringLiteral("–")}) {
+                                    s.traces.empty() ? QStringLiteral("–") : s.traces.size() == 1 ? tr("1 shot") : tr("%1 shots").arg(s.traces.size()),
+                                    s.signedAt ? QString::fromStdString(s.signedBy) : QStringLiteral("–")}) {
             auto* item = new QTableWidgetItem(text);
             if (link.id == chosen->id) item->setBackground(theme().chosen);
             if (column == 3 && least < 0) item->setForeground(theme().damaged);

@@ -80,7 +80,7 @@ void applyTheme(QApplication& application, bool wantsDark)
     current() = wantsDark ? dark() : light();
     const Theme& t = current();
     application.setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
-    QFont font(QStringLiteral("B612"));
+    QFont font(QStringLiteral("Clendo B612"));
     font.setPointSizeF(9.5);
     application.setFont(font);
     QPalette p;

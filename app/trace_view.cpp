@@ -25,6 +25,7 @@ TraceView::TraceView(QWidget* parent) : QWidget(parent), title_(new QLabel(this)
     setObjectName(QStringLiteral("traceView"));
     setAcceptDrops(true);
     title_->setObjectName(QStringLiteral("traceTitle"));
+    title_->setWordWrap(true);
     empty_->setAlignment(Qt::AlignCenter);
     empty_->setWordWrap(true);
     plot_->setObjectName(QStringLiteral("tracePlot"));
@@ -33,7 +34,7 @@ TraceView::TraceView(QWidget* parent) : QWidget(parent), title_(new QLabel(this)
     plot_->setMinimumHeight(em(12));
     pieces_->setObjectName(QStringLiteral("pieces"));
     pieces_->setColumnCount(7);
-    pieces_->setHorizontalHeaderLabels({tr("The line, piece by piece"), tr("Planned m"), tr("Found m"), tr("Loss dB"), tr("May lose"), tr("Reflects dB"), tr("Both ways")});
+    pieces_->setHorizontalHeaderLabels({tr("The line, piece by piece"), tr("Planned, m"), tr("Found, m"), tr("Loss, dB"), tr("Limit"), tr("Reflects"), tr("Both ways")});
     pieces_->verticalHeader()->hide();
     pieces_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     pieces_->setSelectionMode(QAbstractItemView::NoSelection);
@@ -143,7 +144,8 @@ void TraceView::plot(const TraceShot& shot, const Link& link)
             py << level;
             at = z;
         }
-        bottom = level - 4;
+        bottom = level - 3;
+        top = std::min(top, py.front() + 6);  // the fibre matters; tall reflections may leave the frame
     } else {
         bottom = *std::min_element(y.begin(), y.end());
     }

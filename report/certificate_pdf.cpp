@@ -70,7 +70,7 @@ private:
 
     void font(double points, bool bold = false)
     {
-        QFont f(QStringLiteral("B612"));
+        QFont f(QStringLiteral("Clendo B612"));
         f.setPointSizeF(points);
         f.setBold(bold);
         p_.setFont(f);
@@ -193,45 +193,53 @@ private:
                 down(4.6);
             }
         down(2);
-        for (const auto& face : link["faces"]) faceRow(face);
+        for (std::size_t i = 0; i + 1 < link["faces"].size(); i += 2) facePair(link["faces"][i], link["faces"][i + 1]);
         for (const auto& trace : link["traces"]) drawTrace(trace);
     }
 
-    void faceRow(const json& face)
+    /// Two faces side by side: the pair that touches.
+    void facePair(const json& left, const json& right)
     {
-        if (face["looks"].empty()) return;
-        constexpr double side = 34;
-        need(side + 8);
+        if (left["looks"].empty() && right["looks"].empty()) return;
+        constexpr double side = 26;
+        need(side + 24);
+        const double top = y_;
+        double lowest = top;
+        for (const auto* face : {&left, &right}) {
+            y_ = top;
+            faceColumn(*face, face == &left ? 0 : width() / 2 + 2, side);
+            lowest = std::max(lowest, y_);
+        }
+        y_ = lowest + 3;
+    }
+
+    void faceColumn(const json& face, double x, double side)
+    {
         font(9, true);
-        words(0, text(face["where"]), ink, 60);
+        words(x, text(face["where"]), ink, 50);
         font(9);
-        words(62, text(face["condition"]), toneOf(text(face["condition"])));
+        words(x + 54, text(face["condition"]), toneOf(text(face["condition"])));
+        down(2);
+        if (face["looks"].empty()) return;
         const json& first = face["looks"].front();
         const json& last = face["looks"].back();
-        down(2);
-        picture(first, 0, side);
-        if (face["looks"].size() > 1) picture(last, side + 4, side);
-        const double top = y_;
-        const double x = 2 * side + 10;
+        const bool several = face["looks"].size() > 1;
+        picture(first, x, side);
+        if (several) picture(last, x + side + 3, side);
+        down(side + 4.5);
         font(8);
-        down(5);
-        lookWords(face["looks"].size() > 1 ? QStringLiteral("before") : QStringLiteral("seen"), first, x);
-        if (face["looks"].size() > 1) {
-            words(x, QStringLiteral("%1 cleanings").arg(text(face["cleanings"])), soft);
-            down(4.5);
-            lookWords(QStringLiteral("after"), last, x);
-        }
-        y_ = top + side + 6;
+        lookWords(several ? QStringLiteral("before") : QStringLiteral("seen"), first, x);
+        if (several) lookWords(QStringLiteral("after %1 cleaning%2").arg(text(face["cleanings"]), face["cleanings"] == 1 ? QString() : QStringLiteral("s")), last, x);
     }
 
     void lookWords(const QString& when, const json& look, double x)
     {
-        words(x, QStringLiteral("%1, %2: %3").arg(when, text(look["at"]), text(look["verdict"])), toneOf(text(look["verdict"])));
-        down(4.5);
+        words(x, QStringLiteral("%1, %2: %3").arg(when, text(look["at"]), text(look["verdict"])), toneOf(text(look["verdict"])), width() / 2 - 4);
+        down(4.2);
         for (const auto& r : look["rules"])
             if (!r["met"].get<bool>()) {
-                words(x, QStringLiteral("zone %1, %2: %3 counted, %4 allowed").arg(text(r["zone"]), text(r["kind"]), text(r["counted"]), text(r["allowed"])), wine);
-                down(4.5);
+                words(x + 2, QStringLiteral("zone %1, %2: %3 counted, %4 allowed").arg(text(r["zone"]), text(r["kind"]), text(r["counted"]), text(r["allowed"])), wine, width() / 2 - 4);
+                down(4.2);
             }
     }
 
@@ -249,7 +257,7 @@ private:
 
     void drawTrace(const json& trace)
     {
-        constexpr double tall = 46;
+        constexpr double tall = 40;
         need(tall + 12);
         font(9, true);
         words(0, QStringLiteral("Trace %1 nm, %2").arg(trace["wavelength_nm"].get<double>(), 0, 'f', 0).arg(trace["direction"] == "ab" ? QStringLiteral("A to B") : QStringLiteral("B to A")));
@@ -279,8 +287,12 @@ private:
             top = std::max(top, double(t.level[i]));
             if (!t.dark[i]) bottom = std::min(bottom, double(t.level[i]));
         }
-        bottom = std::max(bottom, top - 40);
-        const auto at = [&](double z, double y) { return QPointF(box.left() + z / last * box.width(), box.top() + (top - std::max(y, bottom)) / std::max(0.1, top - bottom) * box.height()); };
+        // the fibre matters; reflections may leave the frame
+        std::vector<float> levels(t.level.begin(), t.level.begin() + static_cast<std::ptrdiff_t>(t.level.size() / 4 + 1));
+        std::nth_element(levels.begin(), levels.begin() + static_cast<std::ptrdiff_t>(levels.size() / 2), levels.end());
+        top = std::min(top, double(levels[levels.size() / 2]) + 5);
+        bottom = std::max(bottom, top - 14);
+        const auto at = [&](double z, double y) { return QPointF(box.left() + z / last * box.width(), box.top() + (top - std::clamp(y, bottom, top)) / std::max(0.1, top - bottom) * box.height()); };
         QPolygonF points;
         for (const auto& column : otdr::thin(t, Metre(0), Metre(last), 1200)) points << at(column.distance, column.low) << at(column.distance, column.high);
         p_.setPen(QPen(ink, mm(0.15)));
@@ -310,7 +322,7 @@ void loadTypeface()
 {
     static const bool loaded = [] {
         const QDir fonts(QString::fromStdString((dataFolder() / "fonts").string()));
-        for (const char* name : {"B612-Regular.otf", "B612-Bold.otf"}) QFontDatabase::addApplicationFont(fonts.filePath(QString::fromLatin1(name)));
+        for (const char* name : {"ClendoB612-Regular.otf", "ClendoB612-Bold.otf"}) QFontDatabase::addApplicationFont(fonts.filePath(QString::fromLatin1(name)));
         return true;
     }();
     (void)loaded;

@@ -94,7 +94,7 @@ Result<LimitSet> parseLimits(std::string_view text)
             for (const auto& [wavelength, figure] : row.items()) {
                 int nm = 0;
                 const auto parsed = std::from_chars(wavelength.data(), wavelength.data() + wavelength.size(), nm);
-                if (parsed.ec != std::errc{} || !figure.is_number() || figure.get<double>() < 0)
+                if (parsed.ec != std::errc{} || parsed.ptr != wavelength.data() + wavelength.size() || !figure.is_number() || figure.get<double>() < 0)
                     in.complain(fmt::format("attenuation of {} at “{}” must be a number", fibre, wavelength));
                 else out.attenuation[fibre][nm] = DecibelPerKilometre(figure.get<double>());
             }

@@ -70,12 +70,12 @@ LossResult resultAt(Nanometre wavelength, const LossTask& task, const LimitSet& 
     LossResult out;
     out.wavelength = wavelength;
     out.uncertainty = lossUncertainty(task.method, limits);
-    bool everyReadingReferenced = true;
+    bool referencedAb = true, referencedBa = true;
     for (const auto& reading : task.readings) {  // the last reading of a direction counts
         if (reading.wavelength != wavelength) continue;
-        everyReadingReferenced = everyReadingReferenced && reading.reference.has_value();
-        if (!reading.reference) continue;
-        (reading.direction == Direction::AtoB ? out.lossAb : out.lossBa) = *reading.reference - reading.power;
+        const bool ab = reading.direction == Direction::AtoB;
+        (ab ? referencedAb : referencedBa) = reading.reference.has_value();
+        (ab ? out.lossAb : out.lossBa) = reading.reference ? std::optional(*reading.reference - reading.power) : std::nullopt;
     }
     if (out.lossAb && out.lossBa) {
         out.mean = (*out.lossAb + *out.lossBa) / 2;
@@ -87,7 +87,7 @@ LossResult resultAt(Nanometre wavelength, const LossTask& task, const LimitSet& 
     if (limit) out.limit = *limit;
     else warnings.push_back({std::string(codeName(limit.error().code)), limit.error().message});
     if (out.limit && out.worst) out.margin = out.limit->total - *out.worst;
-    out.verdict = everyReadingReferenced ? verdictOf(out) : LossVerdict::NotValid;
+    out.verdict = referencedAb && referencedBa ? verdictOf(out) : LossVerdict::NotValid;
     return out;
 }
 

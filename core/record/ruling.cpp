@@ -4,6 +4,8 @@
 
 #include <algorithm>
 
+#include "record/plan_match.h"
+
 namespace clendo {
 namespace {
 
@@ -177,6 +179,27 @@ Ruling lossRuling(const JobState& state, const Link& link)
     return r;
 }
 
+namespace {
+
+void addJointsOverLimit(Ruling& r, const JobState& state, const Link& link, const TraceShot& shot)
+{
+    if (!shot.found.span) return;
+    for (const auto& row : matchPlan(state, link, shot)) {
+        if (!row.planned && row.loss && *row.loss > Decibel(0.1))
+            r.help.push_back(fmt::format("{:.2f} dB at {:.0f} m stands in no plan: a bend, a crush or an unplanned splice.", row.loss->value(), row.found->value()));
+        if (!row.overLimit()) continue;
+        const Decibel lost = row.bothWays.value_or(*row.loss);
+        if (r.tone == Tone::Fit) {
+            r.tone = Tone::Work;
+            r.headline = row.kind == "splice" ? "Open one splice" : "Look at one connection";
+        }
+        r.help.insert(r.help.begin(), fmt::format("{} loses {:.2f} dB{}; {:.2f} dB are allowed. Shoot the other wavelength too: a bend loses more at the longer one, a splice about the same.", row.name,
+                                                  lost.value(), row.bothWays ? ", mean of both ways" : " in this direction", row.limit->value()));
+    }
+}
+
+}  // namespace
+
 Ruling traceRuling(const JobState& state, const Link& link)
 {
     Ruling r;
@@ -209,6 +232,7 @@ Ruling traceRuling(const JobState& state, const Link& link)
         r.sentence += ".";
     }
     r.help = shot.found.notes;
+    addJointsOverLimit(r, state, link, shot);
     for (const auto& e : shot.found.events)
         if (e.kind == otdr::EventKind::Gain) r.help.push_back(fmt::format("The gain at {:.0f} m is a mismatch of fibres, not won light: shoot from the other end and average.", e.at.value()));
     if (s.traces.size() == 1) r.help.emplace_back("One direction only: splice losses can be wrong by the fibres' mismatch.");
@@ -235,7 +259,7 @@ Ruling signRuling(const JobState& state, const Link& link)
     }
     r.tone = s.loss->verdict == LossVerdict::Pass ? Tone::Fit : Tone::Work;
     r.headline = "Sign off";
-    r.sentence = fmt::format("Fibre {}: both ends mated after they were seen fit, loss {}.", link.fibre, name(s.loss->verdict));
+    r.sentence = fmt::format("Fibre {}: both ends mated after they were seen fit; loss: {}.", link.fibre, name(s.loss->verdict));
     if (s.traces.empty()) r.help.emplace_back("No trace: this is a tier 1 result (loss, length, polarity).");
     r.actions = {{ActionKind::Sign, "Sign off"}, {ActionKind::Certificate, "Write the certificate"}, {ActionKind::NextStep, "Next step"}};
     return r;

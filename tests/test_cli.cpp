@@ -1,0 +1,142 @@
+#include <QDir>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <QtTest>
+#include <nlohmann/json.hpp>
+
+#include "demo/demo_job.h"
+#include "files/files.h"
+
+using nlohmann::json;
+
+namespace {
+
+struct Run {
+    int status = -1;
+    std::vector<json> lines;
+    int garbage = 0;
+};
+
+Run run(const QStringList& arguments)
+{
+    QProcess p;
+    QProcessEnvironment environment = QProcessEnvironment::systemEnvironment();
+    environment.remove("DISPLAY");
+    environment.remove("QT_QPA_PLATFORM");  // the tool must do without
+    p.setProcessEnvironment(environment);
+    p.start(CLENDO_CLI, arguments);
+    p.waitForFinished(60000);
+    Run out;
+    out.status = p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1;
+    const auto lines = p.readAllStandardOutput().split('\n');
+    for (const QByteArray& line : lines) {
+        if (line.isEmpty()) continue;
+        const json object = json::parse(line.toStdString(), nullptr, false);
+        if (object.is_object()) out.lines.push_back(object);
+        else ++out.garbage;
+    }
+    return out;
+}
+
+QString face(const char* name) { return QString(TEST_DATA "/faces/") + name; }
+QString trace(const char* name) { return QString(TEST_DATA "/traces/") + name; }
+
+}  // namespace
+
+class TestCli : public QObject {
+    Q_OBJECT
+private slots:
+    void facesHaveTheKeysOfTheContract()
+    {
+        const Run r = run({"face", "--class", "mm-pc", face("fails-mm50.png"), face("passes-dusty.jpg")});
+        QCOMPARE(r.status, 0);
+        QCOMPARE(r.lines.size(), std::size_t{2});
+        for (const char* key : {"image", "width_px", "height_px", "elapsed_ms", "faces"}) QVERIFY2(r.lines[0].contains(key), key);
+        const json& f = r.lines[0]["faces"][0];
+        for (const char* key : {"fiber", "center_px", "cladding_diameter_px", "um_per_px", "scale_source", "core", "focus", "usable", "reasons", "findings", "rules", "verdict", "near_limit"}) QVERIFY2(f.contains(key), key);
+        for (const char* key : {"id", "kind", "appearance", "zone", "center_um", "size_um", "width_um", "length_um"}) QVERIFY2(f["findings"][0].contains(key), key);
+        QCOMPARE(f["verdict"], "fail");
+        QCOMPARE(f["core"]["kind"], "MM50");
+    }
+    void oneBadPictureDoesNotStopTheOthers()
+    {
+        const Run r = run({"face", face("passes-dusty.jpg"), trace("example.sor"), "/no/such.png", face("passes-colour.jpg")});
+        QCOMPARE(r.status, 1);
+        QCOMPARE(r.lines.size(), std::size_t{4});
+        QCOMPARE(r.garbage, 0);
+        QCOMPARE(r.lines[0]["faces"][0]["verdict"], "pass");
+        QCOMPARE(r.lines[1]["error"]["code"], "not_a_picture");
+        QCOMPARE(r.lines[2]["error"]["code"], "file_unreadable");
+        QCOMPARE(r.lines[3]["faces"][0]["verdict"], "pass");
+    }
+    void tracesHaveTheKeysOfTheContract()
+    {
+        const Run r = run({"trace", "--launch", "150", "--tail", "150", trace("campus.sor")});
+        QCOMPARE(r.status, 0);
+        const json& t = r.lines[0];
+        for (const char* key : {"file", "wavelength_nm", "pulse_ns", "group_index", "backscatter_db", "sample_m", "points", "averages", "checksum_ok", "events", "span"}) QVERIFY2(t.contains(key), key);
+        for (const char* key : {"n", "kind", "at_m", "loss_db", "reflectance_db", "lead_in_db_per_km", "saturated"}) QVERIFY2(t["events"][1].contains(key), key);
+        for (const char* key : {"from_m", "to_m", "length_m", "loss_db", "db_per_km", "orl_db"}) QVERIFY2(t["span"].contains(key), key);
+        const Run stored = run({"trace", "--stored", trace("example.sor")});
+        QCOMPARE(stored.lines[0]["events"].size(), std::size_t{1});
+        QCOMPARE(stored.lines[0]["events"][0]["loss_db"], 0.31);
+    }
+    void bothWays()
+    {
+        QTemporaryDir dir;
+        const auto demo = clendo::makeDemo(dir.path()).value();
+        const Run r = run({"bidir", QDir(demo.traces).filePath("VP-04-03-1550-ab.sor"), QDir(demo.traces).filePath("VP-04-03-1550-ba.sor"), "--launch", "150", "--tail", "150"});
+        QCOMPARE(r.status, 0);
+        QCOMPARE(r.lines[0]["pairs"].size(), std::size_t{4});
+        QVERIFY(qAbs(r.lines[0]["pairs"][2]["loss_db"].get<double>() - 0.51) < 0.03);
+        // and the certificate of the demo job, without a display
+        const Run c = run({"certificate", demo.job, "--out", dir.filePath("out")});
+        QCOMPARE(c.status, 0);
+        QCOMPARE(c.lines[0]["files"].size(), std::size_t{3});
+        const auto pdf = clendo::readFile(c.lines[0]["files"][0].get<std::string>()).value();
+        QVERIFY(pdf.starts_with("%PDF") && pdf.size() > 50000);
+        QCOMPARE(run({"certificate", demo.job, "--out", dir.filePath("out"), "--subject", "VP-99"}).status, 1);
+        QCOMPARE(run({"certificate", trace("example.sor"), "--out", dir.filePath("out")}).lines[0]["error"]["code"], "job_not_clendo");
+    }
+    void theLossExample()
+    {
+        QTemporaryDir dir;
+        const QString file = dir.filePath("link.json");
+        QVERIFY(clendo::writeFile(file.toStdString(), R"({"link":"T1-07","fiber":"OS2","length_m":2400,"connections":2,"splices":2,"limits":"generic-sm","method":"one-cord","source":{"warm_up_s":900},
+            "readings":[{"wavelength_nm":1310,"direction":"ab","reference_dbm":-7.02,"power_dbm":-8.63},{"wavelength_nm":1310,"direction":"ba","reference_dbm":-7.10,"power_dbm":-8.75}]})"));
+        const Run r = run({"loss", file, "/no/such.json"});
+        QCOMPARE(r.status, 1);
+        const json& result = r.lines[0]["results"][0];
+        QCOMPARE(result["loss_ab_db"], 1.61);
+        QCOMPARE(result["limit_db"], 3.3);
+        QCOMPARE(result["margin_db"], 1.65);
+        QCOMPARE(result["connections_counted"], 2);
+        QCOMPARE(r.lines[0]["verdict"], "pass");
+        QCOMPARE(r.lines[1]["error"]["code"], "file_unreadable");
+    }
+    void calledWrongly_data()
+    {
+        QTest::addColumn<QStringList>("arguments");
+        QTest::newRow("nothing") << QStringList{};
+        QTest::newRow("unknown command") << QStringList{"dance"};
+        QTest::newRow("face without a picture") << QStringList{"face"};
+        QTest::newRow("unknown class") << QStringList{"face", "--class", "sm-xyz", face("passes-dusty.jpg")};
+        QTest::newRow("unknown edition") << QStringList{"face", "--edition", "1999", face("passes-dusty.jpg")};
+        QTest::newRow("scale of 0") << QStringList{"face", "--um-per-px", "0", face("passes-dusty.jpg")};
+        QTest::newRow("fibres: some") << QStringList{"face", "--fibers", "some", face("passes-dusty.jpg")};
+        QTest::newRow("launch nan") << QStringList{"trace", "--launch", "nan", trace("example.sor")};
+        QTest::newRow("launch -5") << QStringList{"trace", "--launch", "-5", trace("example.sor")};
+        QTest::newRow("bidir with one") << QStringList{"bidir", trace("example.sor")};
+        QTest::newRow("certificate without a place") << QStringList{"certificate", "job.clendo"};
+    }
+    void calledWrongly()
+    {
+        QFETCH(QStringList, arguments);
+        const Run r = run(arguments);
+        QCOMPARE(r.status, 2);
+        QCOMPARE(r.garbage, 0);
+        QVERIFY(r.lines.empty());
+    }
+};
+QTEST_GUILESS_MAIN(TestCli)
+#include "test_cli.moc"

@@ -1,0 +1,285 @@
+#include <QtTest>
+
+#include "face/face_json.h"
+#include "files/files.h"
+#include "world/face_world.h"
+
+using namespace clendo;
+using face::MeasureOptions;
+using face::Picture;
+using face::RetakeReason;
+using world::Mark;
+using world::SimulatedFace;
+
+namespace {
+
+face::FaceMeasurement seen(const SimulatedFace& simulated, const world::Camera& camera = {}, const MeasureOptions& options = {})
+{
+    return face::measure(world::takePicture(simulated, camera), options).front();
+}
+
+Mark speck(double x, double y, double size) { return {Mark::Shape::Speck, {Micrometre(x), Micrometre(y)}, Micrometre(size), {}, 0, -0.6, false}; }
+Mark stroke(double x, double y, double width, double length, double angle) { return {Mark::Shape::Stroke, {Micrometre(x), Micrometre(y)}, Micrometre(width), Micrometre(length), angle, -0.5, true}; }
+
+bool fit(const face::FaceMeasurement& m, const char* className = "sm-upc")
+{
+    const Profile profile = loadProfile("2015", dataFolder()).value();
+    return judge(m.findings, profile.find(className).value(), profile).fit;
+}
+
+int inGlass(const face::FaceMeasurement& m)
+{
+    return static_cast<int>(std::count_if(m.findings.begin(), m.findings.end(), [](const Finding& f) { return f.nearest < Micrometre(57); }));
+}
+
+const Finding* near(const face::FaceMeasurement& m, double x, double y)
+{
+    for (const auto& f : m.findings)
+        if (std::hypot(f.centre.x.value() - x, f.centre.y.value() - y) < 2.0) return &f;
+    return nullptr;
+}
+
+/// The picture turned by a quarter, clockwise.
+Picture turned(const Picture& p)
+{
+    Picture out{p.height, p.width, std::vector<std::uint8_t>(p.pixels.size())};
+    for (int y = 0; y < p.height; ++y)
+        for (int x = 0; x < p.width; ++x) out.pixels[static_cast<std::size_t>(x) * static_cast<std::size_t>(p.height) + static_cast<std::size_t>(p.height - 1 - y)] = p.pixels[static_cast<std::size_t>(y) * static_cast<std::size_t>(p.width) + static_cast<std::size_t>(x)];
+    return out;
+}
+
+Picture flat(int width, int height, std::uint8_t grey) { return {width, height, std::vector<std::uint8_t>(static_cast<std::size_t>(width) * static_cast<std::size_t>(height), grey)}; }
+
+}  // namespace
+
+class TestFace : public QObject {
+    Q_OBJECT
+private slots:
+    void theFibreIsFoundToTheSubPixel_data()
+    {
+        QTest::addColumn<double>("umPerPx");
+        QTest::addColumn<double>("offset");
+        for (const double s : {0.25, 0.42, 0.6, 0.85})
+            for (const double o : {-20.0, 0.0, 13.0}) QTest::addRow("%.2f um/px, %.0f um off", s, o) << s << o;
+    }
+    void theFibreIsFoundToTheSubPixel()
+    {
+        QFETCH(double, umPerPx);
+        QFETCH(double, offset);
+        world::Camera camera;
+        camera.scale = Scale(umPerPx);
+        camera.offsetX = Micrometre(offset);
+        camera.offsetY = Micrometre(offset / 3);
+        const auto m = seen({}, camera);
+        QVERIFY(m.usable());
+        QVERIFY(qAbs(m.centre.x.value() - (400 + offset / umPerPx)) * umPerPx < 0.3);
+        QVERIFY(qAbs(m.centre.y.value() - (300 + offset / 3 / umPerPx)) * umPerPx < 0.3);
+        QVERIFY(qAbs(m.scale.micrometresPerPixel() / umPerPx - 1) < 0.012);
+        QVERIFY(m.core == CoreKind::SingleMode);
+        QVERIFY(m.scaleSource == face::ScaleSource::Cladding);
+    }
+
+    void aCleanFaceIsFit()
+    {
+        for (const std::uint32_t seed : {1U, 2U, 3U}) {
+            world::Camera camera;
+            camera.seed = seed;
+            const auto m = seen({}, camera);
+            QCOMPARE(inGlass(m), 0);
+            QVERIFY(fit(m));
+        }
+    }
+
+    void aSpeckIsFoundWithPlaceSizeAndZone_data()
+    {
+        QTest::addColumn<double>("x");
+        QTest::addColumn<double>("y");
+        QTest::addColumn<double>("size");
+        QTest::addColumn<bool>("isFit");
+        QTest::newRow("on the core") << 3.0 << 2.0 << 3.0 << false;
+        QTest::newRow("small in the cladding") << 30.0 << -10.0 << 2.6 << true;
+        QTest::newRow("4 um in the cladding") << -35.0 << 12.0 << 4.0 << true;
+        QTest::newRow("7 um in the cladding") << 10.0 << 38.0 << 7.0 << false;
+        QTest::newRow("6 um far out in the cladding") << -2.0 << -50.0 << 6.3 << false;
+        QTest::newRow("8 um on the ferrule") << 90.0 << 10.0 << 7.5 << true;
+        QTest::newRow("14 um on the ferrule") << -85.0 << 20.0 << 14.0 << false;
+    }
+    void aSpeckIsFoundWithPlaceSizeAndZone()
+    {
+        QFETCH(double, x);
+        QFETCH(double, y);
+        QFETCH(double, size);
+        QFETCH(bool, isFit);
+        const auto m = seen({{speck(x, y, size)}});
+        QVERIFY(m.usable());
+        const Finding* found = near(m, x, y);
+        QVERIFY(found);
+        QVERIFY(found->kind == FindingKind::Defect);
+        const double shape = 1.12;  // the simulated speck is not quite round
+        QVERIFY2(qAbs(found->size.value() - size * shape) < 0.12 * size + 0.6, QByteArray::number(found->size.value()));
+        QVERIFY(found->contrast < -0.2);
+        QCOMPARE(fit(m), isFit);
+    }
+
+    void aScratchIsTold_data()
+    {
+        QTest::addColumn<double>("width");
+        QTest::addColumn<double>("angle");
+        for (const double w : {1.6, 2.5, 4.0})
+            for (const double a : {0.0, 0.7, 1.5708, 2.4}) QTest::addRow("%.1f um at %.1f", w, a) << w << a;
+    }
+    void aScratchIsTold()
+    {
+        QFETCH(double, width);
+        QFETCH(double, angle);
+        const auto m = seen({{stroke(25, 10, width, 36, angle)}});
+        QCOMPARE(inGlass(m), 1);
+        const Finding* found = near(m, 25, 10);
+        QVERIFY(found);
+        QVERIFY(found->kind == FindingKind::Scratch);
+        QVERIFY2(qAbs(found->width.value() - width) < 0.8, QByteArray::number(found->width.value()));
+        QVERIFY(qAbs(found->length.value() - 36 - width) < 4);
+    }
+
+    void whatLiesApartCountsApart()
+    {
+        const auto m = seen({{speck(20, 0, 4), speck(28, 0, 4), speck(-30, 20, 3), speck(-30, -30, 6.5)}});
+        QCOMPARE(inGlass(m), 4);
+    }
+
+    void aDropletIsOneFinding()
+    {
+        Mark ring = speck(-25, 15, 12);
+        ring.shape = Mark::Shape::Ring;
+        ring.contrast = -0.4;
+        const auto m = seen({{ring}});
+        QCOMPARE(inGlass(m), 1);
+        QVERIFY(m.findings.front().appearance == Appearance::Droplet);
+        QVERIFY(qAbs(m.findings.front().size.value() - 13.2) < 1.5);
+    }
+
+    void turningThePictureChangesNoVerdict()
+    {
+        for (const auto& marks : {std::vector<Mark>{speck(20, -30, 6.6), speck(-40, 5, 3)}, std::vector<Mark>{stroke(2, 0, 2, 40, 0.4)}, std::vector<Mark>{speck(35, 20, 2.5)}}) {
+            Picture picture = world::takePicture({marks}, {});
+            const auto upright = face::measure(picture, {}).front();
+            for (int quarter = 0; quarter < 3; ++quarter) {
+                picture = turned(picture);
+                const auto m = face::measure(picture, {}).front();
+                QCOMPARE(m.findings.size(), upright.findings.size());
+                QCOMPARE(fit(m), fit(upright));
+            }
+        }
+    }
+
+    void whatIsNoEvidenceIsTakenAgain_data()
+    {
+        QTest::addColumn<QString>("what");
+        QTest::addColumn<QString>("reason");
+        QTest::newRow("defocused") << "blur" << "out_of_focus";
+        QTest::newRow("cut off") << "cut" << "cut_off";
+        QTest::newRow("over-exposed") << "bright" << "too_bright";
+        QTest::newRow("under-exposed") << "dark" << "too_dark";
+        QTest::newRow("black") << "black" << "too_dark";
+        QTest::newRow("white") << "white" << "too_bright";
+        QTest::newRow("empty") << "grey" << "no_fibre";
+        QTest::newRow("noise") << "noise" << "no_fibre";
+        QTest::newRow("tiny") << "tiny" << "too_small";
+        QTest::newRow("one pixel") << "pixel" << "too_small";
+    }
+    void whatIsNoEvidenceIsTakenAgain()
+    {
+        QFETCH(QString, what);
+        QFETCH(QString, reason);
+        world::Camera camera;
+        Picture picture;
+        if (what == "blur") camera.blur = Micrometre(5);
+        if (what == "cut") camera.offsetX = Micrometre(140);
+        if (what == "bright") camera.brightness = 3;
+        if (what == "dark") camera.brightness = 0.1;
+        picture = world::takePicture(world::makeFace(world::Story::SomeDust, 5), camera);
+        if (what == "black") picture = flat(640, 480, 0);
+        if (what == "white") picture = flat(640, 480, 255);
+        if (what == "grey") picture = flat(640, 480, 120);
+        if (what == "tiny") picture = flat(100, 80, 120);
+        if (what == "pixel") picture = flat(1, 1, 120);
+        if (what == "noise") {
+            picture = flat(640, 480, 0);
+            std::uint32_t state = 9;
+            for (auto& p : picture.pixels) p = static_cast<std::uint8_t>((state = state * 1664525U + 1013904223U) >> 24U);
+        }
+        const auto m = face::measure(picture, {}).front();
+        QVERIFY(!m.usable());
+        QCOMPARE(QString::fromUtf8(name(m.retake.front()).data()), reason);
+        QVERIFY(m.findings.empty());
+        QVERIFY(sentenceOf(m.retake.front()).size() > 30);
+    }
+
+    void nothingUnsoundIsTouched()
+    {
+        QVERIFY(!face::measure({}, {}).front().usable());
+        QVERIFY(!face::measure({640, 480, {1, 2, 3}}, {}).front().usable());
+        QVERIFY(!face::measure({-5, 480, {}}, {}).front().usable());
+    }
+
+    void aKnownScaleIsUsed()
+    {
+        MeasureOptions options;
+        options.scale = Scale(0.42);
+        const auto m = seen({{speck(30, 0, 4)}}, {}, options);
+        QVERIFY(m.usable());
+        QVERIFY(m.scaleSource == face::ScaleSource::Calibration);
+        QCOMPARE(m.scale.micrometresPerPixel(), 0.42);
+    }
+
+    void severalFibresAreNumberedFromTheLeft()
+    {
+        // a row of three simulated faces, 250 um apart
+        world::Camera camera;
+        camera.width = 500;
+        camera.height = 560;
+        camera.scale = Scale(0.5);
+        Picture row{1500, 560, std::vector<std::uint8_t>(1500 * 560)};
+        for (int n = 0; n < 3; ++n) {
+            camera.seed = static_cast<std::uint32_t>(n + 1);
+            const Picture one = world::takePicture(n == 1 ? SimulatedFace{{speck(0, 0, 5)}} : SimulatedFace{}, camera);
+            for (int y = 0; y < 560; ++y) std::copy_n(one.pixels.begin() + y * 500, 500, row.pixels.begin() + y * 1500 + n * 500);
+        }
+        MeasureOptions options;
+        options.fibres.reset();
+        const auto faces = face::measure(row, options);
+        QCOMPARE(faces.size(), std::size_t{3});
+        for (int n = 0; n < 3; ++n) {
+            QCOMPARE(faces[static_cast<std::size_t>(n)].fibre, n + 1);
+            QVERIFY(qAbs(faces[static_cast<std::size_t>(n)].centre.x.value() - (n * 500 + 250)) < 2);
+            QCOMPARE(fit(faces[static_cast<std::size_t>(n)], "sm-multi"), n != 1);
+        }
+    }
+
+    void aMeasurementSurvivesTheJournal()
+    {
+        const auto m = seen({{speck(20, 3, 6), stroke(-30, 0, 2, 20, 1)}});
+        const auto back = measurementFromJson(nlohmann::json::parse(measurementToJson(m).dump()));
+        QVERIFY(back);
+        QCOMPARE(back->findings.size(), m.findings.size());
+        for (std::size_t i = 0; i < m.findings.size(); ++i) {
+            QVERIFY(qAbs(back->findings[i].size.value() - m.findings[i].size.value()) < 0.006);
+            QVERIFY(qAbs(back->findings[i].nearest.value() - m.findings[i].nearest.value()) < 0.001);
+            QVERIFY(back->findings[i].kind == m.findings[i].kind);
+        }
+        QCOMPARE(fit(*back), fit(m));
+        QVERIFY(back->core == m.core);
+        for (const char* broken : {"{}", "[]", "null", R"({"fibre":0})", R"({"fibre":1,"centre_px":[1,2],"cladding_px":1,"um_per_px":1,"focus":1,"blur_um":1,"retake":[],"findings":[{}]})"})
+            QVERIFY(!measurementFromJson(nlohmann::json::parse(broken)));
+    }
+
+    void cleaningTakesDirtAndLeavesDamage()
+    {
+        const auto dirty = world::makeFace(world::Story::Dusty, 3), pitted = world::makeFace(world::Story::Pitted, 3);
+        QVERIFY(!fit(seen(dirty)));
+        QVERIFY(world::cleaned(dirty, 3, 3).marks.size() < dirty.marks.size());
+        QVERIFY(!fit(seen(world::cleaned(pitted, 4, 3))));
+    }
+};
+QTEST_APPLESS_MAIN(TestFace)
+#include "test_face.moc"

@@ -1,0 +1,111 @@
+#include <QBuffer>
+#include <QImage>
+#include <QtTest>
+
+#include "face/face_report.h"
+#include "files/files.h"
+#include "pictures/decode.h"
+#include "world/face_world.h"
+
+using namespace clendo;
+
+namespace {
+
+std::string encoded(const QImage& image, const char* format)
+{
+    QByteArray bytes;
+    QBuffer buffer(&bytes);
+    buffer.open(QIODevice::WriteOnly);
+    image.save(&buffer, format);
+    return bytes.toStdString();
+}
+
+}  // namespace
+
+class TestPictures : public QObject {
+    Q_OBJECT
+private slots:
+    void aPngComesBackAsItWas()
+    {
+        const auto picture = world::takePicture(world::makeFace(world::Story::Dusty, 1), {});
+        const auto back = decodePicture(encodePng(picture), "a.png").value();
+        QCOMPARE(back.width, picture.width);
+        QCOMPARE(back.height, picture.height);
+        QVERIFY(back.pixels == picture.pixels);
+    }
+    void formatsAndDepths_data()
+    {
+        QTest::addColumn<QString>("format");
+        QTest::addColumn<int>("depth");
+        for (const char* format : {"PNG", "JPG", "BMP", "TIFF"})
+            for (const auto depth : {QImage::Format_Grayscale8, QImage::Format_RGB32, QImage::Format_ARGB32, QImage::Format_Grayscale16})
+                if (!(QString(format) == "BMP" && depth == QImage::Format_Grayscale16)) QTest::addRow("%s %d", format, int(depth)) << format << int(depth);
+    }
+    void formatsAndDepths()
+    {
+        QFETCH(QString, format);
+        QFETCH(int, depth);
+        QImage image(64, 48, QImage::Format_RGB32);
+        image.fill(QColor(120, 120, 120));
+        const auto picture = decodePicture(encoded(image.convertToFormat(QImage::Format(depth)), format.toLatin1().constData()), "x");
+        QVERIFY2(picture.has_value(), picture ? "" : picture.error().message.c_str());
+        QCOMPARE(picture->width, 64);
+        QVERIFY(picture->sound());
+        QVERIFY(qAbs(int(picture->pixels[100]) - 120) <= 2);
+    }
+    void badOnesAreRefusedWithASentence_data()
+    {
+        QTest::addColumn<QByteArray>("bytes");
+        QTest::addColumn<int>("code");
+        const auto row = [](const char* name, const std::string& bytes, Error::Code code) { QTest::newRow(name) << QByteArray::fromStdString(bytes) << int(code); };
+        row("empty", "", Error::Code::NotAPicture);
+        row("text", "this is not a picture", Error::Code::NotAPicture);
+        row("one pixel", encoded(QImage(1, 1, QImage::Format_RGB32), "PNG"), Error::Code::PictureTooSmall);
+        row("20,000 pixels wide", encoded(QImage(20000, 20, QImage::Format_Grayscale8), "PNG"), Error::Code::PictureTooLarge);
+        const std::string good = encoded(QImage(640, 480, QImage::Format_RGB32), "PNG");
+        row("only the beginning", good.substr(0, 20), Error::Code::NotAPicture);
+        row("cut in the middle", good.substr(0, good.size() / 3), Error::Code::NotAPicture);
+        std::string bomb = good;  // says that it has 2^31 - 1 columns
+        bomb.replace(16, 4, std::string("\x7F\xFF\xFF\xFF", 4));
+        row("a size beyond all", bomb, Error::Code::NotAPicture);
+    }
+    void badOnesAreRefusedWithASentence()
+    {
+        QFETCH(QByteArray, bytes);
+        QFETCH(int, code);
+        const auto picture = decodePicture(bytes.toStdString(), "scope.png");
+        QVERIFY(!picture);
+        if (QByteArray(QTest::currentDataTag()) != "a size beyond all") QCOMPARE(int(picture.error().code), code);
+        QVERIFY(picture.error().message.find("scope.png") != std::string::npos);
+    }
+    void samplePicturesAreJudged_data()
+    {
+        QTest::addColumn<QString>("file");
+        QTest::addColumn<QString>("className");
+        QTest::addColumn<bool>("isFit");
+        QTest::newRow("JPEG with dust") << "passes-dusty.jpg" << "sm-upc" << true;
+        QTest::newRow("blue light") << "passes-colour.jpg" << "sm-upc" << true;
+        QTest::newRow("50 um core, scratches") << "fails-mm50.png" << "mm-pc" << false;
+    }
+    void samplePicturesAreJudged()
+    {
+        QFETCH(QString, file);
+        QFETCH(QString, className);
+        QFETCH(bool, isFit);
+        const auto picture = decodePicture(readFile(std::string(TEST_DATA "/faces/") + file.toStdString()).value(), file.toStdString()).value();
+        const auto m = face::measure(picture, {}).front();
+        QVERIFY(m.usable());
+        const Profile profile = loadProfile("2015", dataFolder()).value();
+        QCOMPARE(judge(m.findings, profile.find(className.toStdString()).value(), profile).fit, isFit);
+        QVERIFY(m.core == (className == "mm-pc" ? CoreKind::Multimode50 : CoreKind::SingleMode));
+    }
+    void aRowOfTwelveIsCounted()
+    {
+        const auto picture = decodePicture(readFile(TEST_DATA "/faces/row-of-12.jpg").value(), "row").value();
+        face::MeasureOptions options;
+        options.fibres.reset();
+        QCOMPARE(face::measure(picture, options).size(), std::size_t{12});
+    }
+};
+QTEST_MAIN(TestPictures)
+#include "test_pictures.moc"

@@ -1,0 +1,87 @@
+#include <QtTest>
+#include <nlohmann/json.hpp>
+
+#include "files/files.h"
+#include "plant/plan.h"
+
+using namespace clendo;
+
+namespace {
+
+CablePlan good()
+{
+    CablePlan c;
+    c.id = "VP-04";
+    c.placeA = "Tide Hall";
+    c.placeB = "Breakwater Hut";
+    c.panelA = "TH-R2";
+    c.panelB = "BH box";
+    c.length = Metre(2400);
+    c.splices = {{"manhole 3", Metre(1180)}};
+    return c;
+}
+
+}  // namespace
+
+class TestPlant : public QObject {
+    Q_OBJECT
+private slots:
+    void faceNamesRoundTrip()
+    {
+        for (const End end : {End::A, End::B})
+            for (const Side side : {Side::Cord, Side::Port}) {
+                const FaceId id{"VP-04/7", end, side};
+                QCOMPARE(FaceId::parse(id.text()).value(), id);
+            }
+        for (const char* bad : {"", "VP-04", "VP-04/7", "VP-04/7/A", "VP-04/7/C/port", "VP-04/7/A/hole", "/A/port", "//"}) QVERIFY(!FaceId::parse(bad));
+    }
+    void aCableBecomesLinks()
+    {
+        const CablePlan cable = good();
+        const auto links = linksOf(cable);
+        QCOMPARE(links.size(), std::size_t{12});
+        QCOMPARE(links[6].id, std::string("VP-04/7"));
+        QCOMPARE(links[6].colour, std::string("red"));
+        QCOMPARE(links[6].faces().size(), std::size_t{4});
+        QCOMPARE(links[6].where({"VP-04/7", End::A, Side::Port}), std::string("TH-R2 port 7"));
+        QCOMPARE(links[6].where({"VP-04/7", End::B, Side::Cord}), std::string("cord at BH box port 7"));
+        QCOMPARE(links[6].place(End::B), std::string("Breakwater Hut"));
+    }
+    void coloursAreThoseOfTheDataFile()
+    {
+        const auto file = nlohmann::json::parse(readFile(dataFolder() / "plant/colours.json").value());
+        const auto& colours = file["schemes"][0]["colours"];
+        for (int n = 1; n <= 12; ++n) QCOMPARE(fibreColour(n), colours[static_cast<std::size_t>(n - 1)].get<std::string>());
+        QCOMPARE(fibreColour(13), std::string("blue with tracer"));
+        QCOMPARE(fibreColour(25), std::string("blue"));
+    }
+    void badPlansSayWhatIsWrong()
+    {
+        QVERIFY(check(good()));
+        CablePlan c = good();
+        c.id = "a/b";
+        QVERIFY(!check(c));
+        c = good();
+        c.id.clear();
+        QVERIFY(!check(c));
+        c = good();
+        c.fibres = 0;
+        QVERIFY(!check(c));
+        c = good();
+        c.fibres = 5000;
+        QVERIFY(!check(c));
+        c = good();
+        c.length = Metre(0);
+        QVERIFY(!check(c));
+        c = good();
+        c.placeB.clear();
+        QVERIFY(!check(c));
+        c = good();
+        c.splices.push_back({"behind the end", Metre(2500)});
+        const auto bad = check(c);
+        QVERIFY(!bad);
+        QVERIFY(QString::fromStdString(bad.error().message).contains("behind the end"));
+    }
+};
+QTEST_APPLESS_MAIN(TestPlant)
+#include "test_plant.moc"

@@ -1,0 +1,286 @@
+#include <QProcess>
+#include <QSignalSpy>
+#include <QTableWidget>
+
+#include "demo/demo_job.h"
+#include "files/files.h"
+#include "record/round.h"
+#include "window_driver.h"
+
+using namespace clendo;
+
+/// The whole flow in the real window, by keys alone, and what stands in the job, the PDF, the JSON and the CSV afterwards.
+class TestWindow : public QObject {
+    Q_OBJECT
+private slots:
+    void initTestCase()
+    {
+        applyTheme(*qApp, false);
+        demo_ = makeDemo(dir_.path()).value();
+    }
+
+    void theDemoJobShowsFacesInAllStates()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        std::set<FaceCondition> seen;
+        const JobState& s = w.session()->state();
+        for (const auto& link : s.links)
+            for (const auto& face : link.faces()) seen.insert(s.face(face).condition);
+        QCOMPARE(seen.size(), std::size_t{5});
+        QCOMPARE(s.links.size(), std::size_t{12});
+        QCOMPARE(s.cables.front().splices.size(), std::size_t{2});
+        QVERIFY(s.state("VP-04/1").signedAt && !s.state("VP-04/4").signedAt);
+    }
+
+    void aLinkFromDirtToCertificate()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        w.useSimulatedScope(demo_.scope);
+        WindowDriver d(w);
+        const auto state = [&]() -> const JobState& { return w.session()->state(); };
+        const auto seen = [&](std::size_t tries) { return [&, tries] { return state().face(w.chosen()).tries.size() == tries; }; };
+        // to fibre 7 at end A, behind the adapter, by the arrow keys
+        while (w.chosen().link != "VP-04/7") d.key(Qt::Key_Down);
+        while (w.chosen().side != Side::Port) d.key(Qt::Key_Right);
+        QCOMPARE(w.chosen().text(), std::string("VP-04/7/A/port"));
+        QCOMPARE(d.headline(), QStringLiteral("Clean, then look again"));
+        QVERIFY(d.text("rulingSentence").contains("zone B"));
+        // not fit: mating is refused with the reason
+        d.key(Qt::Key_M);
+        QVERIFY(d.said().contains("needs cleaning"));
+        // clean (what is advised), look again, until it is fit
+        int cleanings = 0;
+        while (state().face(w.chosen()).condition != FaceCondition::Fit) {
+            QVERIFY(cleanings < 5);
+            d.inDialog([](QWidget* dialog) { QTest::keyClick(dialog, Qt::Key_Return); });
+            d.key(Qt::Key_C);
+            QVERIFY(state().face(w.chosen()).condition == FaceCondition::Stale);
+            QCOMPARE(d.headline(), QStringLiteral("Look again"));
+            const std::size_t before = state().face(w.chosen()).tries.size();
+            d.key(Qt::Key_Return);  // the first action: take a picture
+            QTRY_VERIFY_WITH_TIMEOUT(seen(before + 1)(), 20000);
+            ++cleanings;
+        }
+        QCOMPARE(d.headline(), QStringLiteral("Fit: mate now"));
+        QVERIFY(w.findChild<QWidget*>("try2"));
+        d.key(Qt::Key_Return);
+        QVERIFY(state().state("VP-04/7").mated.contains(End::A));
+        // end B: both faces unseen; look, clean where needed, mate
+        for (int n = 0; n < 2; ++n) {
+            d.key(Qt::Key_Right);
+            d.key(Qt::Key_P);
+            QTRY_VERIFY_WITH_TIMEOUT(!state().face(w.chosen()).tries.empty(), 20000);
+            for (int tries = 0; state().face(w.chosen()).condition != FaceCondition::Fit && tries < 5; ++tries) {
+                d.inDialog([](QWidget* dialog) { QTest::keyClick(dialog, Qt::Key_Return); });
+                d.key(Qt::Key_C);
+                const std::size_t before = state().face(w.chosen()).tries.size();
+                d.key(Qt::Key_P);
+                QTRY_VERIFY_WITH_TIMEOUT(seen(before + 1)(), 20000);
+            }
+        }
+        QVERIFY(w.chosen().end == End::B);
+        d.key(Qt::Key_M);
+        QCOMPARE(state().state("VP-04/7").mated.size(), std::size_t{2});
+        // light: a new reference, then the readings
+        d.key(Qt::Key_R);
+        QVERIFY(w.desk() == Desk::Loss);
+        for (const char* level : {"-7.00 dBm", "-7.10", "-7,30 dBm", "−7.40"}) {
+            d.type(level);
+            d.key(Qt::Key_Return);
+        }
+        d.key(Qt::Key_T);
+        for (const char* level : {"-8.51", "-8.58", "-8.55 dBm", "-8.67"}) {
+            d.type(level);
+            d.key(Qt::Key_Return);
+        }
+        QVERIFY(state().state("VP-04/7").loss);
+        const LossReport& loss = *state().state("VP-04/7").loss;
+        QVERIFY(qAbs(loss.results[0].lossAb->value() - 1.51) < 1e-9);
+        QVERIFY(qAbs(loss.results[0].lossBa->value() - 1.48) < 1e-9);
+        QVERIFY(qAbs(loss.results[1].lossAb->value() - 1.25) < 1e-9);
+        QVERIFY(qAbs(loss.results[1].lossBa->value() - 1.27) < 1e-9);
+        QCOMPARE(d.headline(), QStringLiteral("Within the limit"));
+        QVERIFY(d.text("rulingSentence").contains("= 3.30 dB"));
+        QCOMPARE(d.text("loss-1310-ab"), QStringLiteral("<b>1.51 dB</b>"));
+        // the trace
+        d.key(Qt::Key_3);
+        w.openTrace(QDir(demo_.traces).filePath("VP-04-07-1550-ab.sor"));
+        w.openTrace(QDir(demo_.traces).filePath("VP-04-07-1550-ba.sor"));
+        QCOMPARE(state().state("VP-04/7").traces.size(), std::size_t{2});
+        QVERIFY(state().state("VP-04/7").traces[1].direction == Direction::BtoA);
+        QVERIFY(qAbs(state().state("VP-04/7").traces[0].found.span->length().value() - 2400) < 5);
+        auto* pieces = w.findChild<QTableWidget*>("pieces");
+        QVERIFY(pieces->rowCount() >= 4);
+        QCOMPARE(pieces->item(1, 0)->text(), QStringLiteral("splice manhole 3"));
+        d.key(Qt::Key_D);
+        QVERIFY(d.text("traceTitle").contains("A to B"));
+        // sign and certify
+        d.key(Qt::Key_4);
+        QCOMPARE(d.headline(), QStringLiteral("Sign off"));
+        d.key(Qt::Key_S);
+        QVERIFY(state().state("VP-04/7").signedAt);
+        QSignalSpy written(&w, &MainWindow::certificateWritten);
+        d.key(Qt::Key_W);
+        QCOMPARE(written.size(), 1);
+        files_ = written[0][0].toStringList();
+        QCOMPARE(files_.size(), 6);
+        checkFiled(w);
+        // the cable cannot be signed while fibres are open
+        d.key(Qt::Key_S, Qt::ShiftModifier);
+        QVERIFY(d.said().startsWith("Not yet"));
+        qInfo("keys pressed for the link: %d", d.keys);
+    }
+
+    void whatStandsInTheCertificate()
+    {
+        QVERIFY(!files_.isEmpty());
+        QProcess pdf;
+        pdf.start(PDFTOTEXT, {"-layout", files_[0], "-"});
+        QVERIFY(pdf.waitForFinished());
+        const QString text = QString::fromUtf8(pdf.readAllStandardOutput());
+        for (const char* wanted : {"Certificate VP-04/7", "Tide Hall to Breakwater Hut", "1.51", "1.48", "3.30", "Fibre 7, red", "before", "after", "Trace 1550 nm, A to B", "technician 1", "licensed copy", "one-cord"})
+            QVERIFY2(text.contains(QString::fromUtf8(wanted)), wanted);
+        const auto json = nlohmann::json::parse(readFile(files_[1].toStdString()).value());
+        QCOMPARE(json["links"].size(), std::size_t{1});
+        QCOMPARE(json["links"][0]["verdict"], "pass");
+        QCOMPARE(json["links"][0]["loss"]["results"][0]["loss_ab_db"], 1.51);
+        QCOMPARE(json["links"][0]["traces"].size(), std::size_t{2});
+        for (const auto& face : json["links"][0]["faces"]) QCOMPARE(face["condition"], "fit");
+        QVERIFY(readFile(files_[2].toStdString())->find("VP-04/7,7,red,1310,1.510,1.480") != std::string::npos);
+        const auto whole = nlohmann::json::parse(readFile(files_[4].toStdString()).value());
+        QCOMPARE(whole["links"].size(), std::size_t{12});
+    }
+
+    void everythingIsWhereItWas()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        const JobState& s = w.session()->state();
+        QVERIFY(s.state("VP-04/7").signedAt);
+        QCOMPARE(s.state("VP-04/7").traces.size(), std::size_t{2});
+        QVERIFY(s.face({"VP-04/7", End::A, Side::Port}).tries.size() >= 2);
+        QVERIFY(w.session()->store().evidence(s.face({"VP-04/7", End::A, Side::Port}).tries[0].seen.picture));
+        QCOMPARE(w.session()->entries().size(), entries_);
+        for (const auto& step : roundOf(s).left) QVERIFY(step.link != "VP-04/7");
+    }
+
+    void theNextStepIsAlwaysOneKeyAway()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        d.key(Qt::Key_N);
+        QVERIFY(w.desk() == Desk::Look);
+        const auto first = w.chosen();
+        d.key(Qt::Key_Space);
+        QVERIFY(w.chosen() != first);
+        QVERIFY(d.text("nextStep").contains("Tide Hall"));
+        QVERIFY(d.text("roundProgress").contains("of 110 done"));
+    }
+
+    void aSecondJobFromNothing()
+    {
+        const QString path = dir_.filePath("second.clendo");
+        {
+            MainWindow w;
+            QVERIFY(w.createJob(path, "Sea wall"));
+            WindowDriver d(w);
+            QCOMPARE(d.headline(), QStringLiteral("Plan the first cable"));
+            d.inDialog([](QWidget* dialog) {
+                const auto fill = [&](const char* name, const QString& text) { QTest::keyClicks(dialog->findChild<QLineEdit*>(name), text); };
+                fill("cableId", "VP-20");
+                fill("placeA", "Tide Hall");
+                QTest::keyClick(dialog->findChild<QLineEdit*>("cableLength"), Qt::Key_Return);  // not complete yet
+                QVERIFY(dialog->isVisible());
+                QVERIFY(!dialog->findChild<QLabel*>("planTrouble")->text().isEmpty());
+                fill("placeB", "Boathouse");
+                fill("cableLength", "0,8 km");
+                fill("splices", "400 quay");
+                QTest::keyClick(dialog->findChild<QLineEdit*>("splices"), Qt::Key_Return);
+            });
+            d.key(Qt::Key_B);
+            QCOMPARE(w.session()->state().links.size(), std::size_t{12});
+            QCOMPARE(w.session()->state().cables[0].length.value(), 800.0);
+            QCOMPARE(w.chosen().link, std::string("VP-20/1"));
+        }
+        MainWindow again;
+        QVERIFY(again.openJob(path));
+        QCOMPARE(again.session()->state().job.name, std::string("Sea wall"));
+        QCOMPARE(again.session()->state().cables[0].splices[0].name, std::string("quay"));
+    }
+
+    void takingBackAndDarkTheme()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        while (w.chosen().link != "VP-04/12") d.key(Qt::Key_Down);
+        d.inDialog([](QWidget* dialog) {
+            QTest::keyClick(dialog, Qt::Key_2);
+            QTest::keyClick(dialog, Qt::Key_Plus);
+            QTest::keyClick(dialog, Qt::Key_Return);
+        });
+        d.key(Qt::Key_C);
+        const auto& cleaned = w.session()->state().face(w.chosen()).cleanedSince;
+        QCOMPARE(cleaned.size(), std::size_t{1});
+        QCOMPARE(cleaned[0].method, std::string("wet-then-dry"));
+        QCOMPARE(cleaned[0].strokes, 2);
+        d.key(Qt::Key_Z);
+        QVERIFY(w.session()->state().face(w.chosen()).cleanedSince.empty());
+        QVERIFY(d.said().startsWith("Taken back"));
+        applyTheme(*qApp, true);
+        QVERIFY(theme().dark);
+        applyTheme(*qApp, false);
+    }
+
+    void textOnItsGroundIsReadable_data()
+    {
+        QTest::addColumn<bool>("dark");
+        QTest::newRow("light") << false;
+        QTest::newRow("dark") << true;
+    }
+    void textOnItsGroundIsReadable()
+    {
+        QFETCH(bool, dark);
+        applyTheme(*qApp, dark);
+        const auto luminance = [](const QColor& c) {
+            const auto part = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+            return 0.2126 * part(c.redF()) + 0.7152 * part(c.greenF()) + 0.0722 * part(c.blueF());
+        };
+        const auto contrast = [&](const QColor& a, const QColor& b) {
+            const double x = luminance(a), y = luminance(b);
+            return (std::max(x, y) + 0.05) / (std::min(x, y) + 0.05);
+        };
+        const Theme& t = theme();
+        for (const QColor& ground : {t.ground, t.panel, t.card, t.chosen})
+            for (const QColor& text : {t.ink, t.soft, t.fit, t.work, t.damaged})
+                QVERIFY2(contrast(text, ground) >= 4.5, qPrintable(QStringLiteral("%1 on %2: %3").arg(text.name(), ground.name()).arg(contrast(text, ground))));
+        QVERIFY(contrast(t.barText, t.bar) >= 4.5);
+        applyTheme(*qApp, false);
+    }
+
+private:
+    void checkFiled(MainWindow& w)
+    {
+        entries_ = w.session()->entries().size();
+        int looks = 0, cleanings = 0, readings = 0, traces = 0;
+        for (const auto& entry : w.session()->entries()) {
+            if (const auto* f = std::get_if<FaceSeen>(&entry.fact)) looks += f->face.link == "VP-04/7";
+            if (const auto* f = std::get_if<FaceCleaned>(&entry.fact)) cleanings += f->face.link == "VP-04/7";
+            if (const auto* f = std::get_if<PowerRead>(&entry.fact)) readings += f->link == "VP-04/7";
+            if (const auto* f = std::get_if<TraceShot>(&entry.fact)) traces += f->link == "VP-04/7";
+        }
+        QVERIFY(looks >= 5 && cleanings >= 1);
+        QCOMPARE(readings, 4);
+        QCOMPARE(traces, 2);
+    }
+
+    QTemporaryDir dir_;
+    DemoFolder demo_;
+    QStringList files_;
+    std::size_t entries_ = 0;
+};
+QTEST_MAIN(TestWindow)
+#include "test_window.moc"

@@ -1,0 +1,224 @@
+#include <QImage>
+
+#include "app/look_view.h"
+#include "app/plan_dialog.h"
+#include "files/files.h"
+#include "window_driver.h"
+
+using namespace clendo;
+
+/// Bad input in the window: a clear sentence, and nothing that was filed is lost.
+class TestWindowTrouble : public QObject {
+    Q_OBJECT
+private slots:
+    void initTestCase() { applyTheme(*qApp, false); }
+    void init()
+    {
+        path_ = dir_.filePath(QString::number(++n_) + ".clendo");
+        window_ = std::make_unique<MainWindow>();
+        QVERIFY(window_->createJob(path_, "Varrow Point"));
+        CablePlan c;
+        c.id = "VP-04";
+        c.placeA = c.panelA = "Tide Hall";
+        c.placeB = c.panelB = "Breakwater Hut";
+        c.fibres = 2;
+        c.length = Metre(2400);
+        QVERIFY(window_->session()->file(CablePlanned{c}));
+        window_->choose({"VP-04/1", End::A, Side::Cord});
+    }
+    void cleanup() { window_.reset(); }
+
+    void badPictures_data()
+    {
+        QTest::addColumn<QString>("kind");
+        QTest::addColumn<QString>("says");
+        QTest::newRow("not a picture") << "text" << "not a picture";
+        QTest::newRow("1 x 1") << "pixel" << "only 1 × 1";
+        QTest::newRow("20,000 wide") << "wide" << "20000";
+        QTest::newRow("missing") << "missing" << "not a file";
+    }
+    void badPictures()
+    {
+        QFETCH(QString, kind);
+        QFETCH(QString, says);
+        WindowDriver d(*window_);
+        const QString file = dir_.filePath(kind + ".png");
+        if (kind == "text") QVERIFY(writeFile(file.toStdString(), "hello"));
+        if (kind == "pixel") QImage(1, 1, QImage::Format_RGB32).save(file);
+        if (kind == "wide") QImage(20000, 30, QImage::Format_Grayscale8).save(file);
+        const auto entries = window_->session()->entries().size();
+        window_->takePicture(file);
+        QTRY_VERIFY2_WITH_TIMEOUT(d.said().contains(says), qPrintable(d.said()), 10000);
+        QCOMPARE(window_->session()->entries().size(), entries);
+    }
+    void aBlackPictureIsFiledAsNoEvidence()
+    {
+        WindowDriver d(*window_);
+        QImage black(640, 480, QImage::Format_Grayscale8);
+        black.fill(0);
+        black.save(dir_.filePath("black.png"));
+        window_->takePicture(dir_.filePath("black.png"));
+        QTRY_COMPARE_WITH_TIMEOUT(d.headline(), QStringLiteral("Take the picture again"), 10000);
+        QVERIFY(d.text("rulingSentence").contains("too dark"));
+        QVERIFY(window_->session()->state().face(window_->chosen()).condition == FaceCondition::NotSeen);
+    }
+    void aPictureStaysWithItsFace()
+    {
+        // the user moves on while the picture is judged
+        QImage black(640, 480, QImage::Format_Grayscale8);
+        black.fill(0);
+        black.save(dir_.filePath("late.png"));
+        const FaceId face = window_->chosen();
+        window_->takePicture(dir_.filePath("late.png"));
+        window_->choose({"VP-04/2", End::B, Side::Port});
+        QTRY_COMPARE_WITH_TIMEOUT(window_->session()->state().face(face).tries.size(), std::size_t{1}, 10000);
+        QVERIFY(window_->session()->state().face({"VP-04/2", End::B, Side::Port}).tries.empty());
+    }
+    void badTraces_data()
+    {
+        QTest::addColumn<QString>("file");
+        QTest::newRow("cut off") << "damaged-cut_header.sor";
+        QTest::newRow("index 0") << "damaged-index_zero.sor";
+        QTest::newRow("text") << "damaged-text.sor";
+    }
+    void badTraces()
+    {
+        QFETCH(QString, file);
+        WindowDriver d(*window_);
+        const auto entries = window_->session()->entries().size();
+        window_->openTrace(QString(TEST_DATA "/traces/") + file);
+        QVERIFY(d.said().size() > 30);
+        QCOMPARE(window_->session()->entries().size(), entries);
+    }
+    void aDamagedButReadableTraceIsFiledWithAWarning()
+    {
+        WindowDriver d(*window_);
+        window_->openTrace(QString(TEST_DATA "/traces/damaged-bad_sum.sor"));
+        QVERIFY(d.said().contains("checksum"));
+        QCOMPARE(window_->session()->state().state("VP-04/1").traces.size(), std::size_t{1});
+    }
+    void badReadings_data()
+    {
+        QTest::addColumn<QString>("typed");
+        QTest::addColumn<QString>("says");
+        QTest::newRow("a ratio") << "-8.6 dB" << "ratio";
+        QTest::newRow("impossible") << "-863" << "outside";
+        QTest::newRow("no number") << "eight" << "not a reading";
+        QTest::newRow("nothing") << "" << "not a reading";
+    }
+    void badReadings()
+    {
+        QFETCH(QString, typed);
+        QFETCH(QString, says);
+        WindowDriver d(*window_);
+        d.key(Qt::Key_R);
+        auto* field = window_->findChild<QLineEdit*>("reference-1310-ab");
+        QVERIFY(field->hasFocus());
+        d.type(typed);
+        d.key(Qt::Key_Return);
+        QVERIFY2(d.text("lossTrouble").contains(says), qPrintable(d.text("lossTrouble")));
+        QVERIFY(window_->session()->state().references.empty());
+        QCOMPARE(field->text(), typed);  // what was typed stays to be mended
+        QVERIFY(field->hasFocus());
+        field->selectAll();
+        d.type("-7,02 dBm");
+        d.key(Qt::Key_Return);
+        QCOMPARE(window_->session()->state().references.begin()->second.value(), -7.02);
+        QVERIFY(d.text("lossTrouble").isEmpty());
+    }
+    void aReadingWithoutAReferenceIsNotValid()
+    {
+        WindowDriver d(*window_);
+        d.key(Qt::Key_T);
+        d.type("-8.6");
+        d.key(Qt::Key_Return);
+        d.key(Qt::Key_Escape);
+        QCOMPARE(d.headline(), QStringLiteral("Not valid: reference first"));
+    }
+    void aFullDiskIsSaidAndNothingIsHalfFiled()
+    {
+        WindowDriver d(*window_);
+        window_->session()->store().limitPages(window_->session()->store().pageCount());
+        std::string noise(3'000'000, 'x');
+        const Evidence evidence{"a.png", noise};
+        const auto before = window_->session()->entries().size();
+        QVERIFY(!window_->session()->file(FaceSeen{window_->chosen(), sha256(noise), "a.png", {}}, &evidence));
+        QVERIFY(d.said().contains("disk is full"));
+        QCOMPARE(window_->session()->entries().size(), before);
+        QCOMPARE(window_->session()->store().entries()->size(), before);
+    }
+    void badJobsLeaveTheOpenOneOpen_data()
+    {
+        QTest::addColumn<QByteArray>("bytes");
+        QTest::newRow("not SQLite") << QByteArray("just text");
+        QTest::newRow("empty") << QByteArray();
+    }
+    void badJobsLeaveTheOpenOneOpen()
+    {
+        QFETCH(QByteArray, bytes);
+        WindowDriver d(*window_);
+        const QString bad = dir_.filePath("bad.clendo");
+        QVERIFY(writeFile(bad.toStdString(), bytes.toStdString()));
+        QVERIFY(!window_->openJob(bad));
+        QVERIFY(d.said().contains("not a Clendo job"));
+        QCOMPARE(window_->session()->path(), path_);
+    }
+    void aSecondWindowSaysThatItOnlyReads()
+    {
+        MainWindow second;
+        QVERIFY(second.openJob(path_));
+        WindowDriver d(second);
+        QVERIFY(d.said().contains("another window"));
+        second.choose({"VP-04/1", End::A, Side::Cord});
+        QVERIFY(!second.session()->file(FaceCleaned{second.chosen(), "dry", 1}));
+        QVERIFY(d.said().startsWith("Not saved"));
+        QVERIFY(window_->session()->file(FaceCleaned{window_->chosen(), "dry", 1}));
+    }
+    void keysWithoutAJobHarmNothing()
+    {
+        MainWindow empty;
+        WindowDriver d(empty);
+        for (int k = Qt::Key_A; k <= Qt::Key_Z; ++k) d.key(Qt::Key(k));
+        for (const auto k : {Qt::Key_1, Qt::Key_2, Qt::Key_3, Qt::Key_4, Qt::Key_Return, Qt::Key_Left, Qt::Key_Down, Qt::Key_Space, Qt::Key_Escape}) d.key(k);
+        QCOMPARE(d.headline(), QStringLiteral("Open or make a job"));
+        empty.takePicture("/no/such.png");
+        QVERIFY(d.said().contains("Open a job"));
+    }
+    void lengthsAndSplicesAsPeopleTypeThem_data()
+    {
+        QTest::addColumn<QString>("typed");
+        QTest::addColumn<double>("metres");  // negative: refused
+        QTest::newRow("plain") << "2400" << 2400.0;
+        QTest::newRow("with unit") << "2400 m" << 2400.0;
+        QTest::newRow("kilometres, comma") << "2,4 km" << 2400.0;
+        QTest::newRow("word") << "far" << -1.0;
+        QTest::newRow("empty") << "" << -1.0;
+        QTest::newRow("infinite") << "inf" << -1.0;
+    }
+    void lengthsAndSplicesAsPeopleTypeThem()
+    {
+        QFETCH(QString, typed);
+        QFETCH(double, metres);
+        const auto length = parseLength(typed);
+        QCOMPARE(length.has_value(), metres >= 0);
+        if (length) QCOMPARE(length->value(), metres);
+    }
+    void splices()
+    {
+        const auto two = parseSplices("1180 manhole 3; 1,905 km sea wall");
+        QVERIFY(two);
+        QCOMPARE(two->at(1).at.value(), 1905.0);
+        QCOMPARE(two->at(0).name, std::string("manhole 3"));
+        QCOMPARE(parseSplices("500")->at(0).name, std::string("1"));
+        QVERIFY(parseSplices("")->empty());
+        QVERIFY(!parseSplices("near the quay"));
+    }
+
+private:
+    QTemporaryDir dir_;
+    QString path_;
+    std::unique_ptr<MainWindow> window_;
+    int n_ = 0;
+};
+QTEST_MAIN(TestWindowTrouble)
+#include "test_window_trouble.moc"

@@ -1,0 +1,57 @@
+#pragma once
+#include <QApplication>
+#include <QLabel>
+#include <QLineEdit>
+#include <QTemporaryDir>
+#include <QTimer>
+#include <QtTest>
+
+#include "app/main_window.h"
+#include "app/theme.h"
+
+/// Drives the real window by key events, as hands would.
+class WindowDriver {
+public:
+    explicit WindowDriver(clendo::MainWindow& w) : w_(w)
+    {
+        w.show();
+        QVERIFY(QTest::qWaitForWindowExposed(&w));
+        w.setFocus();
+    }
+    void key(Qt::Key k, Qt::KeyboardModifiers m = Qt::NoModifier)
+    {
+        QWidget* target = w_.focusWidget() ? w_.focusWidget() : &w_;
+        QTest::keyClick(target, k, m);
+        ++keys;
+    }
+    void type(const QString& text)
+    {
+        QVERIFY(qobject_cast<QLineEdit*>(w_.focusWidget()));
+        for (const QChar c : text) {  // QTest knows no keys beyond ASCII
+            QKeyEvent press(QEvent::KeyPress, 0, Qt::NoModifier, QString(c));
+            QApplication::sendEvent(w_.focusWidget(), &press);
+        }
+        keys += static_cast<int>(text.size());
+    }
+    [[nodiscard]] QString text(const char* name) const
+    {
+        const auto* label = w_.findChild<QLabel*>(QString::fromLatin1(name));
+        return label ? label->text() : QString();
+    }
+    [[nodiscard]] QString headline() const { return text("rulingHeadline"); }
+    [[nodiscard]] QString said() const { return text("said"); }
+    /// Does `work` with the dialog that the next keys open.
+    template <class Work>
+    void inDialog(Work work)
+    {
+        QTimer::singleShot(0, &w_, [work] {
+            QWidget* dialog = QApplication::activeModalWidget();
+            QVERIFY(dialog);
+            work(dialog);
+        });
+    }
+    int keys = 0;
+
+private:
+    clendo::MainWindow& w_;
+};
