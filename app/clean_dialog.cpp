@@ -17,7 +17,8 @@ constexpr std::array<const char*, 3> methodNames{"dry", "wet-then-dry", "fresh-t
 
 }  // namespace
 
-CleanDialog::CleanDialog(const CleaningAdvice& advice, QWidget* parent) : QDialog(parent), methods_(new QListWidget(this)), strokes_(new QSpinBox(this))
+CleanDialog::CleanDialog(const CleaningAdvice& advice, QWidget* parent)
+    : QDialog(parent), methods_(new QListWidget(this)), strokes_(new QSpinBox(this))
 {
     setObjectName(QStringLiteral("cleanDialog"));
     setWindowTitle(tr("What did you do?"));
@@ -54,12 +55,18 @@ std::string CleanDialog::method() const { return methodNames[static_cast<std::si
 void CleanDialog::keyPressEvent(QKeyEvent* event)
 {
     const int key = event->key();
-    if (key >= Qt::Key_1 && key <= Qt::Key_3) methods_->setCurrentRow(key - Qt::Key_1);
-    else if (key == Qt::Key_Up || key == Qt::Key_Down) methods_->setCurrentRow(std::clamp(methods_->currentRow() + (key == Qt::Key_Up ? -1 : 1), 0, 2));
-    else if (key == Qt::Key_Plus || key == Qt::Key_Right) strokes_->stepUp();
-    else if (key == Qt::Key_Minus || key == Qt::Key_Left) strokes_->stepDown();
-    else if (key == Qt::Key_Return || key == Qt::Key_Enter) accept();
-    else QDialog::keyPressEvent(event);
+    if (key >= Qt::Key_1 && key <= Qt::Key_3)
+        methods_->setCurrentRow(key - Qt::Key_1);
+    else if (key == Qt::Key_Up || key == Qt::Key_Down)
+        methods_->setCurrentRow(std::clamp(methods_->currentRow() + (key == Qt::Key_Up ? -1 : 1), 0, 2));
+    else if (key == Qt::Key_Plus || key == Qt::Key_Right)
+        strokes_->stepUp();
+    else if (key == Qt::Key_Minus || key == Qt::Key_Left)
+        strokes_->stepDown();
+    else if (key == Qt::Key_Return || key == Qt::Key_Enter)
+        accept();
+    else
+        QDialog::keyPressEvent(event);
 }
 
 }  // namespace clendo

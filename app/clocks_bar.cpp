@@ -48,8 +48,10 @@ void ClocksBar::show(const std::vector<Entry>& entries, const JobState& state, s
             oldest = std::min(oldest, face.lastJudged()->at);
         }
     const QString soft = theme().soft.name();
-    QString text = tr("<span style='color:%1'>Reference</span> <b>%2</b>").arg(soft, state.references.empty() ? tr("none") : tr("%1 old").arg(ageText(now - reference)));
-    text += tr(" &nbsp; <span style='color:%1'>Fit and open</span> <b>%2</b>").arg(soft, open == 0 ? tr("none") : tr("%1, longest %2").arg(open).arg(ageText(now - oldest)));
+    QString text = tr("<span style='color:%1'>Reference</span> <b>%2</b>")
+                       .arg(soft, state.references.empty() ? tr("none") : tr("%1 old").arg(ageText(now - reference)));
+    text += tr(" &nbsp; <span style='color:%1'>Fit and open</span> <b>%2</b>")
+                .arg(soft, open == 0 ? tr("none") : tr("%1, longest %2").arg(open).arg(ageText(now - oldest)));
     clocks_->setText(text);
 }
 
@@ -57,8 +59,10 @@ void ClocksBar::say(const QString& sentence, bool trouble)
 {
     said_->setStyleSheet(QStringLiteral("color:%1;font-weight:bold").arg((trouble ? theme().damaged : theme().fit).name()));
     said_->setText(sentence);
-    if (trouble) fade_.stop();
-    else fade_.start(sentenceStaysMs);
+    if (trouble)
+        fade_.stop();
+    else
+        fade_.start(sentenceStaysMs);
 }
 
 }  // namespace clendo

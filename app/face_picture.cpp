@@ -75,7 +75,9 @@ void FacePicture::paintFindings(QPainter& p, const QTransform& toScreen) const
     const auto& m = look_->seen.measured;
     if (!m.usable()) return;
     const double pxPerUm = 1 / m.scale.micrometresPerPixel();
-    const auto place = [&](const FacePoint& at) { return toScreen.map(QPointF(m.centre.x.value() + at.x.value() * pxPerUm + 0.5, m.centre.y.value() + at.y.value() * pxPerUm + 0.5)); };
+    const auto place = [&](const FacePoint& at) {
+        return toScreen.map(QPointF(m.centre.x.value() + at.x.value() * pxPerUm + 0.5, m.centre.y.value() + at.y.value() * pxPerUm + 0.5));
+    };
     const double screenPerUm = pxPerUm * toScreen.m11();
     const QPointF centre = place({});
     QFont small = font();
@@ -91,7 +93,8 @@ void FacePicture::paintFindings(QPainter& p, const QTransform& toScreen) const
             p.drawEllipse(centre, r, r);
             p.setPen(QColor(255, 255, 255, 170));
             const std::string_view letter = name(ring.zone);
-            p.drawText(centre + QPointF(r * 0.7071 - em(0.75), -r * 0.7071 + em(0.9)), QString::fromUtf8(letter.data(), static_cast<qsizetype>(letter.size())));
+            p.drawText(centre + QPointF(r * 0.7071 - em(0.75), -r * 0.7071 + em(0.9)),
+                       QString::fromUtf8(letter.data(), static_cast<qsizetype>(letter.size())));
         }
     std::set<int> breaking;
     if (look_->verdict)
@@ -111,8 +114,7 @@ void FacePicture::paintFindings(QPainter& p, const QTransform& toScreen) const
             }
         const Zone zone = criteria_ ? zoneOf(f, *criteria_).value_or(Zone::D) : Zone::D;
         if (thumbnail) continue;
-        if (bad || zone == Zone::A || zone == Zone::B)
-            p.drawText(at + QPointF(half + 3, 4), QString::number(judgedSize(f).value(), 'f', 1));
+        if (bad || zone == Zone::A || zone == Zone::B) p.drawText(at + QPointF(half + 3, 4), QString::number(judgedSize(f).value(), 'f', 1));
     }
 }
 

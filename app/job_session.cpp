@@ -15,7 +15,8 @@ JobSession::JobSession(std::unique_ptr<JobStore> store, QObject* parent) : QObje
 void JobSession::refold()
 {
     state_ = fold(entries_, rules_);
-    if (unreadable_ > 0) state_.troubles.push_back(std::to_string(unreadable_) + " entries of this job could not be read; they are kept in the file.");
+    if (unreadable_ > 0)
+        state_.troubles.push_back(std::to_string(unreadable_) + " entries of this job could not be read; they are kept in the file.");
 }
 
 bool JobSession::file(const Fact& fact, const Evidence* evidence)

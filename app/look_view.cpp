@@ -20,7 +20,12 @@ int countedIn(const Try& look)
 }  // namespace
 
 LookView::LookView(QWidget* parent)
-    : QWidget(parent), title_(new QLabel(this)), picture_(new FacePicture(this)), triesTitle_(new QLabel(tr("<b>Tries on this face</b>"), this)), tries_(new QWidget(this)), triesLayout_(new QHBoxLayout(tries_))
+    : QWidget(parent),
+      title_(new QLabel(this)),
+      picture_(new FacePicture(this)),
+      triesTitle_(new QLabel(tr("<b>Tries on this face</b>"), this)),
+      tries_(new QWidget(this)),
+      triesLayout_(new QHBoxLayout(tries_))
 {
     setObjectName(QStringLiteral("lookView"));
     title_->setObjectName(QStringLiteral("lookTitle"));
@@ -54,15 +59,20 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
         return;
     }
     const FaceState& face = session.state().face(id);
-    title_->setText(tr("<b>%1</b>, fibre %2, %3").arg(QString::fromStdString(link->where(id))).arg(link->fibre).arg(QString::fromStdString(link->colour)));
+    title_->setText(
+        tr("<b>%1</b>, fibre %2, %3").arg(QString::fromStdString(link->where(id))).arg(link->fibre).arg(QString::fromStdString(link->colour)));
     const auto criteria = session.state().criteriaFor(*link);
     if (face.tries.empty()) {
-        picture_->show({}, nullptr, criteria, busy > 0 ? tr("Judging the picture …") : tr("Not seen yet.\n\nP takes a picture. You can also drop a file here, or let the scope save into the watched folder."));
+        picture_->show({}, nullptr, criteria,
+                       busy > 0
+                           ? tr("Judging the picture …")
+                           : tr("Not seen yet.\n\nP takes a picture. You can also drop a file here, or let the scope save into the watched folder."));
     } else {
         const Try& last = face.tries.back();
         const auto& m = last.seen.measured;
         QString words = busy > 0 ? tr("judging the next picture …") : tr("frozen · %1").arg(QString::fromStdString(last.seen.pictureName));
-        if (m.claddingDiameter > Pixel(0)) words += tr(" · sharp %1 · %2 µm/px from the cladding").arg(m.focus, 0, 'f', 2).arg(m.scale.micrometresPerPixel(), 0, 'f', 3);
+        if (m.claddingDiameter > Pixel(0))
+            words += tr(" · sharp %1 · %2 µm/px from the cladding").arg(m.focus, 0, 'f', 2).arg(m.scale.micrometresPerPixel(), 0, 'f', 3);
         if (m.core) {
             const auto core = name(*m.core);
             words += tr(" · core %1").arg(QString::fromUtf8(core.data(), static_cast<qsizetype>(core.size())));
@@ -85,7 +95,9 @@ void LookView::showTries(JobSession& session, const FaceState& face, const std::
     const std::size_t first = face.tries.size() > mostTriesShown ? face.tries.size() - mostTriesShown : 0;
     const auto cleanedLabel = [&](const std::vector<FaceCleaned>& cleaned) {
         QStringList lines;
-        for (const auto& c : cleaned) lines << QStringLiteral("%1, %2").arg(QString::fromStdString(methodWords(c.method)), c.strokes == 1 ? tr("1 stroke") : tr("%1 strokes").arg(c.strokes));
+        for (const auto& c : cleaned)
+            lines << QStringLiteral("%1, %2").arg(QString::fromStdString(methodWords(c.method)),
+                                                  c.strokes == 1 ? tr("1 stroke") : tr("%1 strokes").arg(c.strokes));
         auto* label = new QLabel(lines.join(QLatin1Char('\n')) + QStringLiteral("\n→"), tries_);
         label->setAlignment(Qt::AlignCenter);
         label->setWordWrap(true);

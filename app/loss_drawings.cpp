@@ -25,8 +25,10 @@ public:
             const double a = from + step * double(i), b = a + step;
             const bool link = parts[i].startsWith(QLatin1Char('='));
             QPainterPath path(QPointF(a, y_));
-            if (link) path.lineTo(b, y_);
-            else path.cubicTo(a + step * 0.35, y_ - em(0.8), a + step * 0.65, y_ + em(0.8), b, y_);
+            if (link)
+                path.lineTo(b, y_);
+            else
+                path.cubicTo(a + step * 0.35, y_ - em(0.8), a + step * 0.65, y_ + em(0.8), b, y_);
             p_.setPen(QPen(link ? theme().ink : theme().fit, link ? 3 : 2));
             p_.setBrush(Qt::NoBrush);
             p_.drawPath(path);
@@ -65,22 +67,22 @@ void LossView::Diagram::paintEvent(QPaintEvent*)
     PlugPainter reference(p, em(1.4), width()), measure(p, em(4.7), width());
     const QString link = QStringLiteral("=") + tr("fibre %1").arg(fibre);
     switch (method) {
-    case ReferenceMethod::OneCord:
-        reference.row(tr("Reference"), {tr("cord R1")}, {});
-        measure.row(tr("Then read"), {tr("cord R1"), link, tr("cord R2")}, {true, true});
-        break;
-    case ReferenceMethod::TwoCord:
-        reference.row(tr("Reference"), {tr("cord R1"), tr("cord R2")}, {false});
-        measure.row(tr("Then read"), {tr("cord R1"), link, tr("cord R2")}, {true, false});
-        break;
-    case ReferenceMethod::ThreeCord:
-        reference.row(tr("Reference"), {tr("cord R1"), tr("cord R3"), tr("cord R2")}, {false, false});
-        measure.row(tr("Then read"), {tr("cord R1"), link, tr("cord R2")}, {false, false});
-        break;
-    case ReferenceMethod::SingleEnded:
-        reference.row(tr("Reference"), {tr("cord R1")}, {});
-        measure.row(tr("Then read"), {tr("cord R1"), link}, {true});
-        break;
+        case ReferenceMethod::OneCord:
+            reference.row(tr("Reference"), {tr("cord R1")}, {});
+            measure.row(tr("Then read"), {tr("cord R1"), link, tr("cord R2")}, {true, true});
+            break;
+        case ReferenceMethod::TwoCord:
+            reference.row(tr("Reference"), {tr("cord R1"), tr("cord R2")}, {false});
+            measure.row(tr("Then read"), {tr("cord R1"), link, tr("cord R2")}, {true, false});
+            break;
+        case ReferenceMethod::ThreeCord:
+            reference.row(tr("Reference"), {tr("cord R1"), tr("cord R3"), tr("cord R2")}, {false, false});
+            measure.row(tr("Then read"), {tr("cord R1"), link, tr("cord R2")}, {false, false});
+            break;
+        case ReferenceMethod::SingleEnded:
+            reference.row(tr("Reference"), {tr("cord R1")}, {});
+            measure.row(tr("Then read"), {tr("cord R1"), link}, {true});
+            break;
     }
 }
 
@@ -110,13 +112,16 @@ void LossView::Budget::paintEvent(QPaintEvent*)
     }
     const double scale = (width() - em(9)) / (largest * 1.08), left = em(5), top = em(1.7);
     double x = left;
-    const std::vector<std::pair<QString, double>> terms{{tr("fibre"), limit->fibre.value()}, {tr("connections"), limit->connections.value()}, {tr("splices"), limit->spliceLoss.value()}};
+    const std::vector<std::pair<QString, double>> terms{
+        {tr("fibre"), limit->fibre.value()}, {tr("connections"), limit->connections.value()}, {tr("splices"), limit->spliceLoss.value()}};
     int shade = 0;
     for (const auto& [name, dB] : terms) {
         const QRectF box(x, top, dB * scale, em(1.5));
         p.fillRect(box, shade++ % 2 ? theme().panel : theme().chosen);
         p.setPen(theme().ink);
-        p.drawText(box.adjusted(3, 0, -2, 0), Qt::AlignVCenter, p.fontMetrics().elidedText(QStringLiteral("%1 %2").arg(name).arg(dB, 0, 'f', 2), Qt::ElideRight, static_cast<int>(box.width()) - 4));
+        p.drawText(
+            box.adjusted(3, 0, -2, 0), Qt::AlignVCenter,
+            p.fontMetrics().elidedText(QStringLiteral("%1 %2").arg(name).arg(dB, 0, 'f', 2), Qt::ElideRight, static_cast<int>(box.width()) - 4));
         x += box.width();
     }
     p.setPen(QPen(theme().damaged, 2));
@@ -127,7 +132,9 @@ void LossView::Budget::paintEvent(QPaintEvent*)
         if (!r.worst) continue;
         p.setPen(theme().soft);
         p.drawText(QRectF(0, y, left - 4, em(1.1)), Qt::AlignRight | Qt::AlignVCenter, tr("%1 nm").arg(r.wavelength.value(), 0, 'f', 0));
-        p.fillRect(QRectF(left, y + 2, std::max(0.0, r.worst->value()) * scale, em(0.8)), theme().of(r.verdict == LossVerdict::Pass ? Tone::Fit : r.verdict == LossVerdict::Fail ? Tone::Damaged : Tone::Work));
+        p.fillRect(QRectF(left, y + 2, std::max(0.0, r.worst->value()) * scale, em(0.8)), theme().of(r.verdict == LossVerdict::Pass   ? Tone::Fit
+                                                                                                     : r.verdict == LossVerdict::Fail ? Tone::Damaged
+                                                                                                                                      : Tone::Work));
         p.setPen(theme().ink);
         p.drawText(QPointF(left + std::max(0.0, r.worst->value()) * scale + 5, y + em(0.85)), QString::number(r.worst->value(), 'f', 2));
         y += em(1.25);
@@ -163,7 +170,9 @@ void LossView::Fibres::paintEvent(QPaintEvent*)
         for (const auto& r : loss->results) {
             if (!r.worst || !r.limit) continue;
             const double share = std::clamp(r.worst->value() / r.limit->total.value(), 0.0, 1.2) / 1.2;
-            p.fillRect(QRectF(bar + 1, floor - share * tall, each - 2, share * tall), theme().of(r.verdict == LossVerdict::Pass ? Tone::Fit : r.verdict == LossVerdict::Fail ? Tone::Damaged : Tone::Work));
+            p.fillRect(QRectF(bar + 1, floor - share * tall, each - 2, share * tall), theme().of(r.verdict == LossVerdict::Pass   ? Tone::Fit
+                                                                                                 : r.verdict == LossVerdict::Fail ? Tone::Damaged
+                                                                                                                                  : Tone::Work));
             bar += each;
             worst = std::max(worst, r.worst->value());
         }

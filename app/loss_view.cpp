@@ -11,14 +11,19 @@
 namespace clendo {
 namespace {
 
-constexpr std::array<ReferenceMethod, 4> methods{ReferenceMethod::OneCord, ReferenceMethod::TwoCord, ReferenceMethod::ThreeCord, ReferenceMethod::SingleEnded};
+constexpr std::array<ReferenceMethod, 4> methods{ReferenceMethod::OneCord, ReferenceMethod::TwoCord, ReferenceMethod::ThreeCord,
+                                                 ReferenceMethod::SingleEnded};
 
 QString methodText(ReferenceMethod method)
 {
     const int held = endConnectionsHeld(method);
-    const QString counts = held == 2 ? QObject::tr("both end connections counted") : held == 1 ? QObject::tr("one end connection counted") : QObject::tr("no end connection counted");
+    const QString counts = held == 2   ? QObject::tr("both end connections counted")
+                           : held == 1 ? QObject::tr("one end connection counted")
+                                       : QObject::tr("no end connection counted");
     const auto label = name(method), old = oldNames(method);
-    return QStringLiteral("%1: %2 (%3)").arg(QString::fromUtf8(label.data(), static_cast<qsizetype>(label.size())), counts, QString::fromUtf8(old.data(), static_cast<qsizetype>(old.size())));
+    return QStringLiteral("%1: %2 (%3)")
+        .arg(QString::fromUtf8(label.data(), static_cast<qsizetype>(label.size())), counts,
+             QString::fromUtf8(old.data(), static_cast<qsizetype>(old.size())));
 }
 
 QString levelText(DecibelMilliwatt level) { return QStringLiteral("%1 dBm").arg(level.value(), 0, 'f', 2); }
@@ -39,7 +44,13 @@ protected:
 }  // namespace
 
 LossView::LossView(QWidget* parent)
-    : QWidget(parent), method_(new QComboBox(this)), grid_(nullptr), trouble_(new QLabel(this)), diagram_(new Diagram(this)), budget_(new Budget(this)), fibres_(new Fibres(this))
+    : QWidget(parent),
+      method_(new QComboBox(this)),
+      grid_(nullptr),
+      trouble_(new QLabel(this)),
+      diagram_(new Diagram(this)),
+      budget_(new Budget(this)),
+      fibres_(new Fibres(this))
 {
     setObjectName(QStringLiteral("lossView"));
     method_->setObjectName(QStringLiteral("method"));
@@ -77,7 +88,8 @@ void LossView::build(const JobState& state)
     auto* grid = new QGridLayout(grid_);
     grid->setContentsMargins(0, 0, 0, 0);
     int column = 1;
-    for (const QString& title : {tr("Reference\nA to B"), tr("Reading\nA to B"), tr("Reference\nB to A"), tr("Reading\nB to A"), tr("Loss\nA to B"), tr("Loss\nB to A")}) {
+    for (const QString& title :
+         {tr("Reference\nA to B"), tr("Reading\nA to B"), tr("Reference\nB to A"), tr("Reading\nB to A"), tr("Loss\nA to B"), tr("Loss\nB to A")}) {
         auto* label = new QLabel(title, grid_);
         label->setStyleSheet(QStringLiteral("color:%1").arg(theme().soft.name()));
         grid->addWidget(label, 0, column++);
@@ -90,9 +102,15 @@ void LossView::build(const JobState& state)
             for (const bool reference : {true, false}) {
                 const auto way = name(d);
                 Field field{reference, nm, d, new LevelEdit(grid_)};
-                field.edit->setObjectName(QStringLiteral("%1-%2-%3").arg(reference ? QStringLiteral("reference") : QStringLiteral("reading")).arg(nm).arg(QString::fromUtf8(way.data(), 2)));
+                field.edit->setObjectName(QStringLiteral("%1-%2-%3")
+                                              .arg(reference ? QStringLiteral("reference") : QStringLiteral("reading"))
+                                              .arg(nm)
+                                              .arg(QString::fromUtf8(way.data(), 2)));
                 field.edit->setPlaceholderText(tr("dBm"));
-                field.edit->setAccessibleName(tr("%1 at %2 nm, %3").arg(reference ? tr("Reference") : tr("Reading")).arg(nm).arg(d == Direction::AtoB ? tr("A to B") : tr("B to A")));
+                field.edit->setAccessibleName(tr("%1 at %2 nm, %3")
+                                                  .arg(reference ? tr("Reference") : tr("Reading"))
+                                                  .arg(nm)
+                                                  .arg(d == Direction::AtoB ? tr("A to B") : tr("B to A")));
                 grid->addWidget(field.edit, row, column++);
                 fields_.push_back(field);
                 connect(field.edit, &QLineEdit::returnPressed, this, [this, field] { typed(field); });
@@ -150,7 +168,8 @@ void LossView::fill(const JobState& state, const Link& link)
                     const auto& loss = which[0] == 'a' ? r.lossAb : r.lossBa;
                     if (std::abs(r.wavelength.value() - nm) < 0.5 && loss) text = tr("%1 dB").arg(loss->value(), 0, 'f', 2);
                 }
-            if (auto* label = findChild<QLabel*>(QStringLiteral("loss-%1-%2").arg(nm).arg(QString::fromLatin1(which)))) label->setText(QStringLiteral("<b>%1</b>").arg(text));
+            if (auto* label = findChild<QLabel*>(QStringLiteral("loss-%1-%2").arg(nm).arg(QString::fromLatin1(which))))
+                label->setText(QStringLiteral("<b>%1</b>").arg(text));
         }
     diagram_->method = state.job.method;
     diagram_->fibre = QString::number(link.fibre);
@@ -179,9 +198,12 @@ void LossView::typed(const Field& field)
 void LossView::fileReading(const Field& field, DecibelMilliwatt level)
 {
     const Nanometre wavelength{double(field.wavelength)};
-    const Fact fact = field.reference ? Fact(ReferenceSet{session_->state().job.method, wavelength, field.direction, level}) : Fact(PowerRead{link_, wavelength, field.direction, level});
-    if (session_->file(fact)) focusNext(field);
-    else field.edit->setModified(true);
+    const Fact fact = field.reference ? Fact(ReferenceSet{session_->state().job.method, wavelength, field.direction, level})
+                                      : Fact(PowerRead{link_, wavelength, field.direction, level});
+    if (session_->file(fact))
+        focusNext(field);
+    else
+        field.edit->setModified(true);
 }
 
 void LossView::focusNext(const Field& field)

@@ -16,7 +16,8 @@ int main(int argc, char** argv)
     arguments.addHelpOption();
     arguments.addPositionalArgument(QStringLiteral("job"), QStringLiteral("a .clendo file to open"));
     arguments.addOption({QStringLiteral("watch"), QStringLiteral("take pictures from this folder"), QStringLiteral("folder")});
-    arguments.addOption({QStringLiteral("simulated-scope"), QStringLiteral("key P lets a simulated scope save into this folder"), QStringLiteral("folder")});
+    arguments.addOption(
+        {QStringLiteral("simulated-scope"), QStringLiteral("key P lets a simulated scope save into this folder"), QStringLiteral("folder")});
     arguments.addOption({QStringLiteral("dark"), QStringLiteral("dark theme")});
     arguments.addOption({QStringLiteral("quit-when-shown"), QStringLiteral("close as soon as the window is usable (for measuring the start)")});
     arguments.process(application);

@@ -100,7 +100,10 @@ void MainWindow::setSession(std::unique_ptr<JobSession> session)
     connect(intake_.get(), &PictureIntake::judged, this, [this](const FaceId& face) {
         const Link* l = session_->state().link(face.link);
         const auto condition = name(session_->state().face(face).condition);
-        if (l) say(tr("Judged: %1 is %2.").arg(QString::fromStdString(l->where(face)), QString::fromUtf8(condition.data(), static_cast<qsizetype>(condition.size()))), false);
+        if (l)
+            say(tr("Judged: %1 is %2.")
+                    .arg(QString::fromStdString(l->where(face)), QString::fromUtf8(condition.data(), static_cast<qsizetype>(condition.size()))),
+                false);
     });
     chosen_ = {};
     desk_ = Desk::Look;
@@ -109,14 +112,17 @@ void MainWindow::setSession(std::unique_ptr<JobSession> session)
     const Round round = roundOf(session_->state());
     if (!round.left.empty()) goTo(round.left.front());
     refresh();
-    if (!session_->store().readOnlyReason().empty()) say(QString::fromStdString(session_->store().readOnlyReason()), true);
-    else if (!session_->state().troubles.empty()) say(QString::fromStdString(session_->state().troubles.front()), true);
+    if (!session_->store().readOnlyReason().empty())
+        say(QString::fromStdString(session_->store().readOnlyReason()), true);
+    else if (!session_->state().troubles.empty())
+        say(QString::fromStdString(session_->state().troubles.front()), true);
 }
 
 void MainWindow::refresh()
 {
     const Theme& t = theme();
-    findChild<QFrame*>(QStringLiteral("titleBar"))->setStyleSheet(QStringLiteral("#titleBar{background:%1} QLabel{color:%2}").arg(t.bar.name(), t.barText.name()));
+    findChild<QFrame*>(QStringLiteral("titleBar"))
+        ->setStyleSheet(QStringLiteral("#titleBar{background:%1} QLabel{color:%2}").arg(t.bar.name(), t.barText.name()));
     if (!session_) {
         jobLabel_->setText(tr("<b>Clendo</b>"));
         rulesLabel_->setText(tr("Ctrl+N new job · Ctrl+O open"));
@@ -134,19 +140,22 @@ void MainWindow::refresh()
     if (l)
         head += QStringLiteral(" &nbsp;&nbsp; %1 → %2 · %3 · %4")
                     .arg(QString::fromStdString(l->cable->placeA).toHtmlEscaped(), QString::fromStdString(l->cable->placeB).toHtmlEscaped(),
-                         tr("cable %1").arg(QString::fromStdString(l->cable->id).toHtmlEscaped()), tr("fibre %1 of %2").arg(l->fibre).arg(l->cable->fibres));
+                         tr("cable %1").arg(QString::fromStdString(l->cable->id).toHtmlEscaped()),
+                         tr("fibre %1 of %2").arg(l->fibre).arg(l->cable->fibres));
     jobLabel_->setText(head);
     const auto method = name(state.job.method);
-    rulesLabel_->setText(tr("rules: %1 · %2 · %3").arg(QString::fromStdString(state.job.edition), l ? QString::fromStdString(l->cable->criteria) : QString(), QString::fromUtf8(method.data(), static_cast<qsizetype>(method.size()))));
+    rulesLabel_->setText(tr("rules: %1 · %2 · %3")
+                             .arg(QString::fromStdString(state.job.edition), l ? QString::fromStdString(l->cable->criteria) : QString(),
+                                  QString::fromUtf8(method.data(), static_cast<qsizetype>(method.size()))));
     ribbon_->show(&state, l, chosen_);
     round_->show(roundOf(state), state, QString::fromStdString(chosen_.link));
     switch (desk_) {
-    case Desk::Look: look_->show(*session_, l, chosen_, intake_ ? intake_->busy() : 0); break;
-    case Desk::Loss: loss_->show(*session_, l); break;
-    case Desk::Trace:
-        if (trace_) trace_->show(*session_, l);
-        break;
-    case Desk::Sign: sign_->show(state, l); break;
+        case Desk::Look: look_->show(*session_, l, chosen_, intake_ ? intake_->busy() : 0); break;
+        case Desk::Loss: loss_->show(*session_, l); break;
+        case Desk::Trace:
+            if (trace_) trace_->show(*session_, l);
+            break;
+        case Desk::Sign: sign_->show(state, l); break;
     }
     ruling_->show(rulingNow());
     clocks_->show(session_->entries(), state, QDateTime::currentSecsSinceEpoch());
@@ -157,10 +166,10 @@ Ruling MainWindow::rulingNow() const
     const Link* l = link();
     if (!l) return emptyJobRuling();
     switch (desk_) {
-    case Desk::Look: return faceRuling(session_->state(), *l, chosen_);
-    case Desk::Loss: return lossRuling(session_->state(), *l);
-    case Desk::Trace: return traceRuling(session_->state(), *l);
-    case Desk::Sign: return signRuling(session_->state(), *l);
+        case Desk::Look: return faceRuling(session_->state(), *l, chosen_);
+        case Desk::Loss: return lossRuling(session_->state(), *l);
+        case Desk::Trace: return traceRuling(session_->state(), *l);
+        case Desk::Sign: return signRuling(session_->state(), *l);
     }
     return emptyJobRuling();
 }
@@ -195,13 +204,13 @@ void MainWindow::goTo(const Step& step)
 {
     chosen_ = step.face.link.empty() ? FaceId{step.link, End::A, Side::Cord} : step.face;
     switch (step.kind) {
-    case StepKind::Look:
-    case StepKind::Clean:
-    case StepKind::Mate: showDesk(Desk::Look); break;
-    case StepKind::Reference:
-    case StepKind::Loss: showDesk(Desk::Loss); break;
-    case StepKind::Trace: showDesk(Desk::Trace); break;
-    case StepKind::Sign: showDesk(Desk::Sign); break;
+        case StepKind::Look:
+        case StepKind::Clean:
+        case StepKind::Mate: showDesk(Desk::Look); break;
+        case StepKind::Reference:
+        case StepKind::Loss: showDesk(Desk::Loss); break;
+        case StepKind::Trace: showDesk(Desk::Trace); break;
+        case StepKind::Sign: showDesk(Desk::Sign); break;
     }
 }
 
@@ -211,35 +220,35 @@ void MainWindow::keyPressEvent(QKeyEvent* event)
 {
     if (event->modifiers() & (Qt::ControlModifier | Qt::AltModifier)) return QMainWindow::keyPressEvent(event);
     switch (event->key()) {
-    case Qt::Key_Left: return moveFace(-1);
-    case Qt::Key_Right: return moveFace(1);
-    case Qt::Key_Up: return moveLink(-1);
-    case Qt::Key_Down: return moveLink(1);
-    case Qt::Key_1: return showDesk(Desk::Look);
-    case Qt::Key_2: return showDesk(Desk::Loss);
-    case Qt::Key_3: return showDesk(Desk::Trace);
-    case Qt::Key_4: return showDesk(Desk::Sign);
-    case Qt::Key_Return:
-    case Qt::Key_Enter:
-        if (!ruling_->shown().actions.empty()) act(ruling_->shown().actions.front().kind);
-        return;
-    case Qt::Key_P: return act(ActionKind::TakePicture);
-    case Qt::Key_C: return act(ActionKind::Clean);
-    case Qt::Key_M: return act(ActionKind::Mate);
-    case Qt::Key_N:
-    case Qt::Key_Space: return act(ActionKind::NextStep);
-    case Qt::Key_R: return act(ActionKind::SetReference);
-    case Qt::Key_T: return act(ActionKind::ReadPower);
-    case Qt::Key_O: return askForFile();
-    case Qt::Key_S: return sign(event->modifiers() & Qt::ShiftModifier);
-    case Qt::Key_W: return act(ActionKind::Certificate);
-    case Qt::Key_Z: return act(ActionKind::Undo);
-    case Qt::Key_B: return act(ActionKind::PlanCable);
-    case Qt::Key_D:
-        if (trace_ && desk_ == Desk::Trace) trace_->nextShot();
-        return;
-    case Qt::Key_Escape: return setFocus();
-    default: QMainWindow::keyPressEvent(event);
+        case Qt::Key_Left: return moveFace(-1);
+        case Qt::Key_Right: return moveFace(1);
+        case Qt::Key_Up: return moveLink(-1);
+        case Qt::Key_Down: return moveLink(1);
+        case Qt::Key_1: return showDesk(Desk::Look);
+        case Qt::Key_2: return showDesk(Desk::Loss);
+        case Qt::Key_3: return showDesk(Desk::Trace);
+        case Qt::Key_4: return showDesk(Desk::Sign);
+        case Qt::Key_Return:
+        case Qt::Key_Enter:
+            if (!ruling_->shown().actions.empty()) act(ruling_->shown().actions.front().kind);
+            return;
+        case Qt::Key_P: return act(ActionKind::TakePicture);
+        case Qt::Key_C: return act(ActionKind::Clean);
+        case Qt::Key_M: return act(ActionKind::Mate);
+        case Qt::Key_N:
+        case Qt::Key_Space: return act(ActionKind::NextStep);
+        case Qt::Key_R: return act(ActionKind::SetReference);
+        case Qt::Key_T: return act(ActionKind::ReadPower);
+        case Qt::Key_O: return askForFile();
+        case Qt::Key_S: return sign(event->modifiers() & Qt::ShiftModifier);
+        case Qt::Key_W: return act(ActionKind::Certificate);
+        case Qt::Key_Z: return act(ActionKind::Undo);
+        case Qt::Key_B: return act(ActionKind::PlanCable);
+        case Qt::Key_D:
+            if (trace_ && desk_ == Desk::Trace) trace_->nextShot();
+            return;
+        case Qt::Key_Escape: return setFocus();
+        default: QMainWindow::keyPressEvent(event);
     }
 }
 
@@ -269,7 +278,8 @@ void MainWindow::nextStep()
     // damaged faces wait for somebody to decide: the round goes past them
     for (const auto& step : round.left) {
         const bool stuck = step.kind == StepKind::Clean && session_->state().face(step.face).condition == FaceCondition::Damaged;
-        const bool blockedMate = step.kind == StepKind::Mate && session_->state().link(step.link) && !mayMate(session_->state(), *session_->state().link(step.link), step.end);
+        const bool blockedMate = step.kind == StepKind::Mate && session_->state().link(step.link) &&
+                                 !mayMate(session_->state(), *session_->state().link(step.link), step.end);
         const bool same = step.kind != StepKind::Mate && desk_ == Desk::Look && step.face == chosen_ && !step.face.link.empty();
         if (!stuck && !blockedMate && !same) return goTo(step);
     }

@@ -36,7 +36,8 @@ void MainWindow::buildMenus()
     });
     job->addAction(tr("Who works &here …"), this, [this] {
         bool ok = false;
-        const QString who = QInputDialog::getText(this, tr("Who works here"), tr("Role or name as it shall stand in the journal"), QLineEdit::Normal, session_ ? session_->who() : QString(), &ok);
+        const QString who = QInputDialog::getText(this, tr("Who works here"), tr("Role or name as it shall stand in the journal"), QLineEdit::Normal,
+                                                  session_ ? session_->who() : QString(), &ok);
         if (ok && session_ && !who.trimmed().isEmpty()) session_->setWho(who.trimmed());
     });
     job->addSeparator();
@@ -67,10 +68,13 @@ void MainWindow::buildMenus()
     dark->setCheckable(true);
     QMenu* help = menuBar()->addMenu(tr("&Help"));
     help->addAction(tr("Keys"), QKeySequence(Qt::Key_F1), this, [this] {
-        QMessageBox::information(this, tr("Keys"),
-                                 tr("N or Space  next step\n← →  face along the ribbon\n↑ ↓  fibre\n1 2 3 4  look, light, trace, sign-off\nEnter  the first action of the ruling\n"
-                                    "P  take a picture\nC  I cleaned it\nM  mate\nR  set the reference\nT  type the readings\nO  open a picture or trace\nD  other shot\nS  sign the fibre, Shift+S the cable\n"
-                                    "W  write the certificates of the fibre and its cable\nZ  take back the last entry\nB  plan a cable\nEsc  out of a field\nF9  dark"));
+        QMessageBox::information(
+            this, tr("Keys"),
+            tr("N or Space  next step\n← →  face along the ribbon\n↑ ↓  fibre\n1 2 3 4  look, light, trace, sign-off\nEnter  the first action of the "
+               "ruling\n"
+               "P  take a picture\nC  I cleaned it\nM  mate\nR  set the reference\nT  type the readings\nO  open a picture or trace\nD  other "
+               "shot\nS  sign the fibre, Shift+S the cable\n"
+               "W  write the certificates of the fibre and its cable\nZ  take back the last entry\nB  plan a cable\nEsc  out of a field\nF9  dark"));
     });
 }
 
@@ -78,37 +82,35 @@ void MainWindow::act(ActionKind action)
 {
     if (!session_) return;
     switch (action) {
-    case ActionKind::NextStep: return nextStep();
-    case ActionKind::Clean: return clean();
-    case ActionKind::Mate: return mate();
-    case ActionKind::OpenTrace: return askForFile();
-    case ActionKind::Sign: return sign(false);
-    case ActionKind::Certificate: return writeCertificate();
-    case ActionKind::PlanCable: return planCable();
-    case ActionKind::Undo: session_->takeBackLast(); return;
-    case ActionKind::SetReference:
-        showDesk(Desk::Loss);
-        return loss_->focusReference();
-    case ActionKind::ReadPower:
-        showDesk(Desk::Loss);
-        return loss_->focusReading();
-    case ActionKind::TakePicture:
-        if (!link()) return;
-        showDesk(Desk::Look);
-        if (simulatedScope_.isEmpty()) return askForFile();
-        // the simulated scope saves into the watched folder, like a real one; the folder does the rest
-        QString file = QString::fromStdString(chosen_.text()).replace(QLatin1Char('/'), QLatin1Char('-'));
-        file = QStringLiteral("%1-%2.png").arg(file).arg(session_->state().face(chosen_).tries.size() + 1);
-        const auto saved = writeFile(QDir(simulatedScope_).filePath(file).toStdString(), encodePng(demoPicture(chosen_, session_->state().face(chosen_).cleanings)));
-        if (!saved) say(QString::fromStdString(saved.error().message), true);
-        return;
+        case ActionKind::NextStep: return nextStep();
+        case ActionKind::Clean: return clean();
+        case ActionKind::Mate: return mate();
+        case ActionKind::OpenTrace: return askForFile();
+        case ActionKind::Sign: return sign(false);
+        case ActionKind::Certificate: return writeCertificate();
+        case ActionKind::PlanCable: return planCable();
+        case ActionKind::Undo: session_->takeBackLast(); return;
+        case ActionKind::SetReference: showDesk(Desk::Loss); return loss_->focusReference();
+        case ActionKind::ReadPower: showDesk(Desk::Loss); return loss_->focusReading();
+        case ActionKind::TakePicture:
+            if (!link()) return;
+            showDesk(Desk::Look);
+            if (simulatedScope_.isEmpty()) return askForFile();
+            // the simulated scope saves into the watched folder, like a real one; the folder does the rest
+            QString file = QString::fromStdString(chosen_.text()).replace(QLatin1Char('/'), QLatin1Char('-'));
+            file = QStringLiteral("%1-%2.png").arg(file).arg(session_->state().face(chosen_).tries.size() + 1);
+            const auto saved = writeFile(QDir(simulatedScope_).filePath(file).toStdString(),
+                                         encodePng(demoPicture(chosen_, session_->state().face(chosen_).cleanings)));
+            if (!saved) say(QString::fromStdString(saved.error().message), true);
+            return;
     }
 }
 
 void MainWindow::clean()
 {
     if (!link()) return;
-    if (session_->state().state(chosen_.link).mated.contains(chosen_.end)) say(tr("This pair is mated. Cleaning it means it was opened: both faces must be seen again."), false);
+    if (session_->state().state(chosen_.link).mated.contains(chosen_.end))
+        say(tr("This pair is mated. Cleaning it means it was opened: both faces must be seen again."), false);
     CleanDialog dialog(adviceFor(session_->state().face(chosen_)), this);
     if (dialog.exec() != QDialog::Accepted) return;
     if (session_->file(FaceCleaned{chosen_, dialog.method(), dialog.strokes()})) say(tr("Filed. Now look again."), false);
@@ -134,7 +136,8 @@ void MainWindow::sign(bool wholeCable)
     const JobState& state = session_->state();
     if (wholeCable) {
         for (const auto& other : state.links)
-            if (other.cable == l->cable && !state.state(other.id).signedAt) return say(tr("Not yet: fibre %1 is not signed. The cable is signed when all its fibres are.").arg(other.fibre), true);
+            if (other.cable == l->cable && !state.state(other.id).signedAt)
+                return say(tr("Not yet: fibre %1 is not signed. The cable is signed when all its fibres are.").arg(other.fibre), true);
         const std::string cable = l->cable->id;
         if (session_->file(Signed{cable, {}})) say(tr("Cable %1 is signed off.").arg(QString::fromStdString(cable)), false);
         return;
@@ -153,12 +156,14 @@ void MainWindow::writeCertificate()
     QStringList written;
     for (const std::string& subject : {l->id, l->cable->id}) {
         const auto paths = certificate(session_->state(), subject).and_then([&](const nlohmann::json& body) {
-            return clendo::writeCertificate(body, [this](const std::string& sha) { return session_->store().evidence(sha); }, folder);
+            return clendo::writeCertificate(
+                body, [this](const std::string& sha) { return session_->store().evidence(sha); }, folder);
         });
         if (!paths) return say(QString::fromStdString(paths.error().message), true);
         written << *paths;
     }
-    say(tr("Certificates of fibre %1 and of cable %2 are in %3 (PDF, JSON, CSV).").arg(l->fibre).arg(QString::fromStdString(l->cable->id), folder), false);
+    say(tr("Certificates of fibre %1 and of cable %2 are in %3 (PDF, JSON, CSV).").arg(l->fibre).arg(QString::fromStdString(l->cable->id), folder),
+        false);
     emit certificateWritten(written);
 }
 
@@ -168,7 +173,8 @@ void MainWindow::planCable()
     if (dialog.exec() != QDialog::Accepted) return;
     const CablePlan cable = dialog.cable();
     for (const auto& known : session_->state().cables)
-        if (known.id == cable.id) return say(tr("The job has a cable %1 already. Give this one another name.").arg(QString::fromStdString(cable.id)), true);
+        if (known.id == cable.id)
+            return say(tr("The job has a cable %1 already. Give this one another name.").arg(QString::fromStdString(cable.id)), true);
     if (!session_->file(CablePlanned{cable})) return;
     choose({cable.id + "/1", End::A, Side::Cord});
     say(tr("Planned: cable %1, fibres 1 to %2.").arg(QString::fromStdString(cable.id)).arg(cable.fibres), false);
@@ -178,11 +184,14 @@ void MainWindow::askForFile()
 {
     if (!link()) return;
     const bool trace = desk_ == Desk::Trace;
-    const QString path = QFileDialog::getOpenFileName(this, trace ? tr("Open a trace") : tr("Open a picture"), QFileInfo(session_->path()).path(),
-                                                      trace ? tr("OTDR traces (*.sor *.SOR);;All files (*)") : tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp);;All files (*)"));
+    const QString path = QFileDialog::getOpenFileName(
+        this, trace ? tr("Open a trace") : tr("Open a picture"), QFileInfo(session_->path()).path(),
+        trace ? tr("OTDR traces (*.sor *.SOR);;All files (*)") : tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp);;All files (*)"));
     if (path.isEmpty()) return;
-    if (trace) openTrace(path);
-    else takePicture(path);
+    if (trace)
+        openTrace(path);
+    else
+        takePicture(path);
 }
 
 void MainWindow::takePicture(const QString& path)
@@ -203,11 +212,13 @@ void MainWindow::openTrace(const QString& path)
     const bool fromB = !trace->locationA.empty() && trace->locationA == l->cable->placeB;
     const JobSet& job = session_->state().job;
     const otdr::Cords cords = fromB ? otdr::Cords{job.tailCord, job.launchCord} : otdr::Cords{job.launchCord, job.tailCord};
-    const TraceShot shot{l->id, fromB ? Direction::BtoA : Direction::AtoB, sha256(*bytes), name, trace->wavelength, cords, otdr::analyse(*trace, cords)};
+    const TraceShot shot{
+        l->id, fromB ? Direction::BtoA : Direction::AtoB, sha256(*bytes), name, trace->wavelength, cords, otdr::analyse(*trace, cords)};
     const Evidence evidence{name, *bytes};
     QString sentence = tr("Filed: %1, %2 events.").arg(QString::fromStdString(name)).arg(shot.found.events.size());
     if (!trace->oddities.empty()) sentence += QLatin1Char(' ') + QString::fromStdString(trace->oddities.front());
-    if (!trace->fibre.empty() && trace->fibre != std::to_string(l->fibre)) sentence += tr(" The file says fibre %1: is it the right one?").arg(QString::fromStdString(trace->fibre));
+    if (!trace->fibre.empty() && trace->fibre != std::to_string(l->fibre))
+        sentence += tr(" The file says fibre %1: is it the right one?").arg(QString::fromStdString(trace->fibre));
     if (session_->file(shot, &evidence)) say(sentence, false);
     showDesk(Desk::Trace);
 }
@@ -255,7 +266,8 @@ bool MainWindow::createJob(const QString& path, const QString& name)
 void MainWindow::askForJob(bool fresh)
 {
     const QString filter = tr("Clendo jobs (*.clendo)");
-    QString path = fresh ? QFileDialog::getSaveFileName(this, tr("New job"), QDir::homePath(), filter) : QFileDialog::getOpenFileName(this, tr("Open a job"), QDir::homePath(), filter);
+    QString path = fresh ? QFileDialog::getSaveFileName(this, tr("New job"), QDir::homePath(), filter)
+                         : QFileDialog::getOpenFileName(this, tr("Open a job"), QDir::homePath(), filter);
     if (path.isEmpty()) return;
     if (!fresh) {
         openJob(path);

@@ -15,8 +15,10 @@ std::optional<Metre> parseLength(QString text)
 {
     text = text.trimmed().toLower();
     double factor = 1;
-    if (text.endsWith(QLatin1String("km"))) factor = 1000, text.chop(2);
-    else if (text.endsWith(QLatin1Char('m'))) text.chop(1);
+    if (text.endsWith(QLatin1String("km")))
+        factor = 1000, text.chop(2);
+    else if (text.endsWith(QLatin1Char('m')))
+        text.chop(1);
     bool ok = false;
     const double value = text.trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&ok) * factor;
     return ok && std::isfinite(value) ? std::optional(Metre(value)) : std::nullopt;
@@ -30,14 +32,20 @@ Result<std::vector<Splice>> parseSplices(const QString& text)
         static const QRegularExpression form(QStringLiteral(R"(^\s*([0-9.,]+)(?:\s*(km|m)\b)?\s*(.*?)\s*$)"));
         const auto match = form.match(part);
         const auto at = match.hasMatch() ? parseLength(match.captured(1) + match.captured(2)) : std::nullopt;
-        if (!at) return failure(Error::Code::PlanInvalid, fmt::format("“{}” is not a splice. Write the distance from end A, then a name; a semicolon between two: 1180 manhole 3; 1905 sea wall.", part.trimmed().toStdString()));
+        if (!at)
+            return failure(
+                Error::Code::PlanInvalid,
+                fmt::format(
+                    "“{}” is not a splice. Write the distance from end A, then a name; a semicolon between two: 1180 manhole 3; 1905 sea wall.",
+                    part.trimmed().toStdString()));
         const QString label = match.captured(3).isEmpty() ? QString::number(out.size() + 1) : match.captured(3);
         out.push_back({label.toStdString(), *at});
     }
     return out;
 }
 
-PlanDialog::PlanDialog(QWidget* parent) : QDialog(parent), fibres_(new QSpinBox(this)), fibre_(new QComboBox(this)), criteria_(new QComboBox(this)), trouble_(new QLabel(this))
+PlanDialog::PlanDialog(QWidget* parent)
+    : QDialog(parent), fibres_(new QSpinBox(this)), fibre_(new QComboBox(this)), criteria_(new QComboBox(this)), trouble_(new QLabel(this))
 {
     setObjectName(QStringLiteral("planDialog"));
     setWindowTitle(tr("Plan a cable"));

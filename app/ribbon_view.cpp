@@ -76,7 +76,8 @@ void RibbonView::paintEvent(QPaintEvent*)
         if (id.end == end) {
             p.setPen(theme().soft);
             const QString word = QString::fromStdString(std::string(name(state_->face(id).condition)));
-            p.drawText(QRectF(x - em(7), em(3.9), em(14), em(1.1)), Qt::AlignCenter, (id.side == Side::Cord ? tr("cord: %1") : tr("port: %1")).arg(word));
+            p.drawText(QRectF(x - em(7), em(3.9), em(14), em(1.1)), Qt::AlignCenter,
+                       (id.side == Side::Cord ? tr("cord: %1") : tr("port: %1")).arg(word));
         }
     }
     for (const auto& splice : link_->cable->splices) {
@@ -96,7 +97,8 @@ void RibbonView::paintLoss(QPainter& p, double top, double height) const
 {
     if (!state_->limits) return;
     const double wavelength = state_->job.wavelengths.empty() ? 1310 : state_->job.wavelengths.front();
-    const auto limit = budget({link_->cable->fibre, link_->cable->length, connectionsPerLink, static_cast<int>(link_->cable->splices.size())}, state_->job.method, Nanometre(wavelength), *state_->limits);
+    const auto limit = budget({link_->cable->fibre, link_->cable->length, connectionsPerLink, static_cast<int>(link_->cable->splices.size())},
+                              state_->job.method, Nanometre(wavelength), *state_->limits);
     if (!limit || limit->total <= Decibel(0)) return;
     const auto yOf = [&](double dB) { return top + height * std::min(1.15, dB / limit->total.value()); };
     double at = 0;
@@ -122,7 +124,10 @@ void RibbonView::paintLoss(QPainter& p, double top, double height) const
     for (const auto& r : loss->results) {
         if (!r.worst || std::abs(r.wavelength.value() - wavelength) > 1) continue;
         const double y = yOf(std::max(0.0, r.worst->value()));
-        p.setPen(QPen(theme().of(loss->verdict == LossVerdict::Pass ? Tone::Fit : loss->verdict == LossVerdict::Fail ? Tone::Damaged : Tone::Work), 2.2));
+        p.setPen(QPen(theme().of(loss->verdict == LossVerdict::Pass   ? Tone::Fit
+                                 : loss->verdict == LossVerdict::Fail ? Tone::Damaged
+                                                                      : Tone::Work),
+                      2.2));
         p.drawLine(QPointF(xOf(Metre(0)), top), QPointF(xOf(link_->cable->length), y));
         p.drawText(QRectF(width() - em(7.6), top - em(0.1), em(7), em(1.1)), Qt::AlignRight, tr("lost %1").arg(r.worst->value(), 0, 'f', 2));
     }

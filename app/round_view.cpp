@@ -62,12 +62,14 @@ void RoundView::show(const Round& round, const JobState& state, const QString& c
     progress_->setText(tr("%1 of %2 done").arg(round.done).arg(round.all));
     list_->setStyleSheet(QStringLiteral("QListWidget{background:%1} QListWidget::item{padding:3px 2px}").arg(t.panel.name()));
     card_->setStyleSheet(QStringLiteral("QLabel{background:%1;border:2px solid %2;border-radius:6px;padding:8px}").arg(t.card.name(), t.fit.name()));
-    if (round.left.empty()) card_->setText(round.all == 0 ? tr("Nothing planned yet.") : tr("<b>All done.</b><br>Write the certificate: 4, then W."));
+    if (round.left.empty())
+        card_->setText(round.all == 0 ? tr("Nothing planned yet.") : tr("<b>All done.</b><br>Write the certificate: 4, then W."));
     else {
         const Step& next = round.left.front();
         card_->setText(tr("<span style='color:%1'>Next, at %2</span><br><b>%3</b><br>%4<br><span style='color:%1'>take: %5</span>")
                            .arg(t.soft.name(), QString::fromStdString(next.place).toHtmlEscaped(), QString::fromStdString(next.title).toHtmlEscaped(),
-                                QString::fromStdString(next.where).toHtmlEscaped(), QString::fromStdString(next.carry.empty() ? "nothing" : next.carry).toHtmlEscaped()));
+                                QString::fromStdString(next.where).toHtmlEscaped(),
+                                QString::fromStdString(next.carry.empty() ? "nothing" : next.carry).toHtmlEscaped()));
     }
     list_->clear();
     std::string place;
@@ -85,7 +87,8 @@ void RoundView::show(const Round& round, const JobState& state, const QString& c
             heading->setData(Qt::UserRole, -1);
         }
         const bool isFace = step.kind == StepKind::Look || step.kind == StepKind::Clean;
-        auto* item = new QListWidgetItem(isFace ? QString::fromStdString(step.where) : QStringLiteral("      ") + QString::fromStdString(step.title), list_);
+        auto* item =
+            new QListWidgetItem(isFace ? QString::fromStdString(step.where) : QStringLiteral("      ") + QString::fromStdString(step.title), list_);
         item->setToolTip(QString::fromStdString(step.title + ", " + step.where));
         if (isFace) item->setIcon(faceIcon(state.face(step.face).condition));
         item->setData(Qt::UserRole, static_cast<int>(i));

@@ -26,23 +26,29 @@ protected:
 QString keyOf(ActionKind kind)
 {
     switch (kind) {
-    case ActionKind::TakePicture: return QStringLiteral("P");
-    case ActionKind::Clean: return QStringLiteral("C");
-    case ActionKind::Mate: return QStringLiteral("M");
-    case ActionKind::NextStep: return QStringLiteral("N");
-    case ActionKind::SetReference: return QStringLiteral("R");
-    case ActionKind::ReadPower: return QStringLiteral("T");
-    case ActionKind::OpenTrace: return QStringLiteral("O");
-    case ActionKind::Sign: return QStringLiteral("S");
-    case ActionKind::Certificate: return QStringLiteral("W");
-    case ActionKind::Undo: return QStringLiteral("Z");
-    case ActionKind::PlanCable: return QStringLiteral("B");
+        case ActionKind::TakePicture: return QStringLiteral("P");
+        case ActionKind::Clean: return QStringLiteral("C");
+        case ActionKind::Mate: return QStringLiteral("M");
+        case ActionKind::NextStep: return QStringLiteral("N");
+        case ActionKind::SetReference: return QStringLiteral("R");
+        case ActionKind::ReadPower: return QStringLiteral("T");
+        case ActionKind::OpenTrace: return QStringLiteral("O");
+        case ActionKind::Sign: return QStringLiteral("S");
+        case ActionKind::Certificate: return QStringLiteral("W");
+        case ActionKind::Undo: return QStringLiteral("Z");
+        case ActionKind::PlanCable: return QStringLiteral("B");
     }
     return {};
 }
 
 RulingView::RulingView(QWidget* parent)
-    : QFrame(parent), mark_(new ToneMark(this)), headline_(new QLabel(this)), sentence_(new QLabel(this)), rowsTitle_(new QLabel(tr("<b>How it was judged</b>"), this)), rows_(new QTableWidget(this)), help_(new QLabel(this))
+    : QFrame(parent),
+      mark_(new ToneMark(this)),
+      headline_(new QLabel(this)),
+      sentence_(new QLabel(this)),
+      rowsTitle_(new QLabel(tr("<b>How it was judged</b>"), this)),
+      rows_(new QTableWidget(this)),
+      help_(new QLabel(this))
 {
     setObjectName(QStringLiteral("ruling"));
     setFixedWidth(em(19));

@@ -59,7 +59,9 @@ void SignView::show(const JobState& state, const Link* chosen)
         signedCount += state.state(link.id).signedAt ? 1 : 0;
     }
     title_->setText(tr("<b>Sign-off, cable %1</b>: %2 of %3 fibres signed. S signs the fibre; Shift+S signs the cable when all its fibres are.")
-                        .arg(QString::fromStdString(chosen->cable->id)).arg(signedCount).arg(links.size()) +
+                        .arg(QString::fromStdString(chosen->cable->id))
+                        .arg(signedCount)
+                        .arg(links.size()) +
                     (state.signedCables.contains(chosen->cable->id) ? tr(" <b>The cable is signed.</b>") : QString()));
     title_->setWordWrap(true);
     table_->setRowCount(static_cast<int>(links.size()));
@@ -78,13 +80,16 @@ void SignView::show(const JobState& state, const Link* chosen)
         auto* faces = new QLabel(table_);
         faces->setPixmap(faceRow(state, link));
         QStringList words;
-        for (const auto& face : link.faces()) words << QString::fromStdString(link.where(face) + ": " + std::string(name(state.face(face).condition)));
+        for (const auto& face : link.faces())
+            words << QString::fromStdString(link.where(face) + ": " + std::string(name(state.face(face).condition)));
         faces->setToolTip(words.join(QLatin1Char('\n')));
         faces->setAccessibleName(words.join(QStringLiteral(", ")));
         table_->setCellWidget(r, 1, faces);
         int column = 0;
         for (const QString& text : {QStringLiteral("%1  %2").arg(link.fibre).arg(QString::fromStdString(link.colour)), QString(), worst, margin,
-                                    s.traces.empty() ? QStringLiteral("–") : s.traces.size() == 1 ? tr("1 shot") : tr("%1 shots").arg(s.traces.size()),
+                                    s.traces.empty()       ? QStringLiteral("–")
+                                    : s.traces.size() == 1 ? tr("1 shot")
+                                                           : tr("%1 shots").arg(s.traces.size()),
                                     s.signedAt ? QString::fromStdString(s.signedBy) : QStringLiteral("–")}) {
             auto* item = new QTableWidgetItem(text);
             if (link.id == chosen->id) item->setBackground(theme().chosen);

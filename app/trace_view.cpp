@@ -15,12 +15,16 @@
 namespace clendo {
 namespace {
 
-QString number(const std::optional<Decibel>& value, int digits = 2) { return value ? QString::number(value->value(), 'f', digits) : QStringLiteral("–"); }
+QString number(const std::optional<Decibel>& value, int digits = 2)
+{
+    return value ? QString::number(value->value(), 'f', digits) : QStringLiteral("–");
+}
 QString metres(const std::optional<Metre>& value) { return value ? QString::number(value->value(), 'f', 0) : QStringLiteral("–"); }
 
 }  // namespace
 
-TraceView::TraceView(QWidget* parent) : QWidget(parent), title_(new QLabel(this)), empty_(new QLabel(this)), plot_(new QCustomPlot(this)), pieces_(new QTableWidget(this))
+TraceView::TraceView(QWidget* parent)
+    : QWidget(parent), title_(new QLabel(this)), empty_(new QLabel(this)), plot_(new QCustomPlot(this)), pieces_(new QTableWidget(this))
 {
     setObjectName(QStringLiteral("traceView"));
     setAcceptDrops(true);
@@ -34,7 +38,8 @@ TraceView::TraceView(QWidget* parent) : QWidget(parent), title_(new QLabel(this)
     plot_->setMinimumHeight(em(12));
     pieces_->setObjectName(QStringLiteral("pieces"));
     pieces_->setColumnCount(7);
-    pieces_->setHorizontalHeaderLabels({tr("The line, piece by piece"), tr("Planned, m"), tr("Found, m"), tr("Loss, dB"), tr("Limit"), tr("Reflects"), tr("Both ways")});
+    pieces_->setHorizontalHeaderLabels(
+        {tr("The line, piece by piece"), tr("Planned, m"), tr("Found, m"), tr("Loss, dB"), tr("Limit"), tr("Reflects"), tr("Both ways")});
     pieces_->verticalHeader()->hide();
     pieces_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     pieces_->setSelectionMode(QAbstractItemView::NoSelection);
@@ -65,14 +70,19 @@ void TraceView::show(JobSession& session, const Link* link)
     empty_->setVisible(!any);
     if (!any) {
         title_->setText(tr("<b>Trace</b>, fibre %1").arg(link->fibre));
-        empty_->setText(tr("No trace of this fibre yet.\n\nO opens a .sor file that the OTDR saved; you can also drop it here.\nShoot through a launch cord of %1 m and a tail cord of %2 m, or the end connections cannot be measured.")
-                            .arg(session.state().job.launchCord.value(), 0, 'f', 0).arg(session.state().job.tailCord.value(), 0, 'f', 0));
+        empty_->setText(tr("No trace of this fibre yet.\n\nO opens a .sor file that the OTDR saved; you can also drop it here.\nShoot through a "
+                           "launch cord of %1 m and a tail cord of %2 m, or the end connections cannot be measured.")
+                            .arg(session.state().job.launchCord.value(), 0, 'f', 0)
+                            .arg(session.state().job.tailCord.value(), 0, 'f', 0));
         return;
     }
     const TraceShot& shot = traces[shot_];
     title_->setText(tr("<b>Trace</b>, fibre %1 · %2 nm, %3 · %4 · shot %5 of %6 (D shows the other)")
-                        .arg(link->fibre).arg(shot.wavelength.value(), 0, 'f', 0).arg(shot.direction == Direction::AtoB ? tr("A to B") : tr("B to A"), QString::fromStdString(shot.traceName))
-                        .arg(shot_ + 1).arg(shots_));
+                        .arg(link->fibre)
+                        .arg(shot.wavelength.value(), 0, 'f', 0)
+                        .arg(shot.direction == Direction::AtoB ? tr("A to B") : tr("B to A"), QString::fromStdString(shot.traceName))
+                        .arg(shot_ + 1)
+                        .arg(shots_));
     plot(shot, *link);
     table(shot, *link);
 }
@@ -110,7 +120,8 @@ void TraceView::plot(const TraceShot& shot, const Link& link)
         return;
     }
     const auto& events = shot.found.events;
-    const double last = events.empty() ? double(trace->distance.back()) : std::min(double(trace->distance.back()), events.back().at.value() * 1.06 + 20);
+    const double last =
+        events.empty() ? double(trace->distance.back()) : std::min(double(trace->distance.back()), events.back().at.value() * 1.06 + 20);
     QVector<double> x, y;
     double top = -100, bottom = 0;
     for (const auto& column : otdr::thin(*trace, Metre(0), Metre(last), 1600)) {
@@ -172,7 +183,9 @@ void TraceView::table(const TraceShot& shot, const Link& link)
     for (int r = 0; r < pieces_->rowCount(); ++r) {
         const LineRow& row = rows[static_cast<std::size_t>(r)];
         int column = 0;
-        for (const QString& text : {QString::fromStdString(row.name), metres(row.planned), row.planned && !row.found ? tr("not seen") : metres(row.found), number(row.loss), number(row.limit), number(row.reflectance, 1), number(row.bothWays)}) {
+        for (const QString& text :
+             {QString::fromStdString(row.name), metres(row.planned), row.planned && !row.found ? tr("not seen") : metres(row.found), number(row.loss),
+              number(row.limit), number(row.reflectance, 1), number(row.bothWays)}) {
             auto* item = new QTableWidgetItem(text);
             if (column > 0) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
             if (row.overLimit() || !row.planned) {

@@ -18,7 +18,8 @@ nlohmann::json writeSubject(const JobStore& store, const JobState& state, const 
 {
     nlohmann::json line{{"subject", subject}};
     const auto files = certificate(state, subject).and_then([&](const nlohmann::json& body) {
-        return writeCertificate(body, [&](const std::string& sha) { return store.evidence(sha); }, QString::fromStdString(folder));
+        return writeCertificate(
+            body, [&](const std::string& sha) { return store.evidence(sha); }, QString::fromStdString(folder));
     });
     if (!files) return line["error"] = toJson(files.error()), line;
     for (const auto& path : *files) line["files"].push_back(path.toStdString());
@@ -43,7 +44,8 @@ void run(const CertificateArguments& arguments, Outcome& outcome)
     const Rules rules(dataFolder());
     const JobState state = fold(*entries, rules);
     std::vector<std::string> subjects;
-    if (!arguments.subject.empty()) subjects.push_back(arguments.subject);
+    if (!arguments.subject.empty())
+        subjects.push_back(arguments.subject);
     else
         for (const auto& cable : state.cables) subjects.push_back(cable.id);
     for (const auto& subject : subjects) {

@@ -27,8 +27,10 @@ nlohmann::json judgeImage(const std::string& image, const FaceArguments& argumen
     if (arguments.scale > 0) options.scale = Scale(arguments.scale);
     options.cladding = Micrometre(arguments.cladding);
     options.multimode = criteria.multimode;
-    if (arguments.fibres == "auto" || (arguments.fibres.empty() && criteria.rectangular)) options.fibres.reset();
-    else if (!arguments.fibres.empty()) options.fibres = std::stoi(arguments.fibres);
+    if (arguments.fibres == "auto" || (arguments.fibres.empty() && criteria.rectangular))
+        options.fibres.reset();
+    else if (!arguments.fibres.empty())
+        options.fibres = std::stoi(arguments.fibres);
     const auto start = std::chrono::steady_clock::now();
     out["width_px"] = picture->width;
     out["height_px"] = picture->height;
@@ -39,7 +41,8 @@ nlohmann::json judgeImage(const std::string& image, const FaceArguments& argumen
         out["faces"].push_back(clendo::toJson(face, verdict, criteria));
     }
     out["elapsed_ms"] = rounded(std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count(), 1);
-    out["criteria"] = {{"name", profile.name}, {"version", profile.version}, {"class", criteria.name}, {"sha256", profile.hash}, {"checked", profile.checked}};
+    out["criteria"] = {
+        {"name", profile.name}, {"version", profile.version}, {"class", criteria.name}, {"sha256", profile.hash}, {"checked", profile.checked}};
     return out;
 }
 
@@ -69,12 +72,14 @@ void addFaceCommand(CLI::App& program, Outcome& outcome)
     command->add_option("--edition", arguments->edition, "2009, 2015 or the path of a criteria file");
     command->add_option("--um-per-px", arguments->scale, "scale of a calibrated scope")->check(CLI::Range(0.01, 20.0));
     command->add_option("--cladding-um", arguments->cladding, "nominal cladding diameter")->check(CLI::Range(20.0, 1000.0));
-    command->add_option("--fibers", arguments->fibres, "how many fibres the picture shows, or auto")->check(CLI::Validator(
-        [](const std::string& text) {
-            const bool number = !text.empty() && text.size() < 4 && text.find_first_not_of("0123456789") == std::string::npos && std::stoi(text) >= 1;
-            return text == "auto" || number ? std::string() : std::string("a number from 1, or auto");
-        },
-        "N|auto"));
+    command->add_option("--fibers", arguments->fibres, "how many fibres the picture shows, or auto")
+        ->check(CLI::Validator(
+            [](const std::string& text) {
+                const bool number =
+                    !text.empty() && text.size() < 4 && text.find_first_not_of("0123456789") == std::string::npos && std::stoi(text) >= 1;
+                return text == "auto" || number ? std::string() : std::string("a number from 1, or auto");
+            },
+            "N|auto"));
     command->add_option("images", arguments->images, "PNG, JPEG, TIFF or BMP files")->required();
     command->callback([arguments, &outcome] { run(*arguments, outcome); });
 }

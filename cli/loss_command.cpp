@@ -9,9 +9,13 @@ namespace {
 
 nlohmann::json computeFile(const std::string& file)
 {
-    const auto report = readFile(file, std::size_t{16} << 20).and_then([](const std::string& text) { return lossRequestFromJson(text); }).and_then([](const LossRequest& request) {
-        return loadLimits(request.limits, request.task.load.fibre, dataFolder()).map([&](const LimitSet& limits) { return computeLoss(request.task, limits); });
-    });
+    const auto report = readFile(file, std::size_t{16} << 20)
+                            .and_then([](const std::string& text) { return lossRequestFromJson(text); })
+                            .and_then([](const LossRequest& request) {
+                                return loadLimits(request.limits, request.task.load.fibre, dataFolder()).map([&](const LimitSet& limits) {
+                                    return computeLoss(request.task, limits);
+                                });
+                            });
     if (!report) return {{"file", file}, {"error", toJson(report.error())}};
     return clendo::toJson(*report);
 }

@@ -71,7 +71,8 @@ public:
             QDir(root.filePath(QString::fromLatin1(sub))).removeRecursively();
             root.mkpath(QString::fromLatin1(sub));
         }
-        out_ = {root.filePath(QStringLiteral("varrow-point.clendo")), root.filePath(QStringLiteral("scope")), root.filePath(QStringLiteral("traces"))};
+        out_ = {root.filePath(QStringLiteral("varrow-point.clendo")), root.filePath(QStringLiteral("scope")),
+                root.filePath(QStringLiteral("traces"))};
         for (const char* ending : {"", "-wal", "-shm", ".lock"}) QFile::remove(out_.job + QString::fromLatin1(ending));
         auto profile = loadProfile("2015", dataFolder());
         auto criteria = profile ? profile->find("sm-upc") : tl::unexpected(profile.error());
@@ -162,7 +163,8 @@ private:
                 for (const double nm : {1310.0, 1550.0}) {
                     double loss = 0;
                     const auto line = lineOf(n, d, nm);
-                    for (std::size_t k = 0; k + 1 < line.size(); ++k) loss += line[k].jointLoss.value() + (k > 0 ? line[k].attenuation.value() * line[k].length.value() / 1000 : 0);
+                    for (std::size_t k = 0; k + 1 < line.size(); ++k)
+                        loss += line[k].jointLoss.value() + (k > 0 ? line[k].attenuation.value() * line[k].length.value() / 1000 : 0);
                     const double power = std::round((references_[{d, nm}] - loss) * 100) / 100;
                     file(PowerRead{link, Nanometre(nm), d, DecibelMilliwatt(power)});
                 }
@@ -174,7 +176,10 @@ private:
     [[nodiscard]] QString traceName(int n, Direction d, int nm) const
     {
         const std::string_view way = name(d);
-        return QStringLiteral("VP-04-%1-%2-%3.sor").arg(n, 2, 10, QLatin1Char('0')).arg(nm).arg(QString::fromLatin1(way.data(), static_cast<qsizetype>(way.size())));
+        return QStringLiteral("VP-04-%1-%2-%3.sor")
+            .arg(n, 2, 10, QLatin1Char('0'))
+            .arg(nm)
+            .arg(QString::fromLatin1(way.data(), static_cast<qsizetype>(way.size())));
     }
 
     void writeTraces(int n)

@@ -12,9 +12,9 @@ namespace clendo {
 /// The made-up job "Varrow Point": one cable of 12 fibres, some done, some not, faces in all states. Everything in it comes from
 /// the simulated world.
 struct DemoFolder {
-    QString job;      ///< the .clendo file
-    QString scope;    ///< the folder that the simulated scope saves into
-    QString traces;   ///< .sor files to open
+    QString job;     ///< the .clendo file
+    QString scope;   ///< the folder that the simulated scope saves into
+    QString traces;  ///< .sor files to open
 };
 
 /// Makes the job with its folders anew below `folder`; what is there of an older demo is replaced.

@@ -22,18 +22,23 @@ Result<face::Picture> decodePicture(std::string_view bytes, const std::string& n
     QImageReader reader(&buffer);
     reader.setAutoTransform(true);
     reader.setDecideFormatFromContent(true);
-    if (!reader.canRead()) return failure(Error::Code::NotAPicture, fmt::format("“{}” is not a picture that can be read. PNG, JPEG, TIFF and BMP are.", name));
+    if (!reader.canRead())
+        return failure(Error::Code::NotAPicture, fmt::format("“{}” is not a picture that can be read. PNG, JPEG, TIFF and BMP are.", name));
     const QSize size = reader.size();
     if (size.isValid() && (size.width() > longestSide || size.height() > longestSide || qint64(size.width()) * size.height() > mostPixels))
-        return failure(Error::Code::PictureTooLarge, fmt::format("“{}” is {} × {} pixels; at most {} a side are read. Save it at the scope's own resolution.", name,
-                                                                 size.width(), size.height(), longestSide));
+        return failure(Error::Code::PictureTooLarge,
+                       fmt::format("“{}” is {} × {} pixels; at most {} a side are read. Save it at the scope's own resolution.", name, size.width(),
+                                   size.height(), longestSide));
     if (size.isValid() && (size.width() < shortestSide || size.height() < shortestSide))
-        return failure(Error::Code::PictureTooSmall, fmt::format("“{}” is only {} × {} pixels. Save it at the scope's own resolution.", name, size.width(), size.height()));
+        return failure(Error::Code::PictureTooSmall,
+                       fmt::format("“{}” is only {} × {} pixels. Save it at the scope's own resolution.", name, size.width(), size.height()));
     const QImage image = reader.read();
     if (image.isNull())
-        return failure(Error::Code::NotAPicture, fmt::format("“{}” is damaged and cannot be read to its end. Copy it from the scope again.", name), reader.errorString().toStdString());
+        return failure(Error::Code::NotAPicture, fmt::format("“{}” is damaged and cannot be read to its end. Copy it from the scope again.", name),
+                       reader.errorString().toStdString());
     if (image.width() < shortestSide || image.height() < shortestSide)
-        return failure(Error::Code::PictureTooSmall, fmt::format("“{}” is only {} × {} pixels. Save it at the scope's own resolution.", name, image.width(), image.height()));
+        return failure(Error::Code::PictureTooSmall,
+                       fmt::format("“{}” is only {} × {} pixels. Save it at the scope's own resolution.", name, image.width(), image.height()));
     face::Picture out;
     out.width = image.width();
     out.height = image.height();

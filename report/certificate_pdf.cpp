@@ -21,7 +21,8 @@ namespace {
 using nlohmann::json;
 
 constexpr int dotsPerInch = 200;
-const QColor ink(0x1D, 0x27, 0x33), soft(0x5A, 0x64, 0x6F), rule(0xCF, 0xC9, 0xBC), deep(0x1F, 0x6F, 0xA8), ochre(0x9A, 0x5A, 0x00), wine(0x8A, 0x1F, 0x3D);
+const QColor ink(0x1D, 0x27, 0x33), soft(0x5A, 0x64, 0x6F), rule(0xCF, 0xC9, 0xBC), deep(0x1F, 0x6F, 0xA8), ochre(0x9A, 0x5A, 0x00),
+    wine(0x8A, 0x1F, 0x3D);
 
 QString text(const json& value)
 {
@@ -41,7 +42,9 @@ QColor toneOf(const QString& verdict)
 /// Paints the pages from the top downwards; all lengths in millimetres.
 class PageWriter {
 public:
-    PageWriter(const json& certificate, const EvidenceSource& evidence, QPdfWriter& pdf) : c_(certificate), evidence_(evidence), pdf_(pdf), p_(&pdf) {}
+    PageWriter(const json& certificate, const EvidenceSource& evidence, QPdfWriter& pdf) : c_(certificate), evidence_(evidence), pdf_(pdf), p_(&pdf)
+    {
+    }
 
     bool run()
     {
@@ -112,7 +115,12 @@ private:
         const double keep = y_;
         y_ = height() - 2;
         font(7.5);
-        words(0, QStringLiteral("%1 · %2 · page %3 · records until %4").arg(text(c_["job"]), text(c_["subject"])).arg(page_).arg(text(c_["records_until"])), soft);
+        words(0,
+              QStringLiteral("%1 · %2 · page %3 · records until %4")
+                  .arg(text(c_["job"]), text(c_["subject"]))
+                  .arg(page_)
+                  .arg(text(c_["records_until"])),
+              soft);
         y_ = keep;
     }
 
@@ -123,18 +131,22 @@ private:
         words(0, QStringLiteral("Certificate %1").arg(text(c_["subject"])));
         down(8);
         font(10);
-        words(0, QStringLiteral("%1: %2 to %3 · %4 · %5 · %6 m planned · %7 splices").arg(text(c_["job"]), text(cable["from"]), text(cable["to"]), text(cable["fibre"]), text(cable["connector"]))
-                     .arg(cable["length_m"].get<double>(), 0, 'f', 0).arg(text(cable["splices"])));
+        words(0, QStringLiteral("%1: %2 to %3 · %4 · %5 · %6 m planned · %7 splices")
+                     .arg(text(c_["job"]), text(cable["from"]), text(cable["to"]), text(cable["fibre"]), text(cable["connector"]))
+                     .arg(cable["length_m"].get<double>(), 0, 'f', 0)
+                     .arg(text(cable["splices"])));
         down(6);
         font(8.5);
         paragraph(QStringLiteral("End faces: %1, class %2, version %3%4. Loss: %5, reference method %6, version %7%8.")
                       .arg(text(c_["criteria"]["name"]), text(c_["criteria"]["class"]), text(c_["criteria"]["version"]), unchecked(c_["criteria"]))
                       .arg(c_["limits"].is_object() ? text(c_["limits"]["title"]) : QStringLiteral("no limits"), text(c_["reference_method"]),
-                           c_["limits"].is_object() ? text(c_["limits"]["version"]) : QString(), c_["limits"].is_object() ? unchecked(c_["limits"]) : QString()),
+                           c_["limits"].is_object() ? text(c_["limits"]["version"]) : QString(),
+                           c_["limits"].is_object() ? unchecked(c_["limits"]) : QString()),
                   soft);
         down(2);
         line();
-        const std::vector<std::pair<double, QString>> columns{{0, "Fibre"}, {26, "Colour"}, {50, "nm"}, {62, "A to B"}, {78, "B to A"}, {94, "Limit"}, {108, "Margin"}, {124, "Verdict"}, {146, "Signed"}};
+        const std::vector<std::pair<double, QString>> columns{{0, "Fibre"},  {26, "Colour"},  {50, "nm"},       {62, "A to B"}, {78, "B to A"},
+                                                              {94, "Limit"}, {108, "Margin"}, {124, "Verdict"}, {146, "Signed"}};
         font(8.5, true);
         for (const auto& [x, name] : columns) words(x, name, soft);
         down(5.5);
@@ -143,7 +155,10 @@ private:
         down(4);
     }
 
-    static QString unchecked(const json& rules) { return rules["checked"] == json(true) ? QString() : QStringLiteral(" (not yet compared with a licensed copy)"); }
+    static QString unchecked(const json& rules)
+    {
+        return rules["checked"] == json(true) ? QString() : QStringLiteral(" (not yet compared with a licensed copy)");
+    }
 
     void summaryRows(const json& link)
     {
@@ -180,11 +195,16 @@ private:
         font(8.5);
         QStringList missing;
         for (const auto& m : link["not_tested"]) missing << text(m);
-        paragraph(missing.isEmpty() ? QStringLiteral("Everything planned was tested (tier %1).").arg(text(link["tier"])) : QStringLiteral("Not tested: %1.").arg(missing.join(QStringLiteral("; "))), soft);
+        paragraph(missing.isEmpty() ? QStringLiteral("Everything planned was tested (tier %1).").arg(text(link["tier"]))
+                                    : QStringLiteral("Not tested: %1.").arg(missing.join(QStringLiteral("; "))),
+                  soft);
         if (link["loss"].is_object())
             for (const auto& r : link["loss"]["results"]) {
-                words(0, QStringLiteral("%1 nm: worst %2 dB, margin %3 dB, uncertainty %4 dB. Limit %5")
-                             .arg(r["wavelength_nm"].get<double>(), 0, 'f', 0).arg(text(r["worst_db"]), text(r["margin_db"]), text(r["uncertainty_db"]), text(r["limit_sum"])), ink, width());
+                words(0,
+                      QStringLiteral("%1 nm: worst %2 dB, margin %3 dB, uncertainty %4 dB. Limit %5")
+                          .arg(r["wavelength_nm"].get<double>(), 0, 'f', 0)
+                          .arg(text(r["worst_db"]), text(r["margin_db"]), text(r["uncertainty_db"]), text(r["limit_sum"])),
+                      ink, width());
                 down(4.6);
             }
         if (link["loss"].is_object())
@@ -229,7 +249,9 @@ private:
         down(side + 4.5);
         font(8);
         lookWords(several ? QStringLiteral("before") : QStringLiteral("seen"), first, x);
-        if (several) lookWords(QStringLiteral("after %1 cleaning%2").arg(text(face["cleanings"]), face["cleanings"] == 1 ? QString() : QStringLiteral("s")), last, x);
+        if (several)
+            lookWords(QStringLiteral("after %1 cleaning%2").arg(text(face["cleanings"]), face["cleanings"] == 1 ? QString() : QStringLiteral("s")),
+                      last, x);
     }
 
     void lookWords(const QString& when, const json& look, double x)
@@ -238,7 +260,10 @@ private:
         down(4.2);
         for (const auto& r : look["rules"])
             if (!r["met"].get<bool>()) {
-                words(x + 2, QStringLiteral("zone %1, %2: %3 counted, %4 allowed").arg(text(r["zone"]), text(r["kind"]), text(r["counted"]), text(r["allowed"])), wine, width() / 2 - 4);
+                words(x + 2,
+                      QStringLiteral("zone %1, %2: %3 counted, %4 allowed")
+                          .arg(text(r["zone"]), text(r["kind"]), text(r["counted"]), text(r["allowed"])),
+                      wine, width() / 2 - 4);
                 down(4.2);
             }
     }
@@ -260,17 +285,24 @@ private:
         constexpr double tall = 40;
         need(tall + 12);
         font(9, true);
-        words(0, QStringLiteral("Trace %1 nm, %2").arg(trace["wavelength_nm"].get<double>(), 0, 'f', 0).arg(trace["direction"] == "ab" ? QStringLiteral("A to B") : QStringLiteral("B to A")));
+        words(0, QStringLiteral("Trace %1 nm, %2")
+                     .arg(trace["wavelength_nm"].get<double>(), 0, 'f', 0)
+                     .arg(trace["direction"] == "ab" ? QStringLiteral("A to B") : QStringLiteral("B to A")));
         font(8.5);
         if (trace["span"].is_object())
-            words(60, QStringLiteral("%1 m, %2 dB, return loss %3 dB").arg(trace["span"]["length_m"].get<double>(), 0, 'f', 1).arg(text(trace["span"]["loss_db"]), text(trace["span"]["orl_db"])), soft);
+            words(60,
+                  QStringLiteral("%1 m, %2 dB, return loss %3 dB")
+                      .arg(trace["span"]["length_m"].get<double>(), 0, 'f', 1)
+                      .arg(text(trace["span"]["loss_db"]), text(trace["span"]["orl_db"])),
+                  soft);
         down(2);
         const QRectF box(mm(0), mm(y_), mm(width()), mm(tall));
         p_.setPen(QPen(rule, mm(0.2)));
         p_.drawRect(box);
         const auto bytes = evidence_(trace["trace_sha256"].get<std::string>());
         const auto read = bytes.and_then([&](const std::string& b) { return otdr::readSor(b, "trace"); });
-        if (read) curve(*read, trace, box);
+        if (read)
+            curve(*read, trace, box);
         else {
             down(10);
             words(4, QStringLiteral("The trace file is missing from the job."), wine);
@@ -281,7 +313,8 @@ private:
 
     void curve(const otdr::Trace& t, const json& trace, const QRectF& box)
     {
-        const double last = trace["events"].empty() ? double(t.distance.back()) : std::min(double(t.distance.back()), 1.08 * trace["events"].back()["at_m"].get<double>());
+        const double last = trace["events"].empty() ? double(t.distance.back())
+                                                    : std::min(double(t.distance.back()), 1.08 * trace["events"].back()["at_m"].get<double>());
         double top = -100, bottom = 0;
         for (std::size_t i = 0; i < t.level.size() && double(t.distance[i]) < last / 1.1; ++i) {
             top = std::max(top, double(t.level[i]));
@@ -292,9 +325,13 @@ private:
         std::nth_element(levels.begin(), levels.begin() + static_cast<std::ptrdiff_t>(levels.size() / 2), levels.end());
         top = std::min(top, double(levels[levels.size() / 2]) + 5);
         bottom = std::max(bottom, top - 14);
-        const auto at = [&](double z, double y) { return QPointF(box.left() + z / last * box.width(), box.top() + (top - std::clamp(y, bottom, top)) / std::max(0.1, top - bottom) * box.height()); };
+        const auto at = [&](double z, double y) {
+            return QPointF(box.left() + z / last * box.width(),
+                           box.top() + (top - std::clamp(y, bottom, top)) / std::max(0.1, top - bottom) * box.height());
+        };
         QPolygonF points;
-        for (const auto& column : otdr::thin(t, Metre(0), Metre(last), 1200)) points << at(column.distance, column.low) << at(column.distance, column.high);
+        for (const auto& column : otdr::thin(t, Metre(0), Metre(last), 1200))
+            points << at(column.distance, column.low) << at(column.distance, column.high);
         p_.setPen(QPen(ink, mm(0.15)));
         p_.drawPolyline(points);
         font(7);
@@ -322,7 +359,8 @@ void loadTypeface()
 {
     static const bool loaded = [] {
         const QDir fonts(QString::fromStdString((dataFolder() / "fonts").string()));
-        for (const char* name : {"ClendoB612-Regular.otf", "ClendoB612-Bold.otf"}) QFontDatabase::addApplicationFont(fonts.filePath(QString::fromLatin1(name)));
+        for (const char* name : {"ClendoB612-Regular.otf", "ClendoB612-Bold.otf"})
+            QFontDatabase::addApplicationFont(fonts.filePath(QString::fromLatin1(name)));
         return true;
     }();
     (void)loaded;
@@ -344,20 +382,23 @@ Result<void> writeCertificatePdf(const json& certificate, const EvidenceSource& 
     }
     QFile::remove(path);
     if (!ok || !QFile::rename(part, path))
-        return failure(Error::Code::ExportFailed, fmt::format("The certificate could not be written to “{}”. Free some space or choose another folder.", path.toStdString()));
+        return failure(Error::Code::ExportFailed,
+                       fmt::format("The certificate could not be written to “{}”. Free some space or choose another folder.", path.toStdString()));
     return {};
 }
 
 Result<QStringList> writeCertificate(const json& certificate, const EvidenceSource& evidence, const QString& folder)
 {
-    if (!QDir().mkpath(folder)) return failure(Error::Code::ExportFailed, fmt::format("The folder “{}” cannot be made. Choose another one.", folder.toStdString()));
+    if (!QDir().mkpath(folder))
+        return failure(Error::Code::ExportFailed, fmt::format("The folder “{}” cannot be made. Choose another one.", folder.toStdString()));
     QString base = text(certificate["subject"]);
     for (auto& c : base)
         if (!c.isLetterOrNumber() && c != QLatin1Char('-')) c = QLatin1Char('-');
     const QString stem = QDir(folder).filePath(QStringLiteral("certificate-") + base);
     const QStringList paths{stem + QStringLiteral(".pdf"), stem + QStringLiteral(".json"), stem + QStringLiteral(".csv")};
     if (const auto ok = writeCertificatePdf(certificate, evidence, paths[0]); !ok) return tl::unexpected(ok.error());
-    if (const auto ok = writeFile(paths[1].toStdString(), certificate.dump(1, ' ', false, json::error_handler_t::replace) + "\n"); !ok) return tl::unexpected(ok.error());
+    if (const auto ok = writeFile(paths[1].toStdString(), certificate.dump(1, ' ', false, json::error_handler_t::replace) + "\n"); !ok)
+        return tl::unexpected(ok.error());
     if (const auto ok = writeFile(paths[2].toStdString(), certificateCsv(certificate)); !ok) return tl::unexpected(ok.error());
     return paths;
 }

@@ -54,9 +54,12 @@ Error sqlError(const QSqlError& error)
     const QString code = error.nativeErrorCode();
     if (code == QLatin1String("13") || code == QLatin1String("778") || code == QLatin1String("10"))  // SQLITE_FULL, SQLITE_IOERR_WRITE, SQLITE_IOERR
         return {Error::Code::DiskFull, "Not saved: the disk is full. What was filed before is safe. Free some space and do it again.", detail};
-    if (code == QLatin1String("8")) return {Error::Code::JobReadOnly, "Not saved: the job can only be read. Copy it to a place where you may write.", detail};
-    if (code == QLatin1String("5")) return {Error::Code::JobInUse, "Not saved: another program holds the job. Close it there and do it again.", detail};
-    return {Error::Code::NotSaved, "Not saved: the job file could not be written. What was filed before is safe. Check the drive and do it again.", detail};
+    if (code == QLatin1String("8"))
+        return {Error::Code::JobReadOnly, "Not saved: the job can only be read. Copy it to a place where you may write.", detail};
+    if (code == QLatin1String("5"))
+        return {Error::Code::JobInUse, "Not saved: another program holds the job. Close it there and do it again.", detail};
+    return {Error::Code::NotSaved, "Not saved: the job file could not be written. What was filed before is safe. Check the drive and do it again.",
+            detail};
 }
 
 Result<void> run(QSqlQuery& query)
@@ -93,7 +96,8 @@ JobStore::~JobStore()
 
 Result<std::unique_ptr<JobStore>> JobStore::create(const QString& path)
 {
-    if (QFileInfo::exists(path)) return failure(Error::Code::NotSaved, fmt::format("“{}” exists already. Choose another name for the new job.", path.toStdString()));
+    if (QFileInfo::exists(path))
+        return failure(Error::Code::NotSaved, fmt::format("“{}” exists already. Choose another name for the new job.", path.toStdString()));
     auto store = std::unique_ptr<JobStore>(new JobStore(path, QUuid::createUuid().toString()));
     store->lock_ = lockBeside(path);
     if (!store->lock_ || !connectTo(store->connection_, path, false))
@@ -101,7 +105,8 @@ Result<std::unique_ptr<JobStore>> JobStore::create(const QString& path)
     const QSqlDatabase db = store->database();
     for (const char* statement :
          {"PRAGMA journal_mode = WAL", "PRAGMA synchronous = FULL", "BEGIN", "CREATE TABLE meta (key TEXT PRIMARY KEY, value TEXT NOT NULL)",
-          "CREATE TABLE journal (id INTEGER PRIMARY KEY AUTOINCREMENT, at INTEGER NOT NULL, who TEXT NOT NULL, kind TEXT NOT NULL, body TEXT NOT NULL)",
+          "CREATE TABLE journal (id INTEGER PRIMARY KEY AUTOINCREMENT, at INTEGER NOT NULL, who TEXT NOT NULL, kind TEXT NOT NULL, body TEXT NOT "
+          "NULL)",
           "CREATE TABLE evidence (sha256 TEXT PRIMARY KEY, name TEXT NOT NULL, bytes BLOB NOT NULL)",
           "CREATE TRIGGER journal_keeps BEFORE UPDATE ON journal BEGIN SELECT RAISE(ABORT, 'the journal is append-only'); END",
           "CREATE TRIGGER journal_stays BEFORE DELETE ON journal BEGIN SELECT RAISE(ABORT, 'the journal is append-only'); END",
@@ -113,16 +118,24 @@ Result<std::unique_ptr<JobStore>> JobStore::create(const QString& path)
 Result<std::unique_ptr<JobStore>> JobStore::open(const QString& path)
 {
     const QFileInfo info(path);
-    if (!info.isFile()) return failure(Error::Code::FileUnreadable, fmt::format("There is no job at “{}”. Check the name and the drive.", path.toStdString()));
+    if (!info.isFile())
+        return failure(Error::Code::FileUnreadable, fmt::format("There is no job at “{}”. Check the name and the drive.", path.toStdString()));
     auto store = std::unique_ptr<JobStore>(new JobStore(path, QUuid::createUuid().toString()));
     const bool writable = info.isWritable() && QFileInfo(info.absolutePath()).isWritable();
-    if (!writable) store->readOnlyReason_ = "This job can only be read: the file or its folder is write-protected. Copy it to where you may write.";
-    else if (!(store->lock_ = lockBeside(path))) store->readOnlyReason_ = "This job is open in another window. Here it can only be read; what is filed there shows when you open it again.";
-    const auto notOurs = [&] { return failure(Error::Code::JobNotClendo, fmt::format("“{}” is not a Clendo job. Choose a file that ends in .clendo.", path.toStdString())); };
+    if (!writable)
+        store->readOnlyReason_ = "This job can only be read: the file or its folder is write-protected. Copy it to where you may write.";
+    else if (!(store->lock_ = lockBeside(path)))
+        store->readOnlyReason_ = "This job is open in another window. Here it can only be read; what is filed there shows when you open it again.";
+    const auto notOurs = [&] {
+        return failure(Error::Code::JobNotClendo, fmt::format("“{}” is not a Clendo job. Choose a file that ends in .clendo.", path.toStdString()));
+    };
     if (!connectTo(store->connection_, path, !store->readOnlyReason_.empty())) return notOurs();
     if (metaValue(store->database(), QStringLiteral("format")) != QLatin1String("clendo-job")) return notOurs();
-    const int written = metaValue(store->database(), QStringLiteral("schema")).toInt(), reader = metaValue(store->database(), QStringLiteral("oldest_reader")).toInt();
-    if (reader > schema) return failure(Error::Code::JobNewer, "This job was written by a newer Clendo and cannot be read by this one. Update Clendo; the job is unharmed.");
+    const int written = metaValue(store->database(), QStringLiteral("schema")).toInt(),
+              reader = metaValue(store->database(), QStringLiteral("oldest_reader")).toInt();
+    if (reader > schema)
+        return failure(Error::Code::JobNewer,
+                       "This job was written by a newer Clendo and cannot be read by this one. Update Clendo; the job is unharmed.");
     if (written > schema) {
         store->readOnlyReason_ = "This job was written by a newer Clendo. It can be read here; to file anything, update Clendo.";
         if (!connectTo(store->connection_, path, true)) return notOurs();
@@ -136,12 +149,15 @@ Result<std::vector<Entry>> JobStore::entries(int* unreadable) const
     QSqlQuery q(database());
     q.setForwardOnly(true);
     if (!q.exec(QStringLiteral("SELECT id, at, who, kind, body FROM journal ORDER BY id")))
-        return failure(Error::Code::JobDamaged, "The job's journal cannot be read. Restore the file from a copy.", q.lastError().text().toStdString());
+        return failure(Error::Code::JobDamaged, "The job's journal cannot be read. Restore the file from a copy.",
+                       q.lastError().text().toStdString());
     std::vector<Entry> out;
     while (q.next()) {
         auto fact = factFrom(q.value(3).toString().toStdString(), q.value(4).toString().toStdString());
-        if (fact) out.push_back({q.value(0).toLongLong(), q.value(1).toLongLong(), q.value(2).toString().toStdString(), std::move(*fact)});
-        else if (unreadable) ++*unreadable;
+        if (fact)
+            out.push_back({q.value(0).toLongLong(), q.value(1).toLongLong(), q.value(2).toString().toStdString(), std::move(*fact)});
+        else if (unreadable)
+            ++*unreadable;
     }
     return out;
 }

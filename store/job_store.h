@@ -12,7 +12,7 @@ namespace clendo {
 
 /// A file that was seen or shot, kept as it came.
 struct Evidence {
-    std::string name;   ///< as the file was called
+    std::string name;  ///< as the file was called
     std::string bytes;
 };
 

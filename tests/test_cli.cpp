@@ -32,8 +32,10 @@ Run run(const QStringList& arguments)
     for (const QByteArray& line : lines) {
         if (line.isEmpty()) continue;
         const json object = json::parse(line.toStdString(), nullptr, false);
-        if (object.is_object()) out.lines.push_back(object);
-        else ++out.garbage;
+        if (object.is_object())
+            out.lines.push_back(object);
+        else
+            ++out.garbage;
     }
     return out;
 }
@@ -53,8 +55,11 @@ private slots:
         QCOMPARE(r.lines.size(), std::size_t{2});
         for (const char* key : {"image", "width_px", "height_px", "elapsed_ms", "faces"}) QVERIFY2(r.lines[0].contains(key), key);
         const json& f = r.lines[0]["faces"][0];
-        for (const char* key : {"fiber", "center_px", "cladding_diameter_px", "um_per_px", "scale_source", "core", "focus", "usable", "reasons", "findings", "rules", "verdict", "near_limit"}) QVERIFY2(f.contains(key), key);
-        for (const char* key : {"id", "kind", "appearance", "zone", "center_um", "size_um", "width_um", "length_um"}) QVERIFY2(f["findings"][0].contains(key), key);
+        for (const char* key : {"fiber", "center_px", "cladding_diameter_px", "um_per_px", "scale_source", "core", "focus", "usable", "reasons",
+                                "findings", "rules", "verdict", "near_limit"})
+            QVERIFY2(f.contains(key), key);
+        for (const char* key : {"id", "kind", "appearance", "zone", "center_um", "size_um", "width_um", "length_um"})
+            QVERIFY2(f["findings"][0].contains(key), key);
         QCOMPARE(f["verdict"], "fail");
         QCOMPARE(f["core"]["kind"], "MM50");
     }
@@ -74,8 +79,11 @@ private slots:
         const Run r = run({"trace", "--launch", "150", "--tail", "150", trace("campus.sor")});
         QCOMPARE(r.status, 0);
         const json& t = r.lines[0];
-        for (const char* key : {"file", "wavelength_nm", "pulse_ns", "group_index", "backscatter_db", "sample_m", "points", "averages", "checksum_ok", "events", "span"}) QVERIFY2(t.contains(key), key);
-        for (const char* key : {"n", "kind", "at_m", "loss_db", "reflectance_db", "lead_in_db_per_km", "saturated"}) QVERIFY2(t["events"][1].contains(key), key);
+        for (const char* key : {"file", "wavelength_nm", "pulse_ns", "group_index", "backscatter_db", "sample_m", "points", "averages", "checksum_ok",
+                                "events", "span"})
+            QVERIFY2(t.contains(key), key);
+        for (const char* key : {"n", "kind", "at_m", "loss_db", "reflectance_db", "lead_in_db_per_km", "saturated"})
+            QVERIFY2(t["events"][1].contains(key), key);
         for (const char* key : {"from_m", "to_m", "length_m", "loss_db", "db_per_km", "orl_db"}) QVERIFY2(t["span"].contains(key), key);
         const Run stored = run({"trace", "--stored", trace("example.sor")});
         QCOMPARE(stored.lines[0]["events"].size(), std::size_t{1});
@@ -85,7 +93,8 @@ private slots:
     {
         QTemporaryDir dir;
         const auto demo = clendo::makeDemo(dir.path()).value();
-        const Run r = run({"bidir", QDir(demo.traces).filePath("VP-04-03-1550-ab.sor"), QDir(demo.traces).filePath("VP-04-03-1550-ba.sor"), "--launch", "150", "--tail", "150"});
+        const Run r = run({"bidir", QDir(demo.traces).filePath("VP-04-03-1550-ab.sor"), QDir(demo.traces).filePath("VP-04-03-1550-ba.sor"),
+                           "--launch", "150", "--tail", "150"});
         QCOMPARE(r.status, 0);
         QCOMPARE(r.lines[0]["pairs"].size(), std::size_t{4});
         QVERIFY(qAbs(r.lines[0]["pairs"][2]["loss_db"].get<double>() - 0.51) < 0.03);
@@ -102,7 +111,9 @@ private slots:
     {
         QTemporaryDir dir;
         const QString file = dir.filePath("link.json");
-        QVERIFY(clendo::writeFile(file.toStdString(), R"({"link":"T1-07","fiber":"OS2","length_m":2400,"connections":2,"splices":2,"limits":"generic-sm","method":"one-cord","source":{"warm_up_s":900},
+        QVERIFY(clendo::writeFile(
+            file.toStdString(),
+            R"({"link":"T1-07","fiber":"OS2","length_m":2400,"connections":2,"splices":2,"limits":"generic-sm","method":"one-cord","source":{"warm_up_s":900},
             "readings":[{"wavelength_nm":1310,"direction":"ab","reference_dbm":-7.02,"power_dbm":-8.63},{"wavelength_nm":1310,"direction":"ba","reference_dbm":-7.10,"power_dbm":-8.75}]})"));
         const Run r = run({"loss", file, "/no/such.json"});
         QCOMPARE(r.status, 1);

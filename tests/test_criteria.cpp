@@ -30,10 +30,10 @@ Profile profileOf(const char* edition) { return loadProfile(edition, dataFolder(
 double inside(char zone, bool multimode)
 {
     switch (zone) {
-    case 'A': return 5;
-    case 'B': return multimode ? 45 : 40;
-    case 'C': return 62;
-    default: return 100;
+        case 'A': return 5;
+        case 'B': return multimode ? 45 : 40;
+        case 'C': return 62;
+        default: return 100;
     }
 }
 
@@ -53,7 +53,8 @@ private slots:
         QTest::addColumn<double>("size");
         QTest::addColumn<int>("allowed");  // -1: any number
         const auto row = [](const char* cls, char zone, bool scratch, double size, int allowed) {
-            QTest::addRow("%s %c %s %.3f", cls, zone, scratch ? "scratch" : "other", size) << QString(cls) << QChar(zone) << scratch << size << allowed;
+            QTest::addRow("%s %c %s %.3f", cls, zone, scratch ? "scratch" : "other", size)
+                << QString(cls) << QChar(zone) << scratch << size << allowed;
         };
         for (const char* cls : {"sm-upc", "sm-apc", "sm-pc", "mm-pc", "sm-multi", "mm-multi"}) {
             const QString c(cls);
@@ -64,16 +65,19 @@ private slots:
             } else if (c == "sm-apc") {
                 row(cls, 'A', true, 2.9, 4), row(cls, 'A', true, 3.0, 4), row(cls, 'A', true, 3 + um, 0), row(cls, 'A', false, 0.5, 0);
             } else if (c == "sm-pc") {
-                row(cls, 'A', true, 3.0, 2), row(cls, 'A', true, 3 + um, 0), row(cls, 'A', false, 2.9, 2), row(cls, 'A', false, 3.0, 2), row(cls, 'A', false, 3 + um, 0);
+                row(cls, 'A', true, 3.0, 2), row(cls, 'A', true, 3 + um, 0), row(cls, 'A', false, 2.9, 2), row(cls, 'A', false, 3.0, 2),
+                    row(cls, 'A', false, 3 + um, 0);
             } else {
-                row(cls, 'A', true, 3.0, -1), row(cls, 'A', true, 3 + um, 0), row(cls, 'A', false, 5.0, 4), row(cls, 'A', false, 4.9, 4), row(cls, 'A', false, 5 + um, 0);
+                row(cls, 'A', true, 3.0, -1), row(cls, 'A', true, 3 + um, 0), row(cls, 'A', false, 5.0, 4), row(cls, 'A', false, 4.9, 4),
+                    row(cls, 'A', false, 5 + um, 0);
             }
             // zone B
             if (upc) row(cls, 'B', true, 2.9, -1), row(cls, 'B', true, 3.0, -1), row(cls, 'B', true, 3 + um, 0);
             if (c == "sm-apc") row(cls, 'B', true, 3.0, -1), row(cls, 'B', true, 30, -1);
             if (c == "sm-pc") row(cls, 'B', true, 3.0, -1), row(cls, 'B', true, 3 + um, 3), row(cls, 'B', true, 9, 3);
             if (mm) row(cls, 'B', true, 5.0, -1), row(cls, 'B', true, 5 + um, 0);
-            row(cls, 'B', false, 1.9, -1), row(cls, 'B', false, 2.0, -1), row(cls, 'B', false, 2 + um, 5), row(cls, 'B', false, 5.0, 5), row(cls, 'B', false, 5 + um, 0);
+            row(cls, 'B', false, 1.9, -1), row(cls, 'B', false, 2.0, -1), row(cls, 'B', false, 2 + um, 5), row(cls, 'B', false, 5.0, 5),
+                row(cls, 'B', false, 5 + um, 0);
             // outside the cladding
             if (c.endsWith("multi")) {
                 row(cls, 'C', false, 30, -1), row(cls, 'D', false, 30, -1), row(cls, 'D', true, 30, -1);
@@ -95,7 +99,9 @@ private slots:
             const auto criteria = profile.find(className.toStdString()).value();
             const auto fitWith = [&](int count) {
                 std::vector<Finding> findings;
-                for (int i = 0; i < count; ++i) findings.push_back(finding(scratch ? FindingKind::Scratch : FindingKind::Defect, inside(zone.toLatin1(), criteria.multimode), size, i + 1));
+                for (int i = 0; i < count; ++i)
+                    findings.push_back(
+                        finding(scratch ? FindingKind::Scratch : FindingKind::Defect, inside(zone.toLatin1(), criteria.multimode), size, i + 1));
                 return judge(findings, criteria, profile).fit;
             };
             if (allowed < 0) {
@@ -113,17 +119,28 @@ private slots:
         QTest::addColumn<QString>("className");
         QTest::addColumn<double>("distance");
         QTest::addColumn<QString>("zone");
-        QTest::newRow("A to B") << "2015" << "sm-upc" << 12.499 << "A";
-        QTest::newRow("B begins") << "2015" << "sm-upc" << 12.5 << "B";
-        QTest::newRow("MM core") << "2015" << "mm-pc" << 32.499 << "A";
-        QTest::newRow("MM B") << "2015" << "mm-pc" << 32.5 << "B";
-        QTest::newRow("2015 B ends") << "2015" << "sm-upc" << 57.5 << "C";
-        QTest::newRow("2009 B is wider") << "2009" << "sm-upc" << 57.5 << "B";
-        QTest::newRow("2009 B ends") << "2009" << "sm-upc" << 60.0 << "C";
-        QTest::newRow("2009 D") << "2009" << "sm-upc" << 65.0 << "D";
-        QTest::newRow("2015 D") << "2015" << "sm-upc" << 67.5 << "D";
-        QTest::newRow("outside") << "2015" << "sm-upc" << 125.0 << "";
-        QTest::newRow("rectangular has no C") << "2015" << "sm-multi" << 57.5 << "";
+        QTest::newRow("A to B") << "2015"
+                                << "sm-upc" << 12.499 << "A";
+        QTest::newRow("B begins") << "2015"
+                                  << "sm-upc" << 12.5 << "B";
+        QTest::newRow("MM core") << "2015"
+                                 << "mm-pc" << 32.499 << "A";
+        QTest::newRow("MM B") << "2015"
+                              << "mm-pc" << 32.5 << "B";
+        QTest::newRow("2015 B ends") << "2015"
+                                     << "sm-upc" << 57.5 << "C";
+        QTest::newRow("2009 B is wider") << "2009"
+                                         << "sm-upc" << 57.5 << "B";
+        QTest::newRow("2009 B ends") << "2009"
+                                     << "sm-upc" << 60.0 << "C";
+        QTest::newRow("2009 D") << "2009"
+                                << "sm-upc" << 65.0 << "D";
+        QTest::newRow("2015 D") << "2015"
+                                << "sm-upc" << 67.5 << "D";
+        QTest::newRow("outside") << "2015"
+                                 << "sm-upc" << 125.0 << "";
+        QTest::newRow("rectangular has no C") << "2015"
+                                              << "sm-multi" << 57.5 << "";
     }
     void zoneBorders()
     {
@@ -213,19 +230,45 @@ private slots:
         QTest::addColumn<QString>("find");
         QTest::addColumn<QString>("replace");
         QTest::addColumn<QString>("says");
-        QTest::newRow("zones overlap") << "\"zone\": \"B\", \"from_um\": 25" << "\"zone\": \"B\", \"from_um\": 20" << "overlap";
-        QTest::newRow("zones leave a gap") << "\"zone\": \"B\", \"from_um\": 25" << "\"zone\": \"B\", \"from_um\": 26" << "gap";
-        QTest::newRow("negative count") << "\"allowed\": 5" << "\"allowed\": -5" << "allowed";
-        QTest::newRow("count is a text") << "\"allowed\": 5" << "\"allowed\": \"five\"" << "allowed";
-        QTest::newRow("band upside down") << "\"over_um\": 2, \"up_to_um\": 5" << "\"over_um\": 6, \"up_to_um\": 5" << "up_to_um";
-        QTest::newRow("unknown zone") << "{\"zone\": \"D\", \"kind\"" << "{\"zone\": \"E\", \"kind\"" << "zone";
-        QTest::newRow("unknown kind") << "\"kind\": \"scratch\"" << "\"kind\": \"scratsch\"" << "kind";
-        QTest::newRow("newer format") << "\"format_version\": 1" << "\"format_version\": 2" << "newer";
-        QTest::newRow("other format") << "\"clendo-criteria\"" << "\"something\"" << "no acceptance criteria";
-        QTest::newRow("no name") << "\"name\": \"IEC" << "\"nome\": \"IEC" << "name";
-        QTest::newRow("huge zone") << "\"to_um\": 250" << "\"to_um\": 1e300" << "to_um";
-        QTest::newRow("scratch zone") << "\"innermost\"" << "\"outermost\"" << "scratch_zone";
-        QTest::newRow("not JSON") << "{" << "" << "not JSON";
+        QTest::newRow("zones overlap") << "\"zone\": \"B\", \"from_um\": 25"
+                                       << "\"zone\": \"B\", \"from_um\": 20"
+                                       << "overlap";
+        QTest::newRow("zones leave a gap") << "\"zone\": \"B\", \"from_um\": 25"
+                                           << "\"zone\": \"B\", \"from_um\": 26"
+                                           << "gap";
+        QTest::newRow("negative count") << "\"allowed\": 5"
+                                        << "\"allowed\": -5"
+                                        << "allowed";
+        QTest::newRow("count is a text") << "\"allowed\": 5"
+                                         << "\"allowed\": \"five\""
+                                         << "allowed";
+        QTest::newRow("band upside down") << "\"over_um\": 2, \"up_to_um\": 5"
+                                          << "\"over_um\": 6, \"up_to_um\": 5"
+                                          << "up_to_um";
+        QTest::newRow("unknown zone") << "{\"zone\": \"D\", \"kind\""
+                                      << "{\"zone\": \"E\", \"kind\""
+                                      << "zone";
+        QTest::newRow("unknown kind") << "\"kind\": \"scratch\""
+                                      << "\"kind\": \"scratsch\""
+                                      << "kind";
+        QTest::newRow("newer format") << "\"format_version\": 1"
+                                      << "\"format_version\": 2"
+                                      << "newer";
+        QTest::newRow("other format") << "\"clendo-criteria\""
+                                      << "\"something\""
+                                      << "no acceptance criteria";
+        QTest::newRow("no name") << "\"name\": \"IEC"
+                                 << "\"nome\": \"IEC"
+                                 << "name";
+        QTest::newRow("huge zone") << "\"to_um\": 250"
+                                   << "\"to_um\": 1e300"
+                                   << "to_um";
+        QTest::newRow("scratch zone") << "\"innermost\""
+                                      << "\"outermost\""
+                                      << "scratch_zone";
+        QTest::newRow("not JSON") << "{"
+                                  << ""
+                                  << "not JSON";
     }
     void badProfilesSayWhatIsWrong()
     {

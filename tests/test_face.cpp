@@ -19,7 +19,10 @@ face::FaceMeasurement seen(const SimulatedFace& simulated, const world::Camera& 
 }
 
 Mark speck(double x, double y, double size) { return {Mark::Shape::Speck, {Micrometre(x), Micrometre(y)}, Micrometre(size), {}, 0, -0.6, false}; }
-Mark stroke(double x, double y, double width, double length, double angle) { return {Mark::Shape::Stroke, {Micrometre(x), Micrometre(y)}, Micrometre(width), Micrometre(length), angle, -0.5, true}; }
+Mark stroke(double x, double y, double width, double length, double angle)
+{
+    return {Mark::Shape::Stroke, {Micrometre(x), Micrometre(y)}, Micrometre(width), Micrometre(length), angle, -0.5, true};
+}
 
 bool fit(const face::FaceMeasurement& m, const char* className = "sm-upc")
 {
@@ -44,11 +47,16 @@ Picture turned(const Picture& p)
 {
     Picture out{p.height, p.width, std::vector<std::uint8_t>(p.pixels.size())};
     for (int y = 0; y < p.height; ++y)
-        for (int x = 0; x < p.width; ++x) out.pixels[static_cast<std::size_t>(x) * static_cast<std::size_t>(p.height) + static_cast<std::size_t>(p.height - 1 - y)] = p.pixels[static_cast<std::size_t>(y) * static_cast<std::size_t>(p.width) + static_cast<std::size_t>(x)];
+        for (int x = 0; x < p.width; ++x)
+            out.pixels[static_cast<std::size_t>(x) * static_cast<std::size_t>(p.height) + static_cast<std::size_t>(p.height - 1 - y)] =
+                p.pixels[static_cast<std::size_t>(y) * static_cast<std::size_t>(p.width) + static_cast<std::size_t>(x)];
     return out;
 }
 
-Picture flat(int width, int height, std::uint8_t grey) { return {width, height, std::vector<std::uint8_t>(static_cast<std::size_t>(width) * static_cast<std::size_t>(height), grey)}; }
+Picture flat(int width, int height, std::uint8_t grey)
+{
+    return {width, height, std::vector<std::uint8_t>(static_cast<std::size_t>(width) * static_cast<std::size_t>(height), grey)};
+}
 
 }  // namespace
 
@@ -160,7 +168,8 @@ private slots:
 
     void turningThePictureChangesNoVerdict()
     {
-        for (const auto& marks : {std::vector<Mark>{speck(20, -30, 6.6), speck(-40, 5, 3)}, std::vector<Mark>{stroke(2, 0, 2, 40, 0.4)}, std::vector<Mark>{speck(35, 20, 2.5)}}) {
+        for (const auto& marks : {std::vector<Mark>{speck(20, -30, 6.6), speck(-40, 5, 3)}, std::vector<Mark>{stroke(2, 0, 2, 40, 0.4)},
+                                  std::vector<Mark>{speck(35, 20, 2.5)}}) {
             Picture picture = world::takePicture({marks}, {});
             const auto upright = face::measure(picture, {}).front();
             for (int quarter = 0; quarter < 3; ++quarter) {
@@ -176,16 +185,26 @@ private slots:
     {
         QTest::addColumn<QString>("what");
         QTest::addColumn<QString>("reason");
-        QTest::newRow("defocused") << "blur" << "out_of_focus";
-        QTest::newRow("cut off") << "cut" << "cut_off";
-        QTest::newRow("over-exposed") << "bright" << "too_bright";
-        QTest::newRow("under-exposed") << "dark" << "too_dark";
-        QTest::newRow("black") << "black" << "too_dark";
-        QTest::newRow("white") << "white" << "too_bright";
-        QTest::newRow("empty") << "grey" << "no_fibre";
-        QTest::newRow("noise") << "noise" << "no_fibre";
-        QTest::newRow("tiny") << "tiny" << "too_small";
-        QTest::newRow("one pixel") << "pixel" << "too_small";
+        QTest::newRow("defocused") << "blur"
+                                   << "out_of_focus";
+        QTest::newRow("cut off") << "cut"
+                                 << "cut_off";
+        QTest::newRow("over-exposed") << "bright"
+                                      << "too_bright";
+        QTest::newRow("under-exposed") << "dark"
+                                       << "too_dark";
+        QTest::newRow("black") << "black"
+                               << "too_dark";
+        QTest::newRow("white") << "white"
+                               << "too_bright";
+        QTest::newRow("empty") << "grey"
+                               << "no_fibre";
+        QTest::newRow("noise") << "noise"
+                               << "no_fibre";
+        QTest::newRow("tiny") << "tiny"
+                              << "too_small";
+        QTest::newRow("one pixel") << "pixel"
+                                   << "too_small";
     }
     void whatIsNoEvidenceIsTakenAgain()
     {
@@ -269,7 +288,9 @@ private slots:
         }
         QCOMPARE(fit(*back), fit(m));
         QVERIFY(back->core == m.core);
-        for (const char* broken : {"{}", "[]", "null", R"({"fibre":0})", R"({"fibre":1,"centre_px":[1,2],"cladding_px":1,"um_per_px":1,"focus":1,"blur_um":1,"retake":[],"findings":[{}]})"})
+        for (const char* broken :
+             {"{}", "[]", "null", R"({"fibre":0})",
+              R"({"fibre":1,"centre_px":[1,2],"cladding_px":1,"um_per_px":1,"focus":1,"blur_um":1,"retake":[],"findings":[{}]})"})
             QVERIFY(!measurementFromJson(nlohmann::json::parse(broken)));
     }
 

@@ -22,7 +22,10 @@ constexpr DecibelPerKilometre alpha{0.35};
 /// Launch 150 m, 1200 m, splice, 800 m, connector, tail 150 m.
 std::vector<Stretch> line(double splice = 0.15, double connector = 0.4)
 {
-    return {{Metre(150), alpha, Decibel(0.3), Decibel(-50)}, {Metre(1200), alpha, Decibel(splice), {}}, {Metre(800), alpha, Decibel(connector), Decibel(-45)}, {Metre(150), alpha, Decibel(30), Decibel(-15)}};
+    return {{Metre(150), alpha, Decibel(0.3), Decibel(-50)},
+            {Metre(1200), alpha, Decibel(splice), {}},
+            {Metre(800), alpha, Decibel(connector), Decibel(-45)},
+            {Metre(150), alpha, Decibel(30), Decibel(-15)}};
 }
 const Cords cords{Metre(150), Metre(150)};
 
@@ -290,7 +293,8 @@ private slots:
     {
         const auto t = readSor(bytesOf("campus.sor"), "campus").value();
         const auto a = analyse(t, cords);
-        for (const double at : {150.1, 484.1, 764.2, 1308.0, 2557.8, 3120.2, 3270.1, 3593.6, 3839.8, 3989.7}) QVERIFY2(eventNear(a, at, 12), QByteArray::number(at));
+        for (const double at : {150.1, 484.1, 764.2, 1308.0, 2557.8, 3120.2, 3270.1, 3593.6, 3839.8, 3989.7})
+            QVERIFY2(eventNear(a, at, 12), QByteArray::number(at));
         QVERIFY(qAbs(a.span->length().value() - 3689.7) < 4);
         QVERIFY(qAbs(a.span->loss->value() - 2.945) < 0.1);
     }

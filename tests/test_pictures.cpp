@@ -39,7 +39,8 @@ private slots:
         QTest::addColumn<int>("depth");
         for (const char* format : {"PNG", "JPG", "BMP", "TIFF"})
             for (const auto depth : {QImage::Format_Grayscale8, QImage::Format_RGB32, QImage::Format_ARGB32, QImage::Format_Grayscale16})
-                if (!(QString(format) == "BMP" && depth == QImage::Format_Grayscale16)) QTest::addRow("%s %d", format, int(depth)) << format << int(depth);
+                if (!(QString(format) == "BMP" && depth == QImage::Format_Grayscale16))
+                    QTest::addRow("%s %d", format, int(depth)) << format << int(depth);
     }
     void formatsAndDepths()
     {
@@ -57,7 +58,9 @@ private slots:
     {
         QTest::addColumn<QByteArray>("bytes");
         QTest::addColumn<int>("code");
-        const auto row = [](const char* name, const std::string& bytes, Error::Code code) { QTest::newRow(name) << QByteArray::fromStdString(bytes) << int(code); };
+        const auto row = [](const char* name, const std::string& bytes, Error::Code code) {
+            QTest::newRow(name) << QByteArray::fromStdString(bytes) << int(code);
+        };
         row("empty", "", Error::Code::NotAPicture);
         row("text", "this is not a picture", Error::Code::NotAPicture);
         row("one pixel", encoded(QImage(1, 1, QImage::Format_RGB32), "PNG"), Error::Code::PictureTooSmall);
@@ -83,9 +86,12 @@ private slots:
         QTest::addColumn<QString>("file");
         QTest::addColumn<QString>("className");
         QTest::addColumn<bool>("isFit");
-        QTest::newRow("JPEG with dust") << "passes-dusty.jpg" << "sm-upc" << true;
-        QTest::newRow("blue light") << "passes-colour.jpg" << "sm-upc" << true;
-        QTest::newRow("50 um core, scratches") << "fails-mm50.png" << "mm-pc" << false;
+        QTest::newRow("JPEG with dust") << "passes-dusty.jpg"
+                                        << "sm-upc" << true;
+        QTest::newRow("blue light") << "passes-colour.jpg"
+                                    << "sm-upc" << true;
+        QTest::newRow("50 um core, scratches") << "fails-mm50.png"
+                                               << "mm-pc" << false;
     }
     void samplePicturesAreJudged()
     {

@@ -33,7 +33,8 @@ private slots:
                 const FaceId id{"VP-04/7", end, side};
                 QCOMPARE(FaceId::parse(id.text()).value(), id);
             }
-        for (const char* bad : {"", "VP-04", "VP-04/7", "VP-04/7/A", "VP-04/7/C/port", "VP-04/7/A/hole", "/A/port", "//"}) QVERIFY(!FaceId::parse(bad));
+        for (const char* bad : {"", "VP-04", "VP-04/7", "VP-04/7/A", "VP-04/7/C/port", "VP-04/7/A/hole", "/A/port", "//"})
+            QVERIFY(!FaceId::parse(bad));
     }
     void aCableBecomesLinks()
     {

@@ -16,7 +16,8 @@ LossTask task(double reference, double power, ReferenceMethod method = Reference
     t.load = {"OS2", Metre(2400), 2, 2};
     t.method = method;
     for (const double nm : {1310.0, 1550.0})
-        for (const auto d : {Direction::AtoB, Direction::BtoA}) t.readings.push_back({Nanometre(nm), d, DecibelMilliwatt(reference), DecibelMilliwatt(power)});
+        for (const auto d : {Direction::AtoB, Direction::BtoA})
+            t.readings.push_back({Nanometre(nm), d, DecibelMilliwatt(reference), DecibelMilliwatt(power)});
     return t;
 }
 
@@ -32,7 +33,8 @@ class TestPower : public QObject {
 private slots:
     void theExampleOfTheContract()
     {
-        const auto request = lossRequestFromJson(R"({"link": "T1-07", "fiber": "OS2", "length_m": 2400, "connections": 2, "splices": 2, "limits": "generic-sm", "method": "one-cord",
+        const auto request = lossRequestFromJson(
+            R"({"link": "T1-07", "fiber": "OS2", "length_m": 2400, "connections": 2, "splices": 2, "limits": "generic-sm", "method": "one-cord",
             "source": {"warm_up_s": 900}, "readings": [
             {"wavelength_nm": 1310, "direction": "ab", "reference_dbm": -7.02, "power_dbm": -8.63},
             {"wavelength_nm": 1310, "direction": "ba", "reference_dbm": -7.10, "power_dbm": -8.75}]})");
@@ -50,7 +52,8 @@ private slots:
         QVERIFY(report.verdict == LossVerdict::Pass);
         QVERIFY(warns(report, "one_wavelength"));
         QVERIFY(!warns(report, "source_cold"));
-        QCOMPARE(QString::fromStdString(r.limit->sum), QStringLiteral("2.400 km × 0.50 dB/km + 2 connections × 0.75 dB + 2 splices × 0.30 dB = 3.30 dB"));
+        QCOMPARE(QString::fromStdString(r.limit->sum),
+                 QStringLiteral("2.400 km × 0.50 dB/km + 2 connections × 0.75 dB + 2 splices × 0.30 dB = 3.30 dB"));
     }
 
     void theLimitCountsTheConnectionsOfTheMethod_data()
@@ -90,12 +93,16 @@ private slots:
         QTest::addColumn<QString>("fibre");
         QTest::addColumn<int>("nm");
         QTest::addColumn<double>("dB");  // per km; negative: none known
-        const auto row = [](const char* limits, const char* fibre, int nm, double dB) { QTest::addRow("%s %s %d", limits, fibre, nm) << limits << fibre << nm << dB; };
+        const auto row = [](const char* limits, const char* fibre, int nm, double dB) {
+            QTest::addRow("%s %s %d", limits, fibre, nm) << limits << fibre << nm << dB;
+        };
         for (const char* om : {"OM1", "OM2"}) row("generic-mm", om, 850, 3.5), row("generic-mm", om, 1300, 1.5);
         for (const char* om : {"OM3", "OM4", "OM5"}) row("generic-mm", om, 850, 3.0), row("generic-mm", om, 1300, 1.5);
         row("generic-mm", "OM5", 953, 2.3);
         row("generic-mm", "OM4", 953, -1);
-        for (const int nm : {1310, 1383, 1550}) row("generic-sm", "OS2", nm, 0.5), row("generic-sm", "OS1", nm, 1.0), row("generic-sm", "indoor-outdoor", nm, 0.5), row("iso-link-sm", "OS2", nm, 0.4);
+        for (const int nm : {1310, 1383, 1550})
+            row("generic-sm", "OS2", nm, 0.5), row("generic-sm", "OS1", nm, 1.0), row("generic-sm", "indoor-outdoor", nm, 0.5),
+                row("iso-link-sm", "OS2", nm, 0.4);
         row("iso-link-sm", "G.652.D", 1310, 0.4), row("iso-link-sm", "G.652.D", 1550, 0.3), row("iso-link-sm", "G.652.D", 1625, 0.4);
         row("generic-sm", "OS2", 1625, -1);
         row("generic-sm", "OM3", 850, -1);
@@ -106,10 +113,13 @@ private slots:
         QFETCH(QString, fibre);
         QFETCH(int, nm);
         QFETCH(double, dB);
-        const auto b = budget({fibre.toStdString(), Metre(1000), 2, 0}, ReferenceMethod::ThreeCord, Nanometre(nm), limitsOf(limits.toLatin1().constData()));
+        const auto b =
+            budget({fibre.toStdString(), Metre(1000), 2, 0}, ReferenceMethod::ThreeCord, Nanometre(nm), limitsOf(limits.toLatin1().constData()));
         QCOMPARE(b.has_value(), dB >= 0);
-        if (b) QVERIFY(qAbs(b->total.value() - dB) < 1e-9);
-        else QVERIFY(!b.error().message.empty());
+        if (b)
+            QVERIFY(qAbs(b->total.value() - dB) < 1e-9);
+        else
+            QVERIFY(!b.error().message.empty());
     }
 
     void applicationsHaveAFixedLimit()
@@ -197,10 +207,12 @@ private slots:
         QTest::addColumn<bool>("good");
         QTest::addColumn<double>("dBm");
         const auto row = [](const char* text, bool good, double dBm = 0) { QTest::newRow(text) << QString::fromUtf8(text) << good << dBm; };
-        row("-8.63 dBm", true, -8.63), row("-8,63", true, -8.63), row("−8.63dBm", true, -8.63), row("  -8.63  DBM ", true, -8.63), row("+1.5", true, 1.5);
+        row("-8.63 dBm", true, -8.63), row("-8,63", true, -8.63), row("−8.63dBm", true, -8.63), row("  -8.63  DBM ", true, -8.63),
+            row("+1.5", true, 1.5);
         row("100 uW", true, -10), row("100 µW", true, -10), row("1 mW", true, 0), row("10 nW", true, -50), row("0", true, 0), row("-70", true, -70);
-        row("", false), row("abc", false), row("-8.63 dB", false), row("-8.63 V", false), row("-863", false), row("99", false), row("nan", false), row("inf", false), row("-8.6.3", false),
-            row("0 uW", false), row("-3 mW", false), row("1e999", false), row("8 63", false), row("--8", false);
+        row("", false), row("abc", false), row("-8.63 dB", false), row("-8.63 V", false), row("-863", false), row("99", false), row("nan", false),
+            row("inf", false), row("-8.6.3", false), row("0 uW", false), row("-3 mW", false), row("1e999", false), row("8 63", false),
+            row("--8", false);
     }
     void typedLevels()
     {
@@ -209,8 +221,10 @@ private slots:
         QFETCH(double, dBm);
         const auto level = parsePower(typed.toStdString());
         QCOMPARE(level.has_value(), good);
-        if (good) QVERIFY(qAbs(level->value() - dBm) < 1e-9);
-        else QVERIFY(level.error().message.size() > 20);
+        if (good)
+            QVERIFY(qAbs(level->value() - dBm) < 1e-9);
+        else
+            QVERIFY(level.error().message.size() > 20);
     }
     void aLevelIsNoRatio()
     {
@@ -224,13 +238,20 @@ private slots:
         QTest::addColumn<QByteArray>("text");
         QTest::newRow("empty") << QByteArray();
         QTest::newRow("a list") << QByteArray("[]");
-        QTest::newRow("no readings") << QByteArray(R"({"link":"a","fiber":"OS2","length_m":1,"connections":2,"limits":"generic-sm","method":"one-cord"})");
-        QTest::newRow("unknown method") << QByteArray(R"({"link":"a","fiber":"OS2","length_m":1,"connections":2,"limits":"x","method":"four-cord","readings":[]})");
-        QTest::newRow("text for a number") << QByteArray(R"({"link":"a","fiber":"OS2","length_m":"far","connections":2,"limits":"x","method":"one-cord","readings":[]})");
-        QTest::newRow("negative length") << QByteArray(R"({"link":"a","fiber":"OS2","length_m":-5,"connections":2,"limits":"x","method":"one-cord","readings":[]})");
-        QTest::newRow("one connection") << QByteArray(R"({"link":"a","fiber":"OS2","length_m":5,"connections":1,"limits":"x","method":"one-cord","readings":[]})");
-        QTest::newRow("reading is a number") << QByteArray(R"({"link":"a","fiber":"OS2","length_m":5,"connections":2,"limits":"x","method":"one-cord","readings":[3]})");
-        QTest::newRow("power of the sun") << QByteArray(R"({"link":"a","fiber":"OS2","length_m":5,"connections":2,"limits":"x","method":"one-cord","readings":[{"wavelength_nm":1310,"direction":"ab","power_dbm":900}]})");
+        QTest::newRow("no readings") << QByteArray(
+            R"({"link":"a","fiber":"OS2","length_m":1,"connections":2,"limits":"generic-sm","method":"one-cord"})");
+        QTest::newRow("unknown method") << QByteArray(
+            R"({"link":"a","fiber":"OS2","length_m":1,"connections":2,"limits":"x","method":"four-cord","readings":[]})");
+        QTest::newRow("text for a number") << QByteArray(
+            R"({"link":"a","fiber":"OS2","length_m":"far","connections":2,"limits":"x","method":"one-cord","readings":[]})");
+        QTest::newRow("negative length") << QByteArray(
+            R"({"link":"a","fiber":"OS2","length_m":-5,"connections":2,"limits":"x","method":"one-cord","readings":[]})");
+        QTest::newRow("one connection") << QByteArray(
+            R"({"link":"a","fiber":"OS2","length_m":5,"connections":1,"limits":"x","method":"one-cord","readings":[]})");
+        QTest::newRow("reading is a number") << QByteArray(
+            R"({"link":"a","fiber":"OS2","length_m":5,"connections":2,"limits":"x","method":"one-cord","readings":[3]})");
+        QTest::newRow("power of the sun") << QByteArray(
+            R"({"link":"a","fiber":"OS2","length_m":5,"connections":2,"limits":"x","method":"one-cord","readings":[{"wavelength_nm":1310,"direction":"ab","power_dbm":900}]})");
     }
     void hostileLinks()
     {
@@ -245,7 +266,10 @@ private slots:
     {
         const std::string good = readFile(dataFolder() / "limits/generic-sm.json").value();
         QVERIFY(parseLimits(good));
-        for (const auto& [find, replace] : std::vector<std::pair<std::string, std::string>>{{"\"connection_db\": 0.75", "\"connection_db\": -1"}, {"\"1310\": 1.0", "\"13x10\": 1.0"}, {"clendo-limits", "other"}, {"\"splice_db\"", "\"spl\""}}) {
+        for (const auto& [find, replace] : std::vector<std::pair<std::string, std::string>>{{"\"connection_db\": 0.75", "\"connection_db\": -1"},
+                                                                                            {"\"1310\": 1.0", "\"13x10\": 1.0"},
+                                                                                            {"clendo-limits", "other"},
+                                                                                            {"\"splice_db\"", "\"spl\""}}) {
             std::string bad = good;
             QVERIFY(bad.find(find) != std::string::npos);
             bad.replace(bad.find(find), find.size(), replace);

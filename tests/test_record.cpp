@@ -31,7 +31,8 @@ public:
     }
     Journal& add(Fact fact)
     {
-        entries.push_back({static_cast<std::int64_t>(entries.size()) + 1, 1794902400 + 60 * static_cast<std::int64_t>(entries.size()), "technician 1", std::move(fact)});
+        entries.push_back({static_cast<std::int64_t>(entries.size()) + 1, 1794902400 + 60 * static_cast<std::int64_t>(entries.size()), "technician 1",
+                           std::move(fact)});
         return *this;
     }
     Journal& look(const FaceId& face, std::vector<Finding> findings = {})
@@ -77,7 +78,8 @@ Finding dirt(double x, double size = 7, int id = 1)
     return f;
 }
 
-const FaceId cordA{"VP-04/1", End::A, Side::Cord}, portA{"VP-04/1", End::A, Side::Port}, cordB{"VP-04/1", End::B, Side::Cord}, portB{"VP-04/1", End::B, Side::Port};
+const FaceId cordA{"VP-04/1", End::A, Side::Cord}, portA{"VP-04/1", End::A, Side::Port}, cordB{"VP-04/1", End::B, Side::Cord},
+    portB{"VP-04/1", End::B, Side::Port};
 
 Journal mated()
 {
@@ -101,7 +103,8 @@ TraceShot shot(Direction direction = Direction::AtoB, double spliceLoss = 0.1)
         return e;
     };
     auto& events = s.found.events;
-    events = {event(EventKind::Reflective, 150, 0.3), event(EventKind::Loss, 1332, spliceLoss), event(EventKind::Loss, 2056, 0.05), event(EventKind::Loss, 2300, 0.2), event(EventKind::Reflective, 2551, 0.4)};
+    events = {event(EventKind::Reflective, 150, 0.3), event(EventKind::Loss, 1332, spliceLoss), event(EventKind::Loss, 2056, 0.05),
+              event(EventKind::Loss, 2300, 0.2), event(EventKind::Reflective, 2551, 0.4)};
     if (direction == Direction::BtoA) std::reverse(events.begin(), events.end());
     Event launch;
     launch.kind = EventKind::Launch;
@@ -122,7 +125,12 @@ private slots:
     void everyFactSurvivesTheFile()
     {
         Journal j = mated();
-        j.clean(cordA, "wet-then-dry").light(-7, -8.5).add(shot()).add(ReferenceVoided{Direction::BtoA, "cord moved"}).add(Signed{"VP-04/1", "well"}).add(Corrected{3, "wrong face"});
+        j.clean(cordA, "wet-then-dry")
+            .light(-7, -8.5)
+            .add(shot())
+            .add(ReferenceVoided{Direction::BtoA, "cord moved"})
+            .add(Signed{"VP-04/1", "well"})
+            .add(Corrected{3, "wrong face"});
         j.look(portB, {dirt(30)});
         for (const auto& entry : j.entries) {
             const auto back = factFrom(kindOf(entry.fact), bodyOf(entry.fact).dump());
@@ -142,15 +150,26 @@ private slots:
     {
         QTest::addColumn<QString>("kind");
         QTest::addColumn<QString>("body");
-        QTest::newRow("no JSON") << "mated" << "{";
-        QTest::newRow("a list") << "mated" << "[]";
-        QTest::newRow("face without a name") << "face_cleaned" << R"({"face":"x","method":"dry","strokes":1})";
-        QTest::newRow("no strokes") << "face_cleaned" << R"({"face":"VP/1/A/cord","method":"dry"})";
-        QTest::newRow("power of the sun") << "power_read" << R"({"link":"a","wavelength_nm":1310,"direction":"ab","power_dbm":1e9})";
-        QTest::newRow("bad direction") << "reference_set" << R"({"method":"one-cord","wavelength_nm":1310,"direction":"up","level_dbm":-7})";
-        QTest::newRow("cable of -5 fibres") << "cable_planned" << R"({"id":"a","place_a":"x","place_b":"y","panel_a":"","panel_b":"","fibre":"OS2","connector":"LC","criteria":"sm-upc","fibres":-5,"length_m":3,"splices":[]})";
-        QTest::newRow("look without measurement") << "face_seen" << R"({"face":"VP/1/A/cord","picture":"s","picture_name":"n"})";
-        QTest::newRow("trace without events") << "trace_shot" << R"({"link":"a","direction":"ab","trace":"","trace_name":"","wavelength_nm":1,"launch_m":0,"tail_m":0,"found":{}})";
+        QTest::newRow("no JSON") << "mated"
+                                 << "{";
+        QTest::newRow("a list") << "mated"
+                                << "[]";
+        QTest::newRow("face without a name") << "face_cleaned"
+                                             << R"({"face":"x","method":"dry","strokes":1})";
+        QTest::newRow("no strokes") << "face_cleaned"
+                                    << R"({"face":"VP/1/A/cord","method":"dry"})";
+        QTest::newRow("power of the sun") << "power_read"
+                                          << R"({"link":"a","wavelength_nm":1310,"direction":"ab","power_dbm":1e9})";
+        QTest::newRow("bad direction") << "reference_set"
+                                       << R"({"method":"one-cord","wavelength_nm":1310,"direction":"up","level_dbm":-7})";
+        QTest::newRow("cable of -5 fibres")
+            << "cable_planned"
+            << R"({"id":"a","place_a":"x","place_b":"y","panel_a":"","panel_b":"","fibre":"OS2","connector":"LC","criteria":"sm-upc","fibres":-5,"length_m":3,"splices":[]})";
+        QTest::newRow("look without measurement") << "face_seen"
+                                                  << R"({"face":"VP/1/A/cord","picture":"s","picture_name":"n"})";
+        QTest::newRow("trace without events")
+            << "trace_shot"
+            << R"({"link":"a","direction":"ab","trace":"","trace_name":"","wavelength_nm":1,"launch_m":0,"tail_m":0,"found":{}})";
     }
     void damagedEntriesAreErrors()
     {
@@ -285,7 +304,8 @@ private slots:
         const JobState s = j.state();
         const Ruling r = faceRuling(s, *s.link("VP-04/1"), portA);
         QVERIFY(r.tone == Tone::Work);
-        QCOMPARE(QString::fromStdString(r.sentence), QStringLiteral("A particle of 6.2 µm in the cladding, zone B. The rule allows none (other over 5 µm)."));
+        QCOMPARE(QString::fromStdString(r.sentence),
+                 QStringLiteral("A particle of 6.2 µm in the cladding, zone B. The rule allows none (other over 5 µm)."));
         QCOMPARE(std::count_if(r.rows.begin(), r.rows.end(), [](const RulingRow& row) { return !row.met; }), std::ptrdiff_t{1});
         QVERIFY(r.actions.front().kind == ActionKind::Clean);
         QVERIFY(r.actions.size() <= 3);
@@ -332,7 +352,8 @@ private slots:
         Journal j;
         j.light(-7, -8.5);
         JobState s = j.state();
-        QVERIFY(QString::fromStdString(lossRuling(s, *s.link("VP-04/1")).sentence).contains("2.400 km × 0.50 dB/km + 2 connections × 0.75 dB + 2 splices × 0.30 dB = 3.30 dB"));
+        QVERIFY(QString::fromStdString(lossRuling(s, *s.link("VP-04/1")).sentence)
+                    .contains("2.400 km × 0.50 dB/km + 2 connections × 0.75 dB + 2 splices × 0.30 dB = 3.30 dB"));
         Journal over;
         over.light(-7, -11);
         s = over.state();

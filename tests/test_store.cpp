@@ -1,8 +1,9 @@
+#include <unistd.h>
+
 #include <QSqlDatabase>
 #include <QSqlQuery>
 #include <QTemporaryDir>
 #include <QtTest>
-#include <unistd.h>
 
 #include "files/files.h"
 #include "store/job_store.h"

@@ -5,11 +5,20 @@
 using namespace clendo;
 
 template <class A, class B>
-concept Subtractable = requires(A a, B b) { a - b; };
+concept Subtractable = requires(A a, B b)
+{
+    a - b;
+};
 template <class A, class B>
-concept Comparable = requires(A a, B b) { a < b; };
+concept Comparable = requires(A a, B b)
+{
+    a < b;
+};
 template <class A, class B>
-concept Multipliable = requires(A a, B b) { a * b; };
+concept Multipliable = requires(A a, B b)
+{
+    a* b;
+};
 
 class TestUnits : public QObject {
     Q_OBJECT

@@ -140,7 +140,8 @@ private slots:
         pdf.start(PDFTOTEXT, {"-layout", files_[0], "-"});
         QVERIFY(pdf.waitForFinished());
         const QString text = QString::fromUtf8(pdf.readAllStandardOutput());
-        for (const char* wanted : {"Certificate VP-04/7", "Tide Hall to Breakwater Hut", "1.51", "1.48", "3.30", "Fibre 7, red", "before", "after", "Trace 1550 nm, A to B", "technician 1", "licensed copy", "one-cord"})
+        for (const char* wanted : {"Certificate VP-04/7", "Tide Hall to Breakwater Hut", "1.51", "1.48", "3.30", "Fibre 7, red", "before", "after",
+                                   "Trace 1550 nm, A to B", "technician 1", "licensed copy", "one-cord"})
             QVERIFY2(text.contains(QString::fromUtf8(wanted)), wanted);
         const auto json = nlohmann::json::parse(readFile(files_[1].toStdString()).value());
         QCOMPARE(json["links"].size(), std::size_t{1});
@@ -256,7 +257,8 @@ private slots:
         const Theme& t = theme();
         for (const QColor& ground : {t.ground, t.panel, t.card, t.chosen})
             for (const QColor& text : {t.ink, t.soft, t.fit, t.work, t.damaged})
-                QVERIFY2(contrast(text, ground) >= 4.5, qPrintable(QStringLiteral("%1 on %2: %3").arg(text.name(), ground.name()).arg(contrast(text, ground))));
+                QVERIFY2(contrast(text, ground) >= 4.5,
+                         qPrintable(QStringLiteral("%1 on %2: %3").arg(text.name(), ground.name()).arg(contrast(text, ground))));
         QVERIFY(contrast(t.barText, t.bar) >= 4.5);
         applyTheme(*qApp, false);
     }

@@ -32,10 +32,14 @@ private slots:
     {
         QTest::addColumn<QString>("kind");
         QTest::addColumn<QString>("says");
-        QTest::newRow("not a picture") << "text" << "not a picture";
-        QTest::newRow("1 x 1") << "pixel" << "only 1 × 1";
-        QTest::newRow("20,000 wide") << "wide" << "20000";
-        QTest::newRow("missing") << "missing" << "not a file";
+        QTest::newRow("not a picture") << "text"
+                                       << "not a picture";
+        QTest::newRow("1 x 1") << "pixel"
+                               << "only 1 × 1";
+        QTest::newRow("20,000 wide") << "wide"
+                                     << "20000";
+        QTest::newRow("missing") << "missing"
+                                 << "not a file";
     }
     void badPictures()
     {
@@ -101,10 +105,14 @@ private slots:
     {
         QTest::addColumn<QString>("typed");
         QTest::addColumn<QString>("says");
-        QTest::newRow("a ratio") << "-8.6 dB" << "ratio";
-        QTest::newRow("impossible") << "-863" << "outside";
-        QTest::newRow("no number") << "eight" << "not a reading";
-        QTest::newRow("nothing") << "" << "not a reading";
+        QTest::newRow("a ratio") << "-8.6 dB"
+                                 << "ratio";
+        QTest::newRow("impossible") << "-863"
+                                    << "outside";
+        QTest::newRow("no number") << "eight"
+                                   << "not a reading";
+        QTest::newRow("nothing") << ""
+                                 << "not a reading";
     }
     void badReadings()
     {
@@ -179,7 +187,8 @@ private slots:
         MainWindow empty;
         WindowDriver d(empty);
         for (int k = Qt::Key_A; k <= Qt::Key_Z; ++k) d.key(Qt::Key(k));
-        for (const auto k : {Qt::Key_1, Qt::Key_2, Qt::Key_3, Qt::Key_4, Qt::Key_Return, Qt::Key_Left, Qt::Key_Down, Qt::Key_Space, Qt::Key_Escape}) d.key(k);
+        for (const auto k : {Qt::Key_1, Qt::Key_2, Qt::Key_3, Qt::Key_4, Qt::Key_Return, Qt::Key_Left, Qt::Key_Down, Qt::Key_Space, Qt::Key_Escape})
+            d.key(k);
         QCOMPARE(d.headline(), QStringLiteral("Open or make a job"));
         empty.takePicture("/no/such.png");
         QVERIFY(d.said().contains("Open a job"));

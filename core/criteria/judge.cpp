@@ -8,9 +8,9 @@ namespace {
 bool counts(const Rule& rule, const Finding& finding)
 {
     switch (rule.kind) {
-    case RuleKind::Scratch: return finding.kind == FindingKind::Scratch;
-    case RuleKind::Defect: return finding.kind == FindingKind::Defect;
-    case RuleKind::Crack: return finding.appearance == Appearance::Crack;
+        case RuleKind::Scratch: return finding.kind == FindingKind::Scratch;
+        case RuleKind::Defect: return finding.kind == FindingKind::Defect;
+        case RuleKind::Crack: return finding.appearance == Appearance::Crack;
     }
     return false;
 }
@@ -24,16 +24,16 @@ bool inBand(const Rule& rule, Micrometre size)
 bool liesIn(Zone zone, const Finding& finding, const ConnectorCriteria& criteria, const Profile& profile)
 {
     if (finding.kind != FindingKind::Scratch || !profile.scratchInEveryZone) return zoneOf(finding, criteria) == zone;
-    return std::any_of(criteria.zones.begin(), criteria.zones.end(), [&](const ZoneRing& ring) {
-        return ring.zone == zone && finding.nearest * 2 < ring.to && finding.farthest * 2 >= ring.from;
-    });
+    return std::any_of(criteria.zones.begin(), criteria.zones.end(),
+                       [&](const ZoneRing& ring) { return ring.zone == zone && finding.nearest * 2 < ring.to && finding.farthest * 2 >= ring.from; });
 }
 
 RuleOutcome apply(const Rule& rule, const std::vector<Finding>& findings, const ConnectorCriteria& criteria, const Profile& profile)
 {
     RuleOutcome out{rule, 0, true, {}};
     for (const auto& finding : findings)
-        if (counts(rule, finding) && liesIn(rule.zone, finding, criteria, profile) && inBand(rule, judgedSize(finding))) out.findings.push_back(finding.id);
+        if (counts(rule, finding) && liesIn(rule.zone, finding, criteria, profile) && inBand(rule, judgedSize(finding)))
+            out.findings.push_back(finding.id);
     out.counted = static_cast<int>(out.findings.size());
     out.met = !rule.allowed || out.counted <= *rule.allowed;
     return out;

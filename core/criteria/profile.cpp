@@ -23,8 +23,10 @@ ZoneRing readZone(const json& value, const std::string& where, std::optional<std
 {
     JsonReading in(value, where);
     ZoneRing ring;
-    if (const auto zone = zoneNamed(in.text("zone"))) ring.zone = *zone;
-    else in.complain("“zone” must be A, B, C or D");
+    if (const auto zone = zoneNamed(in.text("zone")))
+        ring.zone = *zone;
+    else
+        in.complain("“zone” must be A, B, C or D");
     ring.from = Micrometre(in.number("from_um", 0, largestDiameter));
     ring.to = Micrometre(in.number("to_um", 0, largestDiameter));
     if (ring.to <= ring.from) in.complain("the zone must end outside of where it begins");
@@ -36,10 +38,14 @@ Rule readRule(const json& value, const std::string& where, std::optional<std::st
 {
     JsonReading in(value, where);
     Rule rule;
-    if (const auto zone = zoneNamed(in.text("zone"))) rule.zone = *zone;
-    else in.complain("“zone” must be A, B, C or D");
-    if (const auto kind = ruleKindNamed(in.text("kind"))) rule.kind = *kind;
-    else in.complain("“kind” must be scratch, defect or crack");
+    if (const auto zone = zoneNamed(in.text("zone")))
+        rule.zone = *zone;
+    else
+        in.complain("“zone” must be A, B, C or D");
+    if (const auto kind = ruleKindNamed(in.text("kind")))
+        rule.kind = *kind;
+    else
+        in.complain("“kind” must be scratch, defect or crack");
     rule.lowerIncluded = in.find("from_um") != nullptr;
     rule.lower = Micrometre(in.number(rule.lowerIncluded ? "from_um" : "over_um", 0, largestDiameter));
     if (const auto upper = in.numberOrNothing("up_to_um", 0, largestDiameter)) rule.upper = Micrometre(*upper);
@@ -68,7 +74,8 @@ ConnectorCriteria readClass(const std::string& key, const json& value, std::opti
     for (std::size_t i = 0; i < out.zones.size(); ++i) {
         const Micrometre begins = i == 0 ? Micrometre(0) : out.zones[i - 1].to;
         if (out.zones[i].from != begins)
-            in.complain(fmt::format("zone {} must begin at {} µm, where the one inside it ends: zones may neither overlap nor leave a gap", name(out.zones[i].zone), begins.value()));
+            in.complain(fmt::format("zone {} must begin at {} µm, where the one inside it ends: zones may neither overlap nor leave a gap",
+                                    name(out.zones[i].zone), begins.value()));
     }
     for (const auto& rule : out.rules) {
         bool known = false;
@@ -84,9 +91,9 @@ ConnectorCriteria readClass(const std::string& key, const json& value, std::opti
 std::string_view name(RuleKind kind)
 {
     switch (kind) {
-    case RuleKind::Scratch: return "scratch";
-    case RuleKind::Defect: return "defect";
-    case RuleKind::Crack: return "crack";
+        case RuleKind::Scratch: return "scratch";
+        case RuleKind::Defect: return "defect";
+        case RuleKind::Crack: return "crack";
     }
     return "defect";
 }
@@ -96,17 +103,20 @@ Result<ConnectorCriteria> Profile::find(std::string_view className) const
     if (const auto it = classes.find(className); it != classes.end()) return it->second;
     std::vector<std::string> known;
     for (const auto& [key, criteria] : classes) known.push_back(key);
-    return failure(Error::Code::ClassUnknown, fmt::format("The criteria “{}” have no class “{}”. They have {}.", name, className, fmt::join(known, ", ")));
+    return failure(Error::Code::ClassUnknown,
+                   fmt::format("The criteria “{}” have no class “{}”. They have {}.", name, className, fmt::join(known, ", ")));
 }
 
 Result<Profile> parseProfile(std::string_view text)
 {
     const json value = json::parse(text, nullptr, false);
-    if (value.is_discarded()) return failure(Error::Code::ProfileInvalid, "The criteria file is not JSON. Compare it with the files in data/criteria.");
+    if (value.is_discarded())
+        return failure(Error::Code::ProfileInvalid, "The criteria file is not JSON. Compare it with the files in data/criteria.");
     JsonReading in(value, "");
     if (in.textOr("format", "") != "clendo-criteria")
         return failure(Error::Code::ProfileInvalid, "This file holds no acceptance criteria (its “format” is not “clendo-criteria”).");
-    if (in.number("format_version", 0, 1e6) > 1) return failure(Error::Code::ProfileInvalid, "The criteria file was written for a newer Clendo. Update Clendo to use it.");
+    if (in.number("format_version", 0, 1e6) > 1)
+        return failure(Error::Code::ProfileInvalid, "The criteria file was written for a newer Clendo. Update Clendo to use it.");
     Profile out;
     out.name = in.text("name");
     out.edition = in.text("edition");
@@ -123,7 +133,8 @@ Result<Profile> parseProfile(std::string_view text)
     out.hash = sha256(text);
     std::optional<std::string> problem = in.problem();
     const json* classes = in.find("classes");
-    if (!classes || !classes->is_object() || classes->empty()) problem = problem.value_or("“classes” must hold at least one class");
+    if (!classes || !classes->is_object() || classes->empty())
+        problem = problem.value_or("“classes” must hold at least one class");
     else
         for (const auto& [key, body] : classes->items()) out.classes.emplace(key, readClass(key, body, problem));
     if (problem) return failure(Error::Code::ProfileInvalid, fmt::format("The criteria file cannot be used: {}.", *problem));
@@ -133,7 +144,8 @@ Result<Profile> parseProfile(std::string_view text)
 Result<Profile> loadProfile(std::string_view edition, const std::filesystem::path& dataFolder)
 {
     const bool shipped = edition == "2009" || edition == "2015";
-    const std::filesystem::path path = shipped ? dataFolder / "criteria" / fmt::format("iec-61300-3-35-{}.json", edition) : std::filesystem::path(edition);
+    const std::filesystem::path path =
+        shipped ? dataFolder / "criteria" / fmt::format("iec-61300-3-35-{}.json", edition) : std::filesystem::path(edition);
     return readFile(path, std::size_t{4} << 20).and_then([](const std::string& bytes) { return parseProfile(bytes); });
 }
 

@@ -24,10 +24,10 @@ enum class RuleKind { Scratch, Defect, Crack };
 struct Rule {
     Zone zone = Zone::A;
     RuleKind kind = RuleKind::Defect;
-    Micrometre lower;                ///< the band begins above this, or at it where `lowerIncluded`
+    Micrometre lower;  ///< the band begins above this, or at it where `lowerIncluded`
     bool lowerIncluded = false;
-    std::optional<Micrometre> upper; ///< the band ends at this, included; nothing: no upper end
-    std::optional<int> allowed;      ///< nothing: no limit
+    std::optional<Micrometre> upper;  ///< the band ends at this, included; nothing: no upper end
+    std::optional<int> allowed;       ///< nothing: no limit
 };
 
 /// Zones and rules of one class of connector.

@@ -13,7 +13,7 @@ struct Template {
     double radius;
 };
 
-constexpr double blurUm = 0.7;      // edges of cores are soft
+constexpr double blurUm = 0.7;  // edges of cores are soft
 constexpr double reachUm = 46;
 constexpr double stepUm = 0.5;
 constexpr double leastStrength = 0.012;
@@ -51,7 +51,8 @@ CoreEstimate estimateCore(const RadialProfile& profile, double ppu)
     const Fit none = fit(profile, ppu, 0, false);
     CoreEstimate best;
     double least = std::numeric_limits<double>::max();
-    for (const auto& [kind, nominal, spread] : {std::tuple{CoreKind::SingleMode, 4.5, 0.8}, {CoreKind::Multimode50, 25.0, 1.5}, {CoreKind::Multimode62, 31.25, 1.7}})
+    for (const auto& [kind, nominal, spread] :
+         {std::tuple{CoreKind::SingleMode, 4.5, 0.8}, {CoreKind::Multimode50, 25.0, 1.5}, {CoreKind::Multimode62, 31.25, 1.7}})
         for (const double radius : {nominal - spread, nominal - spread / 2, nominal, nominal + spread / 2, nominal + spread}) {
             const Fit candidate = fit(profile, ppu, radius, true);
             if (candidate.error >= least) continue;

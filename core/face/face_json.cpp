@@ -30,9 +30,12 @@ json toJson(const Finding& f, std::optional<Zone> zone)
 json toJson(const RuleOutcome& o)
 {
     json out{{"zone", name(o.rule.zone)}, {"kind", name(o.rule.kind)}, {"counted", o.counted}, {"met", o.met}, {"findings", o.findings}};
-    if (!o.rule.allowed) out["allowed"] = "no limit";
-    else if (*o.rule.allowed == 0) out["allowed"] = "none";
-    else out["allowed"] = *o.rule.allowed;
+    if (!o.rule.allowed)
+        out["allowed"] = "no limit";
+    else if (*o.rule.allowed == 0)
+        out["allowed"] = "none";
+    else
+        out["allowed"] = *o.rule.allowed;
     out[o.rule.lowerIncluded ? "from_um" : "over_um"] = o.rule.lower.value();
     out["up_to_um"] = o.rule.upper ? json(o.rule.upper->value()) : json(nullptr);
     return out;
@@ -46,7 +49,8 @@ json toJson(const face::FaceMeasurement& m, const std::optional<Verdict>& verdic
     out["cladding_diameter_px"] = located ? json(rounded(m.claddingDiameter.value(), 2)) : json(nullptr);
     out["um_per_px"] = located ? json(rounded(m.scale.micrometresPerPixel(), 6)) : json(nullptr);
     out["scale_source"] = !located ? json(nullptr) : json(m.scaleSource == face::ScaleSource::Cladding ? "cladding" : "calibration");
-    out["core"] = {{"kind", m.core ? json(name(*m.core)) : json(nullptr)}, {"diameter_um", m.coreDiameter ? json(m.coreDiameter->value()) : json(nullptr)}};
+    out["core"] = {{"kind", m.core ? json(name(*m.core)) : json(nullptr)},
+                   {"diameter_um", m.coreDiameter ? json(m.coreDiameter->value()) : json(nullptr)}};
     out["focus"] = located ? json(rounded(m.focus, 2)) : json(nullptr);
     out["blur_um"] = located ? json(rounded(m.blur.value(), 2)) : json(nullptr);
     for (const auto reason : m.retake) out["reasons"].push_back(face::sentenceOf(reason));
@@ -94,8 +98,10 @@ Finding findingFromJson(const json& value, std::optional<std::string>& problem)
     f.kind = kind.value_or(FindingKind::Defect);
     f.appearance = appearance.value_or(Appearance::Other);
     const json& centre = in.list("center_um");
-    if (centre.size() == 2 && centre[0].is_number() && centre[1].is_number()) f.centre = {Micrometre(centre[0].get<double>()), Micrometre(centre[1].get<double>())};
-    else in.complain("“center_um” must hold two numbers");
+    if (centre.size() == 2 && centre[0].is_number() && centre[1].is_number())
+        f.centre = {Micrometre(centre[0].get<double>()), Micrometre(centre[1].get<double>())};
+    else
+        in.complain("“center_um” must hold two numbers");
     f.size = Micrometre(in.number("size_um", 0, 1e5));
     f.width = Micrometre(in.number("width_um", 0, 1e5));
     f.length = Micrometre(in.number("length_um", 0, 1e5));
@@ -115,7 +121,8 @@ Result<face::FaceMeasurement> measurementFromJson(const json& value)
     face::FaceMeasurement m;
     m.fibre = static_cast<int>(in.number("fibre", 1, 10000));
     const json& centre = in.list("centre_px");
-    if (centre.size() == 2 && centre[0].is_number() && centre[1].is_number()) m.centre = {Pixel(centre[0].get<double>()), Pixel(centre[1].get<double>())};
+    if (centre.size() == 2 && centre[0].is_number() && centre[1].is_number())
+        m.centre = {Pixel(centre[0].get<double>()), Pixel(centre[1].get<double>())};
     m.claddingDiameter = Pixel(in.number("cladding_px", 0, 1e6));
     m.scale = Scale(in.number("um_per_px", 0, 1e4));
     m.scaleSource = in.textOr("scale_source", "cladding") == "calibration" ? face::ScaleSource::Calibration : face::ScaleSource::Cladding;
@@ -123,8 +130,8 @@ Result<face::FaceMeasurement> measurementFromJson(const json& value)
     m.focus = in.number("focus", 0, 1);
     m.blur = Micrometre(in.number("blur_um", 0, 1e5));
     for (const auto& word : in.list("retake"))
-        for (const auto reason : {face::RetakeReason::NoFibre, face::RetakeReason::CutOff, face::RetakeReason::OutOfFocus, face::RetakeReason::TooBright,
-                                  face::RetakeReason::TooDark, face::RetakeReason::TooSmall})
+        for (const auto reason : {face::RetakeReason::NoFibre, face::RetakeReason::CutOff, face::RetakeReason::OutOfFocus,
+                                  face::RetakeReason::TooBright, face::RetakeReason::TooDark, face::RetakeReason::TooSmall})
             if (word == face::name(reason)) m.retake.push_back(reason);
     for (const auto& f : in.list("findings")) m.findings.push_back(findingFromJson(f, problem));
     if (!problem) problem = in.problem();

@@ -24,8 +24,8 @@ struct FaceMeasurement {
     ScaleSource scaleSource = ScaleSource::Cladding;
     std::optional<CoreKind> core;
     std::optional<Micrometre> coreDiameter;
-    double focus = 0;         ///< 0 blurred .. 1 sharp: 0.5 um over the measured blur
-    Micrometre blur;          ///< sigma of the blurred cladding edge
+    double focus = 0;                  ///< 0 blurred .. 1 sharp: 0.5 um over the measured blur
+    Micrometre blur;                   ///< sigma of the blurred cladding edge
     std::vector<RetakeReason> retake;  ///< empty: usable
     std::vector<Finding> findings;
 
@@ -33,10 +33,10 @@ struct FaceMeasurement {
 };
 
 struct MeasureOptions {
-    std::optional<Scale> scale;              ///< nothing: from the cladding edge
-    Micrometre cladding{125};                ///< nominal diameter
-    std::optional<int> fibres = 1;           ///< nothing: as many as are found in a row
-    bool multimode = false;                  ///< which cores to expect first
+    std::optional<Scale> scale;     ///< nothing: from the cladding edge
+    Micrometre cladding{125};       ///< nominal diameter
+    std::optional<int> fibres = 1;  ///< nothing: as many as are found in a row
+    bool multimode = false;         ///< which cores to expect first
 };
 
 /// Finds the fibre(s), measures what lies on them. Always at least one measurement: where no fibre is found it says so.

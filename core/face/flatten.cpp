@@ -135,7 +135,8 @@ Flattened flatten(const cv::Mat1b& picture, const CladdingEdge& edge, double ppu
 {
     Flattened out;
     const double reach = judgeFerrule ? 2.05 * edge.circle.radius : edge.circle.radius + 2;
-    const cv::Rect wanted(static_cast<int>(edge.circle.x - reach), static_cast<int>(edge.circle.y - reach), static_cast<int>(2 * reach) + 2, static_cast<int>(2 * reach) + 2);
+    const cv::Rect wanted(static_cast<int>(edge.circle.x - reach), static_cast<int>(edge.circle.y - reach), static_cast<int>(2 * reach) + 2,
+                          static_cast<int>(2 * reach) + 2);
     out.crop = wanted & cv::Rect(0, 0, picture.cols, picture.rows);
     cv::Mat1f grey;
     picture(out.crop).convertTo(grey, CV_32F);

@@ -10,7 +10,7 @@ namespace {
 
 constexpr double smallestRadius = 62.5 / 1.0;  // px: 125 um at 1.0 um per pixel
 constexpr double largestRadius = 62.5 / 0.18;
-constexpr double workingShortSide = 240;       // px: enough for a vote, small enough to be quick
+constexpr double workingShortSide = 240;  // px: enough for a vote, small enough to be quick
 
 struct Edges {
     std::vector<cv::Point2f> at, direction;
@@ -94,7 +94,8 @@ std::vector<Circle> locate(const cv::Mat1b& picture, std::optional<double> radiu
     std::vector<std::vector<Circle>> byRadius;
     for (double r = low; r <= high * 1.0001; r *= 1.025) byRadius.push_back(peaks(votes(edges, r, canvas, margin), r, margin, most));
     if (byRadius.empty()) return {};
-    const auto strongest = std::max_element(byRadius.begin(), byRadius.end(), [](const auto& a, const auto& b) { return supportOf(a) < supportOf(b); });
+    const auto strongest =
+        std::max_element(byRadius.begin(), byRadius.end(), [](const auto& a, const auto& b) { return supportOf(a) < supportOf(b); });
     std::vector<Circle> best = *strongest;
     // A multimode core is a circle too, at about half the cladding's radius and the same place: the outer one is the cladding.
     for (const auto& other : byRadius) {

@@ -12,10 +12,10 @@ struct Circle {
 
 /// What the edge of the cladding looks like, all in pixels and grey levels.
 struct CladdingEdge {
-    Circle circle;          ///< the edge of the glass, sub-pixel
-    double blur = 0;        ///< sigma of the edge
-    double ring = 0;        ///< width of the dark line behind it
-    double coverage = 0;    ///< share of the rays that found the edge
+    Circle circle;        ///< the edge of the glass, sub-pixel
+    double blur = 0;      ///< sigma of the edge
+    double ring = 0;      ///< width of the dark line behind it
+    double coverage = 0;  ///< share of the rays that found the edge
     double insideLevel = 0, outsideLevel = 0;
 };
 

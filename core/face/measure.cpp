@@ -11,9 +11,9 @@
 namespace clendo::face {
 namespace {
 
-constexpr double sharpBlurUm = 0.5;      // what a good microscope shows of a sharp edge
-constexpr double blurAcceptedUm = 2.0;   // beyond this defects of 2 um cannot be excluded
-constexpr double leastCoverage = 0.45;   // share of the cladding's edge that must be seen
+constexpr double sharpBlurUm = 0.5;     // what a good microscope shows of a sharp edge
+constexpr double blurAcceptedUm = 2.0;  // beyond this defects of 2 um cannot be excluded
+constexpr double leastCoverage = 0.45;  // share of the cladding's edge that must be seen
 constexpr double leastSupport = 0.16;
 
 std::optional<RetakeReason> exposure(const cv::Mat1b& picture)
@@ -73,13 +73,20 @@ Finding describe(const Piece& piece, const CladdingEdge& edge, cv::Rect crop, do
     if (cv::pointPolygonTest(piece.outline, cv::Point2f(static_cast<float>(originX), static_cast<float>(originY)), false) >= 0) nearest = 0;
     f.nearest = Micrometre(nearest);
     f.farthest = Micrometre(farthest);
-    if (line) f.appearance = Appearance::Scratch;
-    else if (piece.hollow) f.appearance = Appearance::Droplet;
-    else if (longer > 4 * meanWidth && lengthUm > 15) f.appearance = Appearance::Lint;
-    else if (piece.atRim && piece.region == 1) f.appearance = Appearance::Chip;
-    else if (std::abs(piece.contrast) < 0.12 && lengthUm > 8) f.appearance = Appearance::Film;
-    else if (longer < 1.25 * shorter && lengthUm < 8) f.appearance = Appearance::Pit;
-    else f.appearance = Appearance::Particle;
+    if (line)
+        f.appearance = Appearance::Scratch;
+    else if (piece.hollow)
+        f.appearance = Appearance::Droplet;
+    else if (longer > 4 * meanWidth && lengthUm > 15)
+        f.appearance = Appearance::Lint;
+    else if (piece.atRim && piece.region == 1)
+        f.appearance = Appearance::Chip;
+    else if (std::abs(piece.contrast) < 0.12 && lengthUm > 8)
+        f.appearance = Appearance::Film;
+    else if (longer < 1.25 * shorter && lengthUm < 8)
+        f.appearance = Appearance::Pit;
+    else
+        f.appearance = Appearance::Particle;
     return f;
 }
 
@@ -112,11 +119,15 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
     m.blur = Micrometre(edge->blur / ppu);
     m.focus = std::clamp(sharpBlurUm / std::max(0.1, m.blur.value()), 0.0, 1.0);
     const double r = edge->circle.radius;
-    const bool cut = edge->circle.x - r < 0 || edge->circle.y - r < 0 || edge->circle.x + r > picture.cols - 1 || edge->circle.y + r > picture.rows - 1;
+    const bool cut =
+        edge->circle.x - r < 0 || edge->circle.y - r < 0 || edge->circle.x + r > picture.cols - 1 || edge->circle.y + r > picture.rows - 1;
     const double step = std::abs(edge->insideLevel - edge->outsideLevel);
-    if (cut) m.retake.push_back(RetakeReason::CutOff);
-    else if (m.blur > Micrometre(blurAcceptedUm)) m.retake.push_back(RetakeReason::OutOfFocus);
-    else if (edge->coverage < leastCoverage || (coarse.support < leastSupport && step < 4)) m.retake.push_back(RetakeReason::NoFibre);
+    if (cut)
+        m.retake.push_back(RetakeReason::CutOff);
+    else if (m.blur > Micrometre(blurAcceptedUm))
+        m.retake.push_back(RetakeReason::OutOfFocus);
+    else if (edge->coverage < leastCoverage || (coarse.support < leastSupport && step < 4))
+        m.retake.push_back(RetakeReason::NoFibre);
     if (!m.usable()) return m;
 
     const Flattened flattened = flatten(picture, *edge, ppu, judgeFerrule);
@@ -136,12 +147,12 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
 std::string_view name(RetakeReason reason)
 {
     switch (reason) {
-    case RetakeReason::NoFibre: return "no_fibre";
-    case RetakeReason::CutOff: return "cut_off";
-    case RetakeReason::OutOfFocus: return "out_of_focus";
-    case RetakeReason::TooBright: return "too_bright";
-    case RetakeReason::TooDark: return "too_dark";
-    case RetakeReason::TooSmall: return "too_small";
+        case RetakeReason::NoFibre: return "no_fibre";
+        case RetakeReason::CutOff: return "cut_off";
+        case RetakeReason::OutOfFocus: return "out_of_focus";
+        case RetakeReason::TooBright: return "too_bright";
+        case RetakeReason::TooDark: return "too_dark";
+        case RetakeReason::TooSmall: return "too_small";
     }
     return "no_fibre";
 }
@@ -149,12 +160,14 @@ std::string_view name(RetakeReason reason)
 std::string_view sentenceOf(RetakeReason reason)
 {
     switch (reason) {
-    case RetakeReason::NoFibre: return "No fibre was found in the picture. Check the tip and that the ferrule sits straight, then take it again.";
-    case RetakeReason::CutOff: return "The fibre is cut off by the frame. Bring it to the middle and take the picture again.";
-    case RetakeReason::OutOfFocus: return "The picture is out of focus. Turn the focus slowly until the cladding's edge is a thin line; if it never is, check the tip.";
-    case RetakeReason::TooBright: return "The picture is too bright: findings are washed out. Turn the light or the exposure down and take it again.";
-    case RetakeReason::TooDark: return "The picture is too dark to judge. Turn the light up or check that the tip sits on the ferrule.";
-    case RetakeReason::TooSmall: return "The picture has too few pixels to show a fibre. Use the scope's full resolution.";
+        case RetakeReason::NoFibre: return "No fibre was found in the picture. Check the tip and that the ferrule sits straight, then take it again.";
+        case RetakeReason::CutOff: return "The fibre is cut off by the frame. Bring it to the middle and take the picture again.";
+        case RetakeReason::OutOfFocus:
+            return "The picture is out of focus. Turn the focus slowly until the cladding's edge is a thin line; if it never is, check the tip.";
+        case RetakeReason::TooBright:
+            return "The picture is too bright: findings are washed out. Turn the light or the exposure down and take it again.";
+        case RetakeReason::TooDark: return "The picture is too dark to judge. Turn the light up or check that the tip sits on the ferrule.";
+        case RetakeReason::TooSmall: return "The picture has too few pixels to show a fibre. Use the scope's full resolution.";
     }
     return "Take the picture again.";
 }

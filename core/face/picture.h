@@ -12,7 +12,10 @@ struct Picture {
     int width = 0, height = 0;
     std::vector<std::uint8_t> pixels;
 
-    [[nodiscard]] bool sound() const { return width > 0 && height > 0 && pixels.size() == static_cast<std::size_t>(width) * static_cast<std::size_t>(height); }
+    [[nodiscard]] bool sound() const
+    {
+        return width > 0 && height > 0 && pixels.size() == static_cast<std::size_t>(width) * static_cast<std::size_t>(height);
+    }
 };
 
 }  // namespace clendo::face

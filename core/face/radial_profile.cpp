@@ -36,8 +36,10 @@ RadialProfile::RadialProfile(const cv::Mat1f& even, const Frame& frame) : frame_
             if (i >= k) pool.insert(pool.end(), values[i - k].begin(), values[i - k].end());
             if (i + k < bins) pool.insert(pool.end(), values[i + k].begin(), values[i + k].end());
         }
-        if (!pool.empty()) levels_[i] = medianOf(pool);
-        else if (i > 0) levels_[i] = levels_[i - 1];
+        if (!pool.empty())
+            levels_[i] = medianOf(pool);
+        else if (i > 0)
+            levels_[i] = levels_[i - 1];
     }
 }
 

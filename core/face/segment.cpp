@@ -8,8 +8,8 @@
 namespace clendo::face {
 namespace {
 
-constexpr int fine = 4;                  // quarter pixels
-constexpr double leastGlass = 0.045;     // contrast from which a thing in the glass is looked at
+constexpr int fine = 4;               // quarter pixels
+constexpr double leastGlass = 0.045;  // contrast from which a thing in the glass is looked at
 constexpr double leastFerrule = 0.10;
 constexpr double noiseFactor = 4.8;
 
@@ -83,7 +83,8 @@ private:
     bool cut(const cv::Mat1i& labels, int label, cv::Rect box, double sign, cv::Mat1b& left, std::vector<Piece>& out)
     {
         const int margin = 3 + static_cast<int>(2 * options_.blur);
-        const cv::Rect around = cv::Rect(box.x - margin, box.y - margin, box.width + 2 * margin, box.height + 2 * margin) & cv::Rect(0, 0, map_.cols, map_.rows);
+        const cv::Rect around =
+            cv::Rect(box.x - margin, box.y - margin, box.width + 2 * margin, box.height + 2 * margin) & cv::Rect(0, 0, map_.cols, map_.rows);
         std::vector<float> inside;
         double strongest = 0;
         cv::Point seed;
@@ -113,7 +114,8 @@ private:
         const cv::Mat above = zoomed > level;
         cv::Mat1i parts;
         cv::connectedComponents(above, parts, 8);
-        const int wanted = parts(std::min(parts.rows - 1, (seed.y - around.y) * fine + fine / 2), std::min(parts.cols - 1, (seed.x - around.x) * fine + fine / 2));
+        const int wanted =
+            parts(std::min(parts.rows - 1, (seed.y - around.y) * fine + fine / 2), std::min(parts.cols - 1, (seed.x - around.x) * fine + fine / 2));
         if (wanted == 0) return false;
         const cv::Mat1b mask(cv::Mat(parts == wanted));
         Piece piece = collect(mask, around);
@@ -148,7 +150,8 @@ private:
                 continue;
             }
             for (const auto& p : contours[i])
-                piece.outline.emplace_back(static_cast<float>(around.x + (p.x + 0.5) / fine - 0.5), static_cast<float>(around.y + (p.y + 0.5) / fine - 0.5));
+                piece.outline.emplace_back(static_cast<float>(around.x + (p.x + 0.5) / fine - 0.5),
+                                           static_cast<float>(around.y + (p.y + 0.5) / fine - 0.5));
         }
         piece.area = double(cv::countNonZero(mask)) / (fine * fine);
         piece.hollow = hole > 0.25 * piece.area;
@@ -201,7 +204,8 @@ bool belongTogether(const Piece& a, const Piece& b, const SegmentOptions& o)
     const Enclosing ea = enclosing(a), eb = enclosing(b);
     const double apart = cv::norm(ea.centre - eb.centre);
     const double largest = std::max(ea.radius, eb.radius), smallest = std::min(ea.radius, eb.radius);
-    if (a.region != b.region) return a.atRim && b.atRim && apart < ea.radius + eb.radius + 6 * o.pixelsPerMicrometre && gapBetween(a, b) < 5 * o.pixelsPerMicrometre;
+    if (a.region != b.region)
+        return a.atRim && b.atRim && apart < ea.radius + eb.radius + 6 * o.pixelsPerMicrometre && gapBetween(a, b) < 5 * o.pixelsPerMicrometre;
     if (a.contrast * b.contrast > 0) return (a.hollow || b.hollow) && apart + smallest < largest * 1.05;
     return apart + 0.5 * smallest < largest && gapBetween(a, b) < 1.2 * o.pixelsPerMicrometre + o.blur;
 }
@@ -267,7 +271,8 @@ std::vector<Piece> segmentGlass(const Flattened& whole, const SegmentOptions& o)
         PieceFinder(f, glass, 1, threshold, o).find(seedsOf(glass, f, 1, threshold, sign), sign, pieces);
         // faint things that only stand out when averaged: over an area, or along a line
         for (const auto& [map, least] : {std::pair{&wide, wideThreshold}, std::pair{&lines, lineThreshold}})
-            if (least <= 0.95 * threshold) PieceFinder(f, *map, 1, least, o).find(notYetKnown(seedsOf(*map, f, 1, least, sign), pieces, o), sign, pieces);
+            if (least <= 0.95 * threshold)
+                PieceFinder(f, *map, 1, least, o).find(notYetKnown(seedsOf(*map, f, 1, least, sign), pieces, o), sign, pieces);
     }
     for (auto& piece : pieces)
         for (auto& p : piece.outline) p += cv::Point2f(cv::Point(box.tl()));
@@ -281,7 +286,8 @@ std::vector<Piece> segment(const Flattened& f, const SegmentOptions& o)
     std::vector<Piece> pieces = segmentGlass(f, o);
     const cv::Mat1f ferrule = smoothed(f.contrast, std::max(0.9 * o.pixelsPerMicrometre, 0.6));
     const double ferruleThreshold = std::max(leastFerrule, 5.5 * noiseOf(ferrule, f.region, 2));
-    for (const double sign : {-1.0, 1.0}) PieceFinder(f, ferrule, 2, ferruleThreshold, o).find(seedsOf(ferrule, f, 2, ferruleThreshold, sign), sign, pieces);
+    for (const double sign : {-1.0, 1.0})
+        PieceFinder(f, ferrule, 2, ferruleThreshold, o).find(seedsOf(ferrule, f, 2, ferruleThreshold, sign), sign, pieces);
     join(pieces, o);
     return pieces;
 }

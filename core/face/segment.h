@@ -12,8 +12,8 @@ struct Piece {
     double area = 0;                   ///< pixels²
     double contrast = 0;               ///< strongest, signed
     std::uint8_t region = 1;
-    bool atRim = false;                ///< it reaches the border of the judged glass
-    bool hollow = false;               ///< an outline with a middle like its surroundings
+    bool atRim = false;   ///< it reaches the border of the judged glass
+    bool hollow = false;  ///< an outline with a middle like its surroundings
 };
 
 struct SegmentOptions {

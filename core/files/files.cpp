@@ -16,15 +16,18 @@ Result<std::string> readFile(const fs::path& path, std::size_t largest)
 {
     std::error_code ec;
     if (!fs::is_regular_file(path, ec))
-        return failure(Error::Code::FileUnreadable, fmt::format("“{}” is not a file that can be read. Check the name and the drive.", path.string()), ec.message());
+        return failure(Error::Code::FileUnreadable, fmt::format("“{}” is not a file that can be read. Check the name and the drive.", path.string()),
+                       ec.message());
     const auto size = fs::file_size(path, ec);
     if (ec) return failure(Error::Code::FileUnreadable, fmt::format("“{}” cannot be read. Check the drive.", path.string()), ec.message());
     if (size > largest)
-        return failure(Error::Code::FileTooLarge, fmt::format("“{}” has {} MB; at most {} MB are read. Is it the right file?", path.string(), size >> 20, largest >> 20));
+        return failure(Error::Code::FileTooLarge,
+                       fmt::format("“{}” has {} MB; at most {} MB are read. Is it the right file?", path.string(), size >> 20, largest >> 20));
     std::ifstream in(path, std::ios::binary);
     std::string bytes(static_cast<std::size_t>(size), '\0');
     in.read(bytes.data(), static_cast<std::streamsize>(bytes.size()));
-    if (!in && !in.eof()) return failure(Error::Code::FileUnreadable, fmt::format("“{}” cannot be read. Check its permissions.", path.string()), std::strerror(errno));
+    if (!in && !in.eof())
+        return failure(Error::Code::FileUnreadable, fmt::format("“{}” cannot be read. Check its permissions.", path.string()), std::strerror(errno));
     bytes.resize(static_cast<std::size_t>(in.gcount()));
     return bytes;
 }
@@ -40,12 +43,14 @@ Result<void> writeFile(const fs::path& path, std::string_view bytes)
             const std::string why = std::strerror(errno);
             std::error_code ignored;
             fs::remove(part, ignored);
-            return failure(Error::Code::ExportFailed, fmt::format("“{}” could not be written ({}). Free some space or choose another folder.", path.string(), why));
+            return failure(Error::Code::ExportFailed,
+                           fmt::format("“{}” could not be written ({}). Free some space or choose another folder.", path.string(), why));
         }
     }
     std::error_code ec;
     fs::rename(part, path, ec);
-    if (ec) return failure(Error::Code::ExportFailed, fmt::format("“{}” could not be written ({}). Choose another folder.", path.string(), ec.message()));
+    if (ec)
+        return failure(Error::Code::ExportFailed, fmt::format("“{}” could not be written ({}). Choose another folder.", path.string(), ec.message()));
     return {};
 }
 

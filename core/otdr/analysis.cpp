@@ -13,11 +13,11 @@ namespace clendo::otdr {
 namespace {
 
 constexpr std::array<std::pair<EventKind, std::string_view>, 6> kindNames{{{EventKind::Launch, "launch"},
-                                                                          {EventKind::Reflective, "reflective"},
-                                                                          {EventKind::Loss, "loss"},
-                                                                          {EventKind::Gain, "gain"},
-                                                                          {EventKind::Ghost, "ghost"},
-                                                                          {EventKind::End, "end"}}};
+                                                                           {EventKind::Reflective, "reflective"},
+                                                                           {EventKind::Loss, "loss"},
+                                                                           {EventKind::Gain, "gain"},
+                                                                           {EventKind::Ghost, "ghost"},
+                                                                           {EventKind::End, "end"}}};
 
 /// What fibre of this wavelength usually loses, dB per metre (docs/otdr.md, "constants"). Only a starting point for the search.
 double typicalSlope(Nanometre wavelength)
@@ -55,10 +55,7 @@ private:
         std::optional<Line> line;  // over the whole section
     };
 
-    void findCeiling()
-    {
-        ceiling_ = *std::max_element(trace_.level.begin(), trace_.level.end());
-    }
+    void findCeiling() { ceiling_ = *std::max_element(trace_.level.begin(), trace_.level.end()); }
 
     /// Flat top at the receiver's ceiling: three and more equal samples.
     [[nodiscard]] bool saturated(std::size_t from, std::size_t to) const
@@ -140,7 +137,8 @@ private:
     [[nodiscard]] double peakHeight(std::size_t start, std::size_t stop, double level) const
     {
         stop = std::min({stop, start + s_.pulseSamples() + 3, s_.size()});
-        std::vector<float> values(trace_.level.begin() + static_cast<std::ptrdiff_t>(start), trace_.level.begin() + static_cast<std::ptrdiff_t>(stop));
+        std::vector<float> values(trace_.level.begin() + static_cast<std::ptrdiff_t>(start),
+                                  trace_.level.begin() + static_cast<std::ptrdiff_t>(stop));
         if (values.empty()) return 0;
         const auto at = values.begin() + static_cast<std::ptrdiff_t>(double(values.size() - 1) * (s_.pulseSamples() >= 4 ? 0.75 : 1.0));
         std::nth_element(values.begin(), at, values.end());
@@ -154,7 +152,8 @@ private:
         const std::size_t zero = s_.indexOf(0);
         const std::size_t stop = std::min(s_.size(), zero + 2 * s_.pulseSamples() + 4);
         e.saturated = saturated(zero, stop);
-        if (const auto line = lineBehind(0, 0.0)) e.reflectance = reflectance(Decibel(peakHeight(zero, stop, line->level)), trace_.pulse, trace_.backscatter);
+        if (const auto line = lineBehind(0, 0.0))
+            e.reflectance = reflectance(Decibel(peakHeight(zero, stop, line->level)), trace_.pulse, trace_.backscatter);
         out_.events.push_back(e);
     }
 
@@ -207,7 +206,8 @@ private:
         e.leadIn = leadIn(k);
         if (places_.endPeak) {
             e.saturated = saturated(*places_.end, *places_.end + 2 * s_.pulseSamples() + 6);
-            if (const auto before = lineBefore(k, z)) e.reflectance = reflectance(Decibel(peakHeight(*places_.end, s_.size(), before->level)), trace_.pulse, trace_.backscatter);
+            if (const auto before = lineBefore(k, z))
+                e.reflectance = reflectance(Decibel(peakHeight(*places_.end, s_.size(), before->level)), trace_.pulse, trace_.backscatter);
         }
         out_.events.push_back(e);
     }
@@ -258,7 +258,8 @@ private:
         const double end = ended ? out_.events.back().at.value() : s_.z(s_.size() - 1);
         const double launch = cords_.launch.value(), tail = cords_.tail.value();
         if (launch > 0 && ended && end < launch * 0.98 - s_.pulseMetres() - 1) {
-            out_.launchFault = fmt::format("The light ends at {:.1f} m, inside the launch cord of {:.0f} m: test or replace the cord before you blame the link.", end, launch);
+            out_.launchFault = fmt::format(
+                "The light ends at {:.1f} m, inside the launch cord of {:.0f} m: test or replace the cord before you blame the link.", end, launch);
             return;
         }
         Span span;
@@ -291,7 +292,8 @@ private:
         if (in && out) span.loss = Decibel(in->level - out->level);
         double weight = 0, sum = 0;
         for (const auto& section : sections_) {
-            const double from = std::max(s_.z(section.from), span.from.value()), to = std::min(s_.z(std::max(section.from, section.to - 1)), span.to.value());
+            const double from = std::max(s_.z(section.from), span.from.value()),
+                         to = std::min(s_.z(std::max(section.from, section.to - 1)), span.to.value());
             if (!section.line || to - from < 1 || section.line->slope > 0) continue;
             weight += (to - from) * (to - from);
             sum += (to - from) * (to - from) * section.line->slope;
@@ -321,7 +323,8 @@ private:
         const double stop = withTail ? span.to.value() + 1.5 * s_.pulseMetres() : span.to.value() - s_.spacing();
         const double perSample = 2 * s_.spacing() * trace_.groupIndex / speedOfLight * 1e9;  // two-way ns
         double sum = 0;
-        for (std::size_t i = from; i < s_.size() && s_.z(i) <= stop; ++i) sum += s_.power(i) / std::pow(10, level / 5) * std::pow(10, trace_.backscatter.value() / 10) * perSample;
+        for (std::size_t i = from; i < s_.size() && s_.z(i) <= stop; ++i)
+            sum += s_.power(i) / std::pow(10, level / 5) * std::pow(10, trace_.backscatter.value() / 10) * perSample;
         if (sum <= 0) return std::nullopt;
         return Decibel(-10 * std::log10(sum));
     }

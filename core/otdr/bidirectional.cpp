@@ -39,7 +39,9 @@ Bidirectional combine(const Trace& fromA, const Trace& fromB, const Cords& cords
         std::size_t best = b.events.size();
         for (std::size_t k = 0; k < b.events.size(); ++k) {
             const double off = std::abs((end - b.events[k].at - e.at).value());
-            if (isJoint(b.events[k]) && !used[k] && off <= tolerance && (best == b.events.size() || off < std::abs((end - b.events[best].at - e.at).value()))) best = k;
+            if (isJoint(b.events[k]) && !used[k] && off <= tolerance &&
+                (best == b.events.size() || off < std::abs((end - b.events[best].at - e.at).value())))
+                best = k;
         }
         if (best < b.events.size()) {
             used[best] = 1;
@@ -49,7 +51,8 @@ Bidirectional combine(const Trace& fromA, const Trace& fromB, const Cords& cords
         out.pairs.push_back(pair);
     }
     for (std::size_t k = 0; k < b.events.size(); ++k)
-        if (isJoint(b.events[k]) && !used[k]) out.pairs.push_back({end - b.events[k].at, {}, b.events[k].loss, {}, b.events[k].kind == EventKind::Reflective});
+        if (isJoint(b.events[k]) && !used[k])
+            out.pairs.push_back({end - b.events[k].at, {}, b.events[k].loss, {}, b.events[k].kind == EventKind::Reflective});
     std::sort(out.pairs.begin(), out.pairs.end(), [](const Pair& x, const Pair& y) { return x.at < y.at; });
     if (a.span && b.span) {
         Span span = *a.span;

@@ -5,7 +5,8 @@
 namespace clendo::otdr {
 namespace {
 
-constexpr std::array<ChecksumVariant, 6> variants{{{0xFFFF, false, 0}, {0, false, 0}, {0xFFFF, false, 0xFFFF}, {0xFFFF, true, 0}, {0xFFFF, true, 0xFFFF}, {0, true, 0}}};
+constexpr std::array<ChecksumVariant, 6> variants{
+    {{0xFFFF, false, 0}, {0, false, 0}, {0xFFFF, false, 0xFFFF}, {0xFFFF, true, 0}, {0xFFFF, true, 0xFFFF}, {0, true, 0}}};
 
 }  // namespace
 

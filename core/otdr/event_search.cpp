@@ -6,15 +6,18 @@
 namespace clendo::otdr {
 namespace {
 
-constexpr double leastStep = 0.042;      // dB; events of 0.05 and more are wanted
+constexpr double leastStep = 0.042;  // dB; events of 0.05 and more are wanted
 constexpr double stepSigmas = 4.7;
-constexpr double leastPeak = 0.28;       // dB
+constexpr double leastPeak = 0.28;  // dB
 constexpr double peakSigmas = 5.5;
-constexpr double tailDone = 0.018;       // dB over the fibre behind: the dead zone is over
+constexpr double tailDone = 0.018;  // dB over the fibre behind: the dead zone is over
 
 class EventSearch {
 public:
-    EventSearch(const Signal& s, double typicalSlope) : s_(s), typical_(typicalSlope), pulse_(s.pulseSamples()), window_(std::max<std::size_t>(300, std::min<std::size_t>(10 * pulse_, 600))) {}
+    EventSearch(const Signal& s, double typicalSlope)
+        : s_(s), typical_(typicalSlope), pulse_(s.pulseSamples()), window_(std::max<std::size_t>(300, std::min<std::size_t>(10 * pulse_, 600)))
+    {
+    }
 
     FoundPlaces run()
     {
@@ -71,7 +74,8 @@ private:
             const double falls = std::pow(10, typical_ * s_.spacing() * (double(back + few) / 2 + double(reach)) / 5);
             const double before = s_.mean(i - back, i) * falls, after = s_.mean(i + reach, i + reach + few);
             const double floor = std::max(before, s_.noise());
-            const double sigma = std::hypot(s_.noiseAt(floor) * std::sqrt(s_.correlation()) * std::sqrt(1.0 / double(few) + 1.0 / double(back)), 0.006 * floor);
+            const double sigma =
+                std::hypot(s_.noiseAt(floor) * std::sqrt(s_.correlation()) * std::sqrt(1.0 / double(few) + 1.0 / double(back)), 0.006 * floor);
             if (after - before < std::max(peakSigmas * sigma, (std::pow(10, leastPeak / 5) - 1) * floor)) continue;
             if (!startsHere(i, before, after, sigma)) continue;
             if (!out.empty() && s_.z(i) - s_.z(out.back()) < 1.05 * s_.pulseMetres()) continue;
@@ -188,8 +192,10 @@ private:
         for (std::size_t k = 0; k <= out_.places.size(); ++k) {
             const std::size_t to = k < out_.places.size() ? out_.places[k].start : last;
             from = behindTail(from, to);
-            if (k == 0) out_.launchClean = from;
-            else out_.places[k - 1].clean = from;
+            if (k == 0)
+                out_.launchClean = from;
+            else
+                out_.places[k - 1].clean = from;
             split(from, to, steps, 0);
             if (k < out_.places.size()) from = std::max(out_.places[k].clean, out_.places[k].start);
         }
@@ -211,7 +217,8 @@ private:
             Step first;
             const std::size_t reach = std::min(to, from + std::max<std::size_t>(60 * pulse_, 400));
             for (std::size_t i = from + 8; i + pulse_ + 8 < reach; ++i)
-                if (const Step here = stepAt(i, from, to); here.size >= leastStep && here.score >= 0.8 * stepSigmas && here.score > first.score) first = here;
+                if (const Step here = stepAt(i, from, to); here.size >= leastStep && here.score >= 0.8 * stepSigmas && here.score > first.score)
+                    first = here;
             if (first.at == 0 || first.size > 0.25) return from;
             const auto line = s_.fit(from, first.at, s_.z(from));
             const double length = s_.z(first.at) - s_.z(from);
@@ -249,7 +256,9 @@ private:
         const std::size_t stride = std::max<std::size_t>(1, pulse_ / 8);
         for (std::size_t i = from + 8; i + pulse_ + 8 < to; i += stride) {
             const Step here = stepAt(i, from, to);
-            if (std::abs(here.size) >= leastStep && here.score >= stepSigmas && here.score * std::sqrt(std::abs(here.size)) > best.score * std::sqrt(std::abs(best.size))) best = here;
+            if (std::abs(here.size) >= leastStep && here.score >= stepSigmas &&
+                here.score * std::sqrt(std::abs(here.size)) > best.score * std::sqrt(std::abs(best.size)))
+                best = here;
         }
         if (best.at == 0) return;
         for (std::size_t i = best.at > stride ? best.at - stride : best.at; i < best.at + stride; ++i)

@@ -14,9 +14,9 @@ struct Candidate {
 };
 
 struct FoundPlaces {
-    std::vector<Candidate> places;    ///< between launch and end, in order
-    std::size_t launchClean = 0;      ///< where the launch's dead zone is over
-    std::optional<std::size_t> end;   ///< where the backscatter stops; nothing: it goes on beyond the trace
+    std::vector<Candidate> places;   ///< between launch and end, in order
+    std::size_t launchClean = 0;     ///< where the launch's dead zone is over
+    std::optional<std::size_t> end;  ///< where the backscatter stops; nothing: it goes on beyond the trace
     bool endPeak = false;
     bool anyLight = false;
 };

@@ -24,12 +24,12 @@ public:
     [[nodiscard]] const std::vector<double>& powers() const { return power_; }
     [[nodiscard]] double z(std::size_t i) const { return double(trace_.distance[i]); }
     [[nodiscard]] std::size_t indexOf(double z) const;
-    [[nodiscard]] double noise() const { return noise_; }              ///< sigma of the power, linear
-    [[nodiscard]] double noiseAt(double power) const;                  ///< with the share that grows with the light
-    [[nodiscard]] double correlation() const { return correlation_; }  ///< how many samples count as one
-    [[nodiscard]] double mean(std::size_t from, std::size_t to) const; ///< of the power over [from, to)
-    [[nodiscard]] double sigmaAt(double power) const;                  ///< of one sample, dB
-    [[nodiscard]] std::size_t pulseSamples() const { return pulse_; }  ///< at least 1
+    [[nodiscard]] double noise() const { return noise_; }               ///< sigma of the power, linear
+    [[nodiscard]] double noiseAt(double power) const;                   ///< with the share that grows with the light
+    [[nodiscard]] double correlation() const { return correlation_; }   ///< how many samples count as one
+    [[nodiscard]] double mean(std::size_t from, std::size_t to) const;  ///< of the power over [from, to)
+    [[nodiscard]] double sigmaAt(double power) const;                   ///< of one sample, dB
+    [[nodiscard]] std::size_t pulseSamples() const { return pulse_; }   ///< at least 1
     [[nodiscard]] double pulseMetres() const { return pulseMetres_; }
     [[nodiscard]] double spacing() const { return spacing_; }
 

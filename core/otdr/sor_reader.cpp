@@ -12,14 +12,14 @@
 namespace clendo::otdr {
 namespace {
 
-constexpr double t100 = 1e-10;             // s per unit of time
+constexpr double t100 = 1e-10;  // s per unit of time
 constexpr std::size_t mostBlocks = 1000;
 constexpr std::uint16_t noLight = 65535;
 
 struct Block {
-    std::size_t at = 0;    // of the body, behind the name in version 2
-    std::size_t size = 0;  // of the body
-    std::size_t begin = 0; // of the whole block
+    std::size_t at = 0;     // of the body, behind the name in version 2
+    std::size_t size = 0;   // of the body
+    std::size_t begin = 0;  // of the whole block
 };
 using Blocks = std::map<std::string, Block, std::less<>>;
 
@@ -38,8 +38,10 @@ std::string readable(std::string_view raw)
     std::string out;
     for (const char c : raw) {
         const auto byte = static_cast<unsigned char>(c);
-        if (byte < 0x20 || byte == 0x7F) out += ' ';
-        else if (utf8 || byte < 0x80) out += c;
+        if (byte < 0x20 || byte == 0x7F)
+            out += ' ';
+        else if (utf8 || byte < 0x80)
+            out += c;
         else {
             out += static_cast<char>(0xC0U | byte >> 6U);
             out += static_cast<char>(0x80U | (byte & 0x3FU));
@@ -54,11 +56,19 @@ public:
 
     Result<Trace> read()
     {
-        if (bytes_.starts_with(std::string_view("Map\0", 4))) trace_.version = 2;
-        else if (bytes_.size() >= 12 && believableVersion1()) trace_.version = 1;
-        else return failure(Error::Code::NotATrace, fmt::format("“{}” is not an OTDR file (SR-4731, *.sor). Save the trace in that format at the instrument.", name_));
-        if (!readMap()) return failure(Error::Code::TraceDamaged, fmt::format("“{}” ends inside its table of contents. Copy it from the instrument again.", name_));
-        if (!blocks_.contains("FxdParams")) return failure(Error::Code::TraceDamaged, fmt::format("“{}” holds no settings of the shot (FxdParams): distances cannot be known.", name_));
+        if (bytes_.starts_with(std::string_view("Map\0", 4)))
+            trace_.version = 2;
+        else if (bytes_.size() >= 12 && believableVersion1())
+            trace_.version = 1;
+        else
+            return failure(Error::Code::NotATrace,
+                           fmt::format("“{}” is not an OTDR file (SR-4731, *.sor). Save the trace in that format at the instrument.", name_));
+        if (!readMap())
+            return failure(Error::Code::TraceDamaged,
+                           fmt::format("“{}” ends inside its table of contents. Copy it from the instrument again.", name_));
+        if (!blocks_.contains("FxdParams"))
+            return failure(Error::Code::TraceDamaged,
+                           fmt::format("“{}” holds no settings of the shot (FxdParams): distances cannot be known.", name_));
         if (!blocks_.contains("DataPts")) return failure(Error::Code::TraceDamaged, fmt::format("“{}” holds no trace (DataPts).", name_));
         readGeneral();
         readSupplier();
@@ -107,8 +117,10 @@ private:
         if (at == 0) at = in.at();
         for (const auto& entry : entries) {
             placeBlock(entry.name, at, entry.size);
-            if (at > bytes_.size() || entry.size > bytes_.size() - std::min(at, bytes_.size())) at = bytes_.size() + 1;
-            else at += entry.size;
+            if (at > bytes_.size() || entry.size > bytes_.size() - std::min(at, bytes_.size()))
+                at = bytes_.size() + 1;
+            else
+                at += entry.size;
         }
         recoverByName();
         return true;
@@ -177,7 +189,10 @@ private:
 
     std::optional<Error> readFixed()
     {
-        const auto cut = [&] { return Error{Error::Code::TraceDamaged, fmt::format("“{}” ends inside the settings of the shot. Copy it from the instrument again.", name_), {}}; };
+        const auto cut = [&] {
+            return Error{
+                Error::Code::TraceDamaged, fmt::format("“{}” ends inside the settings of the shot. Copy it from the instrument again.", name_), {}};
+        };
         ByteReader in = body("FxdParams");
         trace_.takenAt = in.u32();
         in.skip(2);
@@ -186,7 +201,8 @@ private:
         if (trace_.version == 2) in.skip(4);
         const std::size_t pulses = in.u16();
         if (!in.ok()) return cut();
-        if (pulses == 0 || pulses * 10 > in.left()) return Error{Error::Code::TraceDamaged, fmt::format("“{}” names {} pulse widths, which cannot be.", name_, pulses), {}};
+        if (pulses == 0 || pulses * 10 > in.left())
+            return Error{Error::Code::TraceDamaged, fmt::format("“{}” names {} pulse widths, which cannot be.", name_, pulses), {}};
         for (std::size_t i = 0; i < pulses; ++i) pulses_.push_back({double(in.u16()), 0, 0});
         for (auto& p : pulses_) p.spacing = in.u32();
         for (auto& p : pulses_) p.points = in.u32();
@@ -204,9 +220,15 @@ private:
         trace_.groupIndex = index;
         trace_.backscatter = Decibel(-backscatter);
         if (!(index >= 1 && index <= 2))
-            return Error{Error::Code::TraceImpossible, fmt::format("“{}” states a group index of {:.5f}; between 1 and 2 is possible. Set it at the instrument and save again.", name_, index), {}};
+            return Error{Error::Code::TraceImpossible,
+                         fmt::format("“{}” states a group index of {:.5f}; between 1 and 2 is possible. Set it at the instrument and save again.",
+                                     name_, index),
+                         {}};
         for (const auto& p : pulses_)
-            if (p.spacing == 0) return Error{Error::Code::TraceImpossible, fmt::format("“{}” states a spacing of 0 between its points: distances cannot be known.", name_), {}};
+            if (p.spacing == 0)
+                return Error{Error::Code::TraceImpossible,
+                             fmt::format("“{}” states a spacing of 0 between its points: distances cannot be known.", name_),
+                             {}};
         // absurd offsets would throw every distance off: take the front panel for zero
         const double believable = std::max(range, 1e5);
         for (double* offset : {&acquisitionOffset_, &frontPanel_, &userOffset_})
@@ -234,7 +256,9 @@ private:
                 trace_.dark.push_back(raw == noLight);
             }
             if (n < stated) {
-                trace_.oddities.push_back(fmt::format("The file ends inside its data block; {} of {} points could be read. Copy it from the instrument again.", trace_.level.size(), std::max(total, stated)));
+                trace_.oddities.push_back(
+                    fmt::format("The file ends inside its data block; {} of {} points could be read. Copy it from the instrument again.",
+                                trace_.level.size(), std::max(total, stated)));
                 break;
             }
         }

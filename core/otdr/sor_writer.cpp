@@ -36,16 +36,36 @@ std::string writeSor(const Trace& t)
     const double index = t.groupIndex, spacing = t.spacing().value() * index / speedOfLight * 1e14;
     const double first = t.distance.empty() ? 0 : double(t.distance.front()) * index / speedOfLight * 1e10;
     Bytes general, supplier, fixed, events, data;
-    general.raw("EN").text(t.cable).text(t.fibre).u16(652).u16(t.wavelength.value()).text(t.locationA).text(t.locationB).text("").raw("BC").zeros(8).text(t.operatorName).text(t.comment);
+    general.raw("EN")
+        .text(t.cable)
+        .text(t.fibre)
+        .u16(652)
+        .u16(t.wavelength.value())
+        .text(t.locationA)
+        .text(t.locationB)
+        .text("")
+        .raw("BC")
+        .zeros(8)
+        .text(t.operatorName)
+        .text(t.comment);
     supplier.text("").text(t.instrument).text(t.serial).text("").text("").text("").text("");
-    fixed.u32(double(t.takenAt)).raw("mt").u16(t.wavelength.value() * 10).i32(std::round(first)).zeros(4).u16(1).u16(t.pulse.value()).u32(spacing).u32(double(t.level.size()));
+    fixed.u32(double(t.takenAt))
+        .raw("mt")
+        .u16(t.wavelength.value() * 10)
+        .i32(std::round(first))
+        .zeros(4)
+        .u16(1)
+        .u16(t.pulse.value())
+        .u32(spacing)
+        .u32(double(t.level.size()));
     fixed.u32(index * 100000).u16(-t.backscatter.value() * 10).u32(t.averages).u16(300).u32(spacing * 1e-4 * double(t.level.size())).zeros(4).i32(0);
     fixed.u16(50000).u16(1000).u16(0).u16(50).u16(65000).u16(5000).raw("ST").zeros(16);
     events.u16(0).zeros(22);
     data.u32(double(t.level.size())).u16(1).u32(double(t.level.size())).u16(1000);
     for (std::size_t i = 0; i < t.level.size(); ++i) data.u16(t.dark[i] ? 65535 : std::clamp(-1000.0 * double(t.level[i]), 0.0, 65534.0));
-    const std::vector<std::pair<std::string, std::string>> blocks{
-        {"GenParams", general.get()}, {"SupParams", supplier.get()}, {"FxdParams", fixed.get()}, {"KeyEvents", events.get()}, {"DataPts", data.get()}, {"Cksum", std::string(2, '\0')}};
+    const std::vector<std::pair<std::string, std::string>> blocks{{"GenParams", general.get()}, {"SupParams", supplier.get()},
+                                                                  {"FxdParams", fixed.get()},   {"KeyEvents", events.get()},
+                                                                  {"DataPts", data.get()},      {"Cksum", std::string(2, '\0')}};
     Bytes entries;
     for (const auto& [name, body] : blocks) entries.text(name).u16(200).u32(double(name.size() + 1 + body.size()));
     Bytes out;

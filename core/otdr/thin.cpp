@@ -9,7 +9,8 @@ std::vector<ColumnRange> thin(const Trace& trace, Metre from, Metre to, std::siz
     std::vector<ColumnRange> out;
     if (columns == 0 || to <= from) return out;
     const double width = (to - from).value() / double(columns);
-    auto i = static_cast<std::size_t>(std::lower_bound(trace.distance.begin(), trace.distance.end(), static_cast<float>(from.value())) - trace.distance.begin());
+    auto i = static_cast<std::size_t>(std::lower_bound(trace.distance.begin(), trace.distance.end(), static_cast<float>(from.value())) -
+                                      trace.distance.begin());
     for (std::size_t c = 0; c < columns; ++c) {
         const double stop = from.value() + width * double(c + 1);
         ColumnRange range{stop - width / 2, 1e9, -1e9};

@@ -26,8 +26,8 @@ json optionally(const std::optional<Q>& value, int digits = 4)
 json spanToJson(const std::optional<Span>& span)
 {
     if (!span) return nullptr;
-    return {{"from_m", number(span->from.value(), 3)},          {"to_m", number(span->to.value(), 3)},        {"length_m", number(span->length().value(), 3)},
-            {"loss_db", optionally(span->loss)}, {"db_per_km", optionally(span->attenuation)}, {"orl_db", optionally(span->returnLoss, 3)}};
+    return {{"from_m", number(span->from.value(), 3)}, {"to_m", number(span->to.value(), 3)},        {"length_m", number(span->length().value(), 3)},
+            {"loss_db", optionally(span->loss)},       {"db_per_km", optionally(span->attenuation)}, {"orl_db", optionally(span->returnLoss, 3)}};
 }
 
 template <class Q>
@@ -68,7 +68,8 @@ json toJson(const Analysis& a)
         events.push_back(std::move(one));
     }
     json out{{"events", events}, {"span", spanToJson(a.span)}, {"notes", a.notes}};
-    if (a.launchFault) out["launch_fault"] = {{"at_m", a.events.empty() ? json(nullptr) : number(a.events.back().at.value(), 3)}, {"message", *a.launchFault}};
+    if (a.launchFault)
+        out["launch_fault"] = {{"at_m", a.events.empty() ? json(nullptr) : number(a.events.back().at.value(), 3)}, {"message", *a.launchFault}};
     return out;
 }
 
@@ -96,7 +97,11 @@ json toJson(const Bidirectional& both)
 {
     json pairs = json::array();
     for (const auto& p : both.pairs)
-        pairs.push_back({{"at_m", number(p.at.value(), 3)}, {"loss_ab_db", optionally(p.lossAb)}, {"loss_ba_db", optionally(p.lossBa)}, {"loss_db", optionally(p.loss)}, {"reflective", p.reflective}});
+        pairs.push_back({{"at_m", number(p.at.value(), 3)},
+                         {"loss_ab_db", optionally(p.lossAb)},
+                         {"loss_ba_db", optionally(p.lossBa)},
+                         {"loss_db", optionally(p.loss)},
+                         {"reflective", p.reflective}});
     return {{"pairs", pairs}, {"span", spanToJson(both.span)}};
 }
 

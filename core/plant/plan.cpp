@@ -8,7 +8,8 @@ namespace clendo {
 namespace {
 
 // the order of data/plant/colours.json, scheme tia-598; a test holds the two together
-constexpr std::array<std::string_view, 12> colours{"blue", "orange", "green", "brown", "slate", "white", "red", "black", "yellow", "violet", "rose", "aqua"};
+constexpr std::array<std::string_view, 12> colours{"blue", "orange", "green",  "brown",  "slate", "white",
+                                                   "red",  "black",  "yellow", "violet", "rose",  "aqua"};
 constexpr int mostFibres = 864;
 constexpr Metre longestCable{200000};
 
@@ -29,7 +30,10 @@ std::optional<FaceId> FaceId::parse(std::string_view text)
     return FaceId{std::string(text.substr(0, before)), end == "A" ? End::A : End::B, side == "cord" ? Side::Cord : Side::Port};
 }
 
-std::vector<FaceId> Link::faces() const { return {{id, End::A, Side::Cord}, {id, End::A, Side::Port}, {id, End::B, Side::Port}, {id, End::B, Side::Cord}}; }
+std::vector<FaceId> Link::faces() const
+{
+    return {{id, End::A, Side::Cord}, {id, End::A, Side::Port}, {id, End::B, Side::Port}, {id, End::B, Side::Cord}};
+}
 
 std::string Link::where(const FaceId& face) const
 {
@@ -40,12 +44,15 @@ std::string Link::where(const FaceId& face) const
 Result<void> check(const CablePlan& cable)
 {
     const auto bad = [](std::string sentence) { return failure(Error::Code::PlanInvalid, std::move(sentence)); };
-    if (cable.id.empty() || cable.id.find('/') != std::string::npos || cable.id.size() > 60) return bad("Give the cable a name without a slash, for example VP-04.");
+    if (cable.id.empty() || cable.id.find('/') != std::string::npos || cable.id.size() > 60)
+        return bad("Give the cable a name without a slash, for example VP-04.");
     if (cable.placeA.empty() || cable.placeB.empty()) return bad("Name the place at each end of the cable.");
     if (cable.fibres < 1 || cable.fibres > mostFibres) return bad(fmt::format("A cable has 1 to {} fibres, not {}.", mostFibres, cable.fibres));
-    if (cable.length <= Metre(0) || cable.length > longestCable) return bad(fmt::format("The length must be more than 0 and at most {:.0f} m.", longestCable.value()));
+    if (cable.length <= Metre(0) || cable.length > longestCable)
+        return bad(fmt::format("The length must be more than 0 and at most {:.0f} m.", longestCable.value()));
     for (const auto& splice : cable.splices)
-        if (splice.at < Metre(0) || splice.at > cable.length) return bad(fmt::format("Splice “{}” at {:.0f} m lies outside the cable.", splice.name, splice.at.value()));
+        if (splice.at < Metre(0) || splice.at > cable.length)
+            return bad(fmt::format("Splice “{}” at {:.0f} m lies outside the cable.", splice.name, splice.at.value()));
     return {};
 }
 

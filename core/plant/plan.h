@@ -29,12 +29,12 @@ struct Splice {
 
 /// A cable as it is planned: its fibres become links of the same build.
 struct CablePlan {
-    std::string id;                  ///< "VP-04"
-    std::string placeA, placeB;      ///< "Tide Hall", "Breakwater Hut"
-    std::string panelA, panelB;      ///< "TH-R2", "BH box"
-    std::string fibre = "OS2";       ///< as the limits name it
-    std::string connector = "LC";    ///< family
-    std::string criteria = "sm-upc"; ///< class of the end faces
+    std::string id;                   ///< "VP-04"
+    std::string placeA, placeB;       ///< "Tide Hall", "Breakwater Hut"
+    std::string panelA, panelB;       ///< "TH-R2", "BH box"
+    std::string fibre = "OS2";        ///< as the limits name it
+    std::string connector = "LC";     ///< family
+    std::string criteria = "sm-upc";  ///< class of the end faces
     int fibres = 12;
     Metre length;
     std::vector<Splice> splices;

@@ -39,7 +39,8 @@ Result<LimitSet> applicationLimits(std::string_view application, std::string_vie
     const auto bytes = readFile(dataFolder / "limits/applications.json", std::size_t{4} << 20);
     if (!bytes) return tl::unexpected(bytes.error());
     const json file = json::parse(*bytes, nullptr, false);
-    if (file.is_discarded() || !file.contains("applications")) return failure(Error::Code::LimitsUnknown, "The list of applications is damaged. Install Clendo again.");
+    if (file.is_discarded() || !file.contains("applications"))
+        return failure(Error::Code::LimitsUnknown, "The list of applications is damaged. Install Clendo again.");
     for (const auto& entry : file["applications"]) {
         if (entry.value("name", "") != application) continue;
         const auto channel = entry["channels"].find(std::string(fibre));
@@ -74,7 +75,8 @@ Result<LimitSet> parseLimits(std::string_view text)
     const json value = json::parse(text, nullptr, false);
     if (value.is_discarded()) return failure(Error::Code::LimitsUnknown, "The limits file is not JSON. Compare it with the files in data/limits.");
     JsonReading in(value, "");
-    if (in.textOr("format", "") != "clendo-limits") return failure(Error::Code::LimitsUnknown, "This file holds no loss limits (its “format” is not “clendo-limits”).");
+    if (in.textOr("format", "") != "clendo-limits")
+        return failure(Error::Code::LimitsUnknown, "This file holds no loss limits (its “format” is not “clendo-limits”).");
     LimitSet out;
     out.name = in.text("name");
     out.title = in.text("title");
@@ -88,15 +90,18 @@ Result<LimitSet> parseLimits(std::string_view text)
     out.baseUncertainty = Decibel(in.number("base_uncertainty_db", 0, 20));
     if (const auto total = in.numberOrNothing("total_db", 0, 100)) out.total = Decibel(*total);
     const json* table = in.find("attenuation_db_per_km");
-    if (!table || !table->is_object()) in.complain("“attenuation_db_per_km” must hold fibres");
+    if (!table || !table->is_object())
+        in.complain("“attenuation_db_per_km” must hold fibres");
     else
         for (const auto& [fibre, row] : table->items())
             for (const auto& [wavelength, figure] : row.items()) {
                 int nm = 0;
                 const auto parsed = std::from_chars(wavelength.data(), wavelength.data() + wavelength.size(), nm);
-                if (parsed.ec != std::errc{} || parsed.ptr != wavelength.data() + wavelength.size() || !figure.is_number() || figure.get<double>() < 0)
+                if (parsed.ec != std::errc{} || parsed.ptr != wavelength.data() + wavelength.size() || !figure.is_number() ||
+                    figure.get<double>() < 0)
                     in.complain(fmt::format("attenuation of {} at “{}” must be a number", fibre, wavelength));
-                else out.attenuation[fibre][nm] = DecibelPerKilometre(figure.get<double>());
+                else
+                    out.attenuation[fibre][nm] = DecibelPerKilometre(figure.get<double>());
             }
     if (in.problem()) return failure(Error::Code::LimitsUnknown, fmt::format("The limits file cannot be used: {}.", *in.problem()));
     out.hash = sha256(text);
@@ -116,7 +121,9 @@ Result<Budget> budget(const LinkLoad& load, ReferenceMethod method, Nanometre wa
     const auto fibre = limits.attenuation.find(load.fibre);
     const int nm = static_cast<int>(std::lround(wavelength.value()));
     if (fibre == limits.attenuation.end() || !fibre->second.contains(nm))
-        return failure(Error::Code::LimitsUnknown, fmt::format("The limits “{}” have no attenuation for {} fibre at {} nm. Choose other limits or enter the client's own.", limits.name, load.fibre, nm));
+        return failure(Error::Code::LimitsUnknown,
+                       fmt::format("The limits “{}” have no attenuation for {} fibre at {} nm. Choose other limits or enter the client's own.",
+                                   limits.name, load.fibre, nm));
     const int held = endConnectionsHeld(method);
     Budget out;
     out.attenuation = fibre->second.at(nm);
@@ -135,9 +142,12 @@ Result<Budget> budget(const LinkLoad& load, ReferenceMethod method, Nanometre wa
     }
     out.sum = fmt::format("{:.3f} km × {:.2f} dB/km", load.length.value() / 1000, out.attenuation.value());
     const bool alike = limits.connection == limits.endConnection;
-    if (alike && out.connectionsCounted() > 0) out.sum += fmt::format(" + {} connections × {:.2f} dB", out.connectionsCounted(), limits.connection.value());
-    if (!alike && out.endConnections > 0) out.sum += fmt::format(" + {} end connections × {:.2f} dB", out.endConnections, limits.endConnection.value());
-    if (!alike && out.innerConnections > 0) out.sum += fmt::format(" + {} inner connections × {:.2f} dB", out.innerConnections, limits.connection.value());
+    if (alike && out.connectionsCounted() > 0)
+        out.sum += fmt::format(" + {} connections × {:.2f} dB", out.connectionsCounted(), limits.connection.value());
+    if (!alike && out.endConnections > 0)
+        out.sum += fmt::format(" + {} end connections × {:.2f} dB", out.endConnections, limits.endConnection.value());
+    if (!alike && out.innerConnections > 0)
+        out.sum += fmt::format(" + {} inner connections × {:.2f} dB", out.innerConnections, limits.connection.value());
     if (out.splices > 0) out.sum += fmt::format(" + {} splices × {:.2f} dB", out.splices, limits.splice.value());
     out.sum += fmt::format(" = {:.2f} dB", out.total.value());
     return out;

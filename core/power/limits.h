@@ -13,7 +13,7 @@ namespace clendo {
 /// How many cords were in place when the reference was taken; single-ended: the meter takes the far connector itself.
 enum class ReferenceMethod { OneCord, TwoCord, ThreeCord, SingleEnded };
 
-std::string_view name(ReferenceMethod method);                        ///< "one-cord"
+std::string_view name(ReferenceMethod method);  ///< "one-cord"
 std::optional<ReferenceMethod> referenceMethodNamed(std::string_view name);
 /// How many of the link's two end connections a reading by this method holds: 2, 1, 0, 1.
 int endConnectionsHeld(ReferenceMethod method);
@@ -29,10 +29,10 @@ struct LimitSet {
     Decibel connection;     ///< inner connections
     Decibel endConnection;  ///< connections at the link's ends, against test cords
     Decibel splice;
-    Decibel referencePair;    ///< largest loss of two reference-grade connectors mated
-    Decibel baseUncertainty;  ///< of a loss by one cord
+    Decibel referencePair;                                                  ///< largest loss of two reference-grade connectors mated
+    Decibel baseUncertainty;                                                ///< of a loss by one cord
     std::map<std::string, std::map<int, DecibelPerKilometre>> attenuation;  ///< by fibre, by wavelength in nm
-    std::optional<Decibel> total;  ///< a client's own or an application's limit: counts instead of the sum
+    std::optional<Decibel> total;                                           ///< a client's own or an application's limit: counts instead of the sum
 };
 
 /// What the limit counts, term by term.

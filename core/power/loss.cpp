@@ -10,10 +10,10 @@ namespace clendo {
 namespace {
 
 // Practice, not from a standard: see docs/loss.md.
-constexpr Decibel gainTolerated{0.1};         // a "gain" beyond the drift allowed between checks proves a bad reference
-constexpr Second warmUpWanted{600};           // a source's default warm-up where its maker says nothing
-constexpr DecibelMilliwatt meterFloor{-65};   // below this most field meters show their own noise
-constexpr double impossibleAttenuation = 4;   // times the limit per km: the length cannot explain the loss
+constexpr Decibel gainTolerated{0.1};        // a "gain" beyond the drift allowed between checks proves a bad reference
+constexpr Second warmUpWanted{600};          // a source's default warm-up where its maker says nothing
+constexpr DecibelMilliwatt meterFloor{-65};  // below this most field meters show their own noise
+constexpr double impossibleAttenuation = 4;  // times the limit per km: the length cannot explain the loss
 
 using Warnings = std::vector<LossWarning>;
 
@@ -25,16 +25,20 @@ void warnOfReadings(const LossTask& task, Warnings& warnings)
         wavelengths.insert(r.wavelength.value());
         directions.insert(r.direction);
         if (!r.reference)
-            warnings.push_back({"no_reference", fmt::format("No trustworthy reference at {:.0f} nm, {}: set it anew and read again.", r.wavelength.value(), name(r.direction))});
+            warnings.push_back({"no_reference", fmt::format("No trustworthy reference at {:.0f} nm, {}: set it anew and read again.",
+                                                            r.wavelength.value(), name(r.direction))});
         if (r.power <= meterFloor)
-            warnings.push_back({"meter_floor", fmt::format("{:.2f} dBm is at the meter's floor: no light came through, or the wrong fibre is lit.", r.power.value())});
+            warnings.push_back({"meter_floor", fmt::format("{:.2f} dBm is at the meter's floor: no light came through, or the wrong fibre is lit.",
+                                                           r.power.value())});
     }
     if (wavelengths.size() == 1)
         warnings.push_back({"one_wavelength", "Only one wavelength was read: the longer one shows bends, the shorter one mismatch. Read both."});
     if (directions.size() == 1) warnings.push_back({"one_direction", "Only one direction was read."});
     if (task.sourceWarmUp && *task.sourceWarmUp < warmUpWanted)
-        warnings.push_back({"source_cold", fmt::format("The source had warmed up for {:.0f} min of {:.0f}: its power still drifts. Set the reference again when it is warm.",
-                                                       task.sourceWarmUp->value() / 60, warmUpWanted.value() / 60)});
+        warnings.push_back(
+            {"source_cold",
+             fmt::format("The source had warmed up for {:.0f} min of {:.0f}: its power still drifts. Set the reference again when it is warm.",
+                         task.sourceWarmUp->value() / 60, warmUpWanted.value() / 60)});
 }
 
 void warnOfLoss(const LossResult& result, const LossTask& task, Warnings& warnings)
@@ -42,15 +46,21 @@ void warnOfLoss(const LossResult& result, const LossTask& task, Warnings& warnin
     if (!result.worst || !result.limit) return;
     const Decibel least = std::min(result.lossAb.value_or(*result.worst), result.lossBa.value_or(*result.worst));
     if (least < Decibel(0))
-        warnings.push_back({"gain", fmt::format("A passive link cannot gain {:.2f} dB at {:.0f} nm: the reference is bad (dirty cord, cord moved, source cold). Set it again.",
-                                                -least.value(), result.wavelength.value())});
+        warnings.push_back(
+            {"gain",
+             fmt::format(
+                 "A passive link cannot gain {:.2f} dB at {:.0f} nm: the reference is bad (dirty cord, cord moved, source cold). Set it again.",
+                 -least.value(), result.wavelength.value())});
     // a third of the attenuation allowed is less than any fibre has
     if (least >= Decibel(0) && task.load.length > Metre(1000) && least < result.limit->fibre / 3)
-        warnings.push_back({"loss_below_fibre", fmt::format("{:.2f} dB at {:.0f} nm is less than {:.0f} m of fibre alone lose: is it the right fibre and length?",
-                                                            least.value(), result.wavelength.value(), task.load.length.value())});
+        warnings.push_back(
+            {"loss_below_fibre", fmt::format("{:.2f} dB at {:.0f} nm is less than {:.0f} m of fibre alone lose: is it the right fibre and length?",
+                                             least.value(), result.wavelength.value(), task.load.length.value())});
     if (*result.worst > result.limit->connections + result.limit->spliceLoss + result.limit->fibre * impossibleAttenuation)
-        warnings.push_back({"loss_not_explained", fmt::format("{:.2f} dB at {:.0f} nm cannot come from the length and the planned joints: look for a bend, a break or a dirty face.",
-                                                              result.worst->value(), result.wavelength.value())});
+        warnings.push_back(
+            {"loss_not_explained",
+             fmt::format("{:.2f} dB at {:.0f} nm cannot come from the length and the planned joints: look for a bend, a break or a dirty face.",
+                         result.worst->value(), result.wavelength.value())});
     if (result.lossAb && result.lossBa && std::abs((*result.lossAb - *result.lossBa).value()) > 0.5)
         warnings.push_back({"directions_differ", fmt::format("The directions differ by {:.2f} dB at {:.0f} nm: check the reference of each end.",
                                                              std::abs((*result.lossAb - *result.lossBa).value()), result.wavelength.value())});
@@ -84,8 +94,10 @@ LossResult resultAt(Nanometre wavelength, const LossTask& task, const LimitSet& 
         out.mean = out.worst = out.lossAb ? *out.lossAb : *out.lossBa;
     }
     const auto limit = budget(task.load, task.method, wavelength, limits);
-    if (limit) out.limit = *limit;
-    else warnings.push_back({std::string(codeName(limit.error().code)), limit.error().message});
+    if (limit)
+        out.limit = *limit;
+    else
+        warnings.push_back({std::string(codeName(limit.error().code)), limit.error().message});
     if (out.limit && out.worst) out.margin = out.limit->total - *out.worst;
     out.verdict = referencedAb && referencedBa ? verdictOf(out) : LossVerdict::NotValid;
     return out;
@@ -96,10 +108,10 @@ LossVerdict worse(LossVerdict a, LossVerdict b)
 {
     const auto rank = [](LossVerdict v) {
         switch (v) {
-        case LossVerdict::Pass: return 0;
-        case LossVerdict::NearLimit: return 1;
-        case LossVerdict::Fail: return 2;
-        case LossVerdict::NotValid: return 3;
+            case LossVerdict::Pass: return 0;
+            case LossVerdict::NearLimit: return 1;
+            case LossVerdict::Fail: return 2;
+            case LossVerdict::NotValid: return 3;
         }
         return 3;
     };
@@ -120,10 +132,10 @@ std::optional<Direction> directionNamed(std::string_view text)
 std::string_view name(LossVerdict verdict)
 {
     switch (verdict) {
-    case LossVerdict::Pass: return "pass";
-    case LossVerdict::Fail: return "fail";
-    case LossVerdict::NearLimit: return "near limit";
-    case LossVerdict::NotValid: return "not valid";
+        case LossVerdict::Pass: return "pass";
+        case LossVerdict::Fail: return "fail";
+        case LossVerdict::NearLimit: return "near limit";
+        case LossVerdict::NotValid: return "not valid";
     }
     return "not valid";
 }

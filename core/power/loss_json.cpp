@@ -61,9 +61,14 @@ json toJson(const LossReport& report)
 {
     json results = json::array(), warnings = json::array();
     for (const auto& r : report.results) {
-        json one{{"wavelength_nm", r.wavelength.value()}, {"loss_ab_db", decibels(r.lossAb)}, {"loss_ba_db", decibels(r.lossBa)},
-                 {"loss_db", decibels(r.mean)},           {"worst_db", decibels(r.worst)},    {"margin_db", decibels(r.margin)},
-                 {"uncertainty_db", decibels(r.uncertainty)}, {"verdict", name(r.verdict)}};
+        json one{{"wavelength_nm", r.wavelength.value()},
+                 {"loss_ab_db", decibels(r.lossAb)},
+                 {"loss_ba_db", decibels(r.lossBa)},
+                 {"loss_db", decibels(r.mean)},
+                 {"worst_db", decibels(r.worst)},
+                 {"margin_db", decibels(r.margin)},
+                 {"uncertainty_db", decibels(r.uncertainty)},
+                 {"verdict", name(r.verdict)}};
         one["limit_db"] = r.limit ? decibels(r.limit->total) : json(nullptr);
         one["limit_sum"] = r.limit ? json(r.limit->sum) : json(nullptr);
         one["connections_counted"] = r.limit ? json(r.limit->connectionsCounted()) : json(nullptr);

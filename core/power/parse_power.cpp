@@ -35,7 +35,8 @@ Result<DecibelMilliwatt> parsePower(std::string_view typed)
     double value = 0;
     const auto [rest, ec] = std::from_chars(text.data(), text.data() + text.size(), value);
     if (ec != std::errc{} || !std::isfinite(value))
-        return failure(Error::Code::ReadingUnclear, fmt::format("“{}” is not a reading. Type the level that the meter shows, for example -8.63 dBm.", typed.substr(0, 40)));
+        return failure(Error::Code::ReadingUnclear,
+                       fmt::format("“{}” is not a reading. Type the level that the meter shows, for example -8.63 dBm.", typed.substr(0, 40)));
     const std::string unit = lower(std::string_view(rest, static_cast<std::size_t>(text.data() + text.size() - rest)));
     if (unit == "db")
         return failure(Error::Code::ReadingUnclear, "dB is a ratio, not a level. Set the meter to dBm (not to its relative mode) and type that.");
@@ -47,7 +48,8 @@ Result<DecibelMilliwatt> parsePower(std::string_view typed)
         return failure(Error::Code::ReadingUnclear, fmt::format("“{}” is not a unit of power. Use dBm, mW, uW or nW.", unit));
     }
     if (DecibelMilliwatt(dbm) < lowest || DecibelMilliwatt(dbm) > highest)
-        return failure(Error::Code::ReadingImpossible, fmt::format("{:.2f} dBm is outside what a power meter can show (-90 to +30 dBm). Check the sign and the decimal point.", dbm));
+        return failure(Error::Code::ReadingImpossible,
+                       fmt::format("{:.2f} dBm is outside what a power meter can show (-90 to +30 dBm). Check the sign and the decimal point.", dbm));
     return DecibelMilliwatt(dbm);
 }
 

@@ -27,7 +27,9 @@ json lookToJson(const Try& look, const std::optional<ConnectorCriteria>& criteri
             {"cleaned_before", cleaned},
             {"findings", findings},
             {"rules", rules},
-            {"verdict", !look.verdict ? "retake" : look.verdict->fit ? "pass" : "fail"},
+            {"verdict", !look.verdict       ? "retake"
+                        : look.verdict->fit ? "pass"
+                                            : "fail"},
             {"near_limit", look.verdict && look.verdict->nearLimit}};
 }
 
@@ -36,7 +38,8 @@ json faceToJson(const JobState& state, const Link& link, const FaceId& id)
     const FaceState& face = state.face(id);
     json looks = json::array();
     for (const auto& look : face.tries) looks.push_back(lookToJson(look, state.criteriaFor(link)));
-    return {{"face", id.text()}, {"where", link.where(id)}, {"place", link.place(id.end)}, {"condition", name(face.condition)}, {"cleanings", face.cleanings}, {"looks", looks}};
+    return {{"face", id.text()},           {"where", link.where(id)}, {"place", link.place(id.end)}, {"condition", name(face.condition)},
+            {"cleanings", face.cleanings}, {"looks", looks}};
 }
 
 json linkToJson(const JobState& state, const Link& link)
@@ -46,15 +49,21 @@ json linkToJson(const JobState& state, const Link& link)
     for (const auto& id : link.faces()) faces.push_back(faceToJson(state, link, id));
     for (const auto& t : s.traces) {
         json one = otdr::toJson(t.found);
-        one.update({{"direction", name(t.direction)}, {"wavelength_nm", t.wavelength.value()}, {"trace_sha256", t.trace}, {"trace_name", t.traceName},
-                    {"launch_m", t.cords.launch.value()}, {"tail_m", t.cords.tail.value()}});
+        one.update({{"direction", name(t.direction)},
+                    {"wavelength_nm", t.wavelength.value()},
+                    {"trace_sha256", t.trace},
+                    {"trace_name", t.traceName},
+                    {"launch_m", t.cords.launch.value()},
+                    {"tail_m", t.cords.tail.value()}});
         traces.push_back(std::move(one));
     }
     for (const End end : {End::A, End::B})
         if (!s.mated.contains(end)) missing.push_back(fmt::format("end {} was not mated", name(end)));
     if (!s.loss) missing.push_back("loss was not read");
-    if (s.traces.empty()) missing.push_back("no trace was shot");
-    else if (s.traces.size() == 1) missing.push_back("the trace was shot from one end only");
+    if (s.traces.empty())
+        missing.push_back("no trace was shot");
+    else if (s.traces.size() == 1)
+        missing.push_back("the trace was shot from one end only");
     std::string verdict = "incomplete";
     if (s.loss && s.mated.size() == 2) verdict = std::string(name(s.loss->verdict));
     return {{"link", link.id},
@@ -101,16 +110,27 @@ Result<json> certificate(const JobState& state, const std::string& subject)
     if (!cable) return failure(Error::Code::PlanInvalid, fmt::format("The job has no link or cable “{}”.", subject));
     json limits = nullptr;
     if (state.limits)
-        limits = {{"name", state.limits->name}, {"title", state.limits->title}, {"version", state.limits->version}, {"source", state.limits->source}, {"sha256", state.limits->hash}, {"checked", state.limits->checked}};
+        limits = {{"name", state.limits->name},     {"title", state.limits->title}, {"version", state.limits->version},
+                  {"source", state.limits->source}, {"sha256", state.limits->hash}, {"checked", state.limits->checked}};
     return json{{"format", "clendo-certificate"},
                 {"format_version", 1},
                 {"job", state.job.name},
                 {"subject", subject},
                 {"cable",
-                 {{"id", cable->id}, {"from", cable->placeA}, {"to", cable->placeB}, {"fibre", cable->fibre}, {"connector", cable->connector}, {"fibres", cable->fibres},
-                  {"length_m", cable->length.value()}, {"splices", cable->splices.size()}}},
+                 {{"id", cable->id},
+                  {"from", cable->placeA},
+                  {"to", cable->placeB},
+                  {"fibre", cable->fibre},
+                  {"connector", cable->connector},
+                  {"fibres", cable->fibres},
+                  {"length_m", cable->length.value()},
+                  {"splices", cable->splices.size()}}},
                 {"criteria",
-                 {{"name", state.profile.name}, {"version", state.profile.version}, {"class", cable->criteria}, {"sha256", state.profile.hash}, {"checked", state.profile.checked}}},
+                 {{"name", state.profile.name},
+                  {"version", state.profile.version},
+                  {"class", cable->criteria},
+                  {"sha256", state.profile.hash},
+                  {"checked", state.profile.checked}}},
                 {"limits", limits},
                 {"reference_method", name(state.job.method)},
                 {"records_until", timeText(state.lastEntryAt)},
@@ -119,11 +139,14 @@ Result<json> certificate(const JobState& state, const std::string& subject)
 
 std::string certificateCsv(const json& certificate)
 {
-    std::string out = "link,fibre,colour,wavelength_nm,loss_ab_db,loss_ba_db,loss_db,worst_db,limit_db,margin_db,connections_counted,verdict,length_m,signed_by,signed_at\r\n";
+    std::string out =
+        "link,fibre,colour,wavelength_nm,loss_ab_db,loss_ba_db,loss_db,worst_db,limit_db,margin_db,connections_counted,verdict,length_m,signed_by,"
+        "signed_at\r\n";
     for (const auto& link : certificate["links"]) {
         std::string length;
         if (!link["traces"].empty() && link["traces"].back()["span"].is_object()) length = number(link["traces"].back()["span"]["length_m"]);
-        const std::string head = fmt::format("{},{},{}", quoted(link["link"].get<std::string>()), link["fibre"].get<int>(), quoted(link["colour"].get<std::string>()));
+        const std::string head =
+            fmt::format("{},{},{}", quoted(link["link"].get<std::string>()), link["fibre"].get<int>(), quoted(link["colour"].get<std::string>()));
         const std::string tail = fmt::format("{},{},{}", length, link["signed_by"].is_string() ? quoted(link["signed_by"].get<std::string>()) : "",
                                              link["signed_at"].is_string() ? quoted(link["signed_at"].get<std::string>()) : "");
         if (!link["loss"].is_object()) {
@@ -131,9 +154,9 @@ std::string certificateCsv(const json& certificate)
             continue;
         }
         for (const auto& r : link["loss"]["results"])
-            out += fmt::format("{},{:.0f},{},{},{},{},{},{},{},{},{}\r\n", head, r["wavelength_nm"].get<double>(), number(r["loss_ab_db"]), number(r["loss_ba_db"]), number(r["loss_db"]),
-                               number(r["worst_db"]), number(r["limit_db"]), number(r["margin_db"]), r["connections_counted"].is_number() ? r["connections_counted"].dump() : "",
-                               r["verdict"].get<std::string>(), tail);
+            out += fmt::format("{},{:.0f},{},{},{},{},{},{},{},{},{}\r\n", head, r["wavelength_nm"].get<double>(), number(r["loss_ab_db"]),
+                               number(r["loss_ba_db"]), number(r["loss_db"]), number(r["worst_db"]), number(r["limit_db"]), number(r["margin_db"]),
+                               r["connections_counted"].is_number() ? r["connections_counted"].dump() : "", r["verdict"].get<std::string>(), tail);
     }
     return out;
 }

@@ -20,8 +20,9 @@ json cableToJson(const CablePlan& c)
 {
     json splices = json::array();
     for (const auto& s : c.splices) splices.push_back({{"name", s.name}, {"at_m", s.at.value()}});
-    return {{"id", c.id},        {"place_a", c.placeA},       {"place_b", c.placeB},    {"panel_a", c.panelA}, {"panel_b", c.panelB},         {"fibre", c.fibre},
-            {"connector", c.connector}, {"criteria", c.criteria}, {"fibres", c.fibres}, {"length_m", c.length.value()}, {"splices", splices}};
+    return {{"id", c.id},        {"place_a", c.placeA},      {"place_b", c.placeB},    {"panel_a", c.panelA}, {"panel_b", c.panelB},
+            {"fibre", c.fibre},  {"connector", c.connector}, {"criteria", c.criteria}, {"fibres", c.fibres},  {"length_m", c.length.value()},
+            {"splices", splices}};
 }
 
 /// Reads facts; remembers the first thing that is wrong.
@@ -38,8 +39,10 @@ public:
         f.method = method();
         f.wavelengths.clear();
         for (const auto& nm : in_.list("wavelengths_nm"))
-            if (nm.is_number_integer() && nm.get<int>() > 400 && nm.get<int>() < 2000) f.wavelengths.push_back(nm.get<int>());
-            else in_.complain("wavelengths must be whole nanometres");
+            if (nm.is_number_integer() && nm.get<int>() > 400 && nm.get<int>() < 2000)
+                f.wavelengths.push_back(nm.get<int>());
+            else
+                in_.complain("wavelengths must be whole nanometres");
         f.attempts = static_cast<int>(in_.number("attempts", 1, 100));
         f.launchCord = Metre(in_.number("launch_m", 0, 1e5));
         f.tailCord = Metre(in_.number("tail_m", 0, 1e5));
@@ -73,15 +76,23 @@ public:
         f.picture = in_.text("picture");
         f.pictureName = in_.text("picture_name");
         const json* m = in_.find("measured");
-        if (auto measured = measurementFromJson(m ? *m : json())) f.measured = std::move(*measured);
-        else in_.complain(measured.error().message);
+        if (auto measured = measurementFromJson(m ? *m : json()))
+            f.measured = std::move(*measured);
+        else
+            in_.complain(measured.error().message);
         return f;
     }
     FaceCleaned cleaned() { return {face(), in_.text("method"), static_cast<int>(in_.number("strokes", 1, 1000))}; }
     Mated mated() { return {in_.text("link"), in_.text("end") == "B" ? End::B : End::A}; }
-    ReferenceSet reference() { return {method(), Nanometre(in_.number("wavelength_nm", 400, 2000)), direction(), DecibelMilliwatt(in_.number("level_dbm", -90, 30))}; }
+    ReferenceSet reference()
+    {
+        return {method(), Nanometre(in_.number("wavelength_nm", 400, 2000)), direction(), DecibelMilliwatt(in_.number("level_dbm", -90, 30))};
+    }
     ReferenceVoided voided() { return {direction(), in_.text("reason")}; }
-    PowerRead power() { return {in_.text("link"), Nanometre(in_.number("wavelength_nm", 400, 2000)), direction(), DecibelMilliwatt(in_.number("power_dbm", -90, 30))}; }
+    PowerRead power()
+    {
+        return {in_.text("link"), Nanometre(in_.number("wavelength_nm", 400, 2000)), direction(), DecibelMilliwatt(in_.number("power_dbm", -90, 30))};
+    }
     TraceShot trace()
     {
         TraceShot f;
@@ -92,8 +103,10 @@ public:
         f.wavelength = Nanometre(in_.number("wavelength_nm", 0, 5000));
         f.cords = {Metre(in_.number("launch_m", 0, 1e6)), Metre(in_.number("tail_m", 0, 1e6))};
         const json* found = in_.find("found");
-        if (auto analysis = otdr::analysisFromJson(found ? *found : json())) f.found = std::move(*analysis);
-        else in_.complain(analysis.error().message);
+        if (auto analysis = otdr::analysisFromJson(found ? *found : json()))
+            f.found = std::move(*analysis);
+        else
+            in_.complain(analysis.error().message);
         return f;
     }
     Signed signedOff() { return {in_.text("subject"), in_.textOr("remark", "")}; }
@@ -128,53 +141,72 @@ private:
 
 std::string_view kindOf(const Fact& fact)
 {
-    return std::visit(Overloaded{[](const JobSet&) -> std::string_view { return "job_set"; },
-                                 [](const CablePlanned&) -> std::string_view { return "cable_planned"; },
-                                 [](const FaceSeen&) -> std::string_view { return "face_seen"; },
-                                 [](const FaceCleaned&) -> std::string_view { return "face_cleaned"; },
-                                 [](const Mated&) -> std::string_view { return "mated"; },
-                                 [](const ReferenceSet&) -> std::string_view { return "reference_set"; },
-                                 [](const ReferenceVoided&) -> std::string_view { return "reference_voided"; },
-                                 [](const PowerRead&) -> std::string_view { return "power_read"; },
-                                 [](const TraceShot&) -> std::string_view { return "trace_shot"; },
-                                 [](const Signed&) -> std::string_view { return "signed"; },
-                                 [](const Corrected&) -> std::string_view { return "corrected"; },
-                                 [](const UnknownFact& f) -> std::string_view { return f.kind; }},
-                      fact);
+    return std::visit(
+        Overloaded{
+            [](const JobSet&) -> std::string_view { return "job_set"; }, [](const CablePlanned&) -> std::string_view { return "cable_planned"; },
+            [](const FaceSeen&) -> std::string_view { return "face_seen"; }, [](const FaceCleaned&) -> std::string_view { return "face_cleaned"; },
+            [](const Mated&) -> std::string_view { return "mated"; }, [](const ReferenceSet&) -> std::string_view { return "reference_set"; },
+            [](const ReferenceVoided&) -> std::string_view { return "reference_voided"; },
+            [](const PowerRead&) -> std::string_view { return "power_read"; }, [](const TraceShot&) -> std::string_view { return "trace_shot"; },
+            [](const Signed&) -> std::string_view { return "signed"; }, [](const Corrected&) -> std::string_view { return "corrected"; },
+            [](const UnknownFact& f) -> std::string_view { return f.kind; }},
+        fact);
 }
 
 json bodyOf(const Fact& fact)
 {
     return std::visit(
-        Overloaded{[](const JobSet& f) -> json {
-                       return {{"name", f.name},         {"edition", f.edition},           {"limits", f.limits}, {"method", name(f.method)}, {"wavelengths_nm", f.wavelengths},
-                               {"attempts", f.attempts}, {"launch_m", f.launchCord.value()}, {"tail_m", f.tailCord.value()}};
-                   },
-                   [](const CablePlanned& f) -> json { return cableToJson(f.cable); },
-                   [](const FaceSeen& f) -> json {
-                       return {{"face", f.face.text()}, {"picture", f.picture}, {"picture_name", f.pictureName}, {"measured", measurementToJson(f.measured)}};
-                   },
-                   [](const FaceCleaned& f) -> json { return {{"face", f.face.text()}, {"method", f.method}, {"strokes", f.strokes}}; },
-                   [](const Mated& f) -> json { return {{"link", f.link}, {"end", name(f.end)}}; },
-                   [](const ReferenceSet& f) -> json {
-                       return {{"method", name(f.method)}, {"wavelength_nm", f.wavelength.value()}, {"direction", name(f.direction)}, {"level_dbm", f.level.value()}};
-                   },
-                   [](const ReferenceVoided& f) -> json { return {{"direction", name(f.direction)}, {"reason", f.reason}}; },
-                   [](const PowerRead& f) -> json {
-                       return {{"link", f.link}, {"wavelength_nm", f.wavelength.value()}, {"direction", name(f.direction)}, {"power_dbm", f.power.value()}};
-                   },
-                   [](const TraceShot& f) -> json {
-                       return {{"link", f.link},
-                               {"direction", name(f.direction)},
-                               {"trace", f.trace},
-                               {"trace_name", f.traceName},
-                               {"wavelength_nm", f.wavelength.value()},
-                               {"launch_m", f.cords.launch.value()},
-                               {"tail_m", f.cords.tail.value()},
-                               {"found", otdr::toJson(f.found)}};
-                   },
-                   [](const Signed& f) -> json { return {{"subject", f.subject}, {"remark", f.remark}}; },
-                   [](const Corrected& f) -> json { return {{"entry", f.entry}, {"reason", f.reason}}; }, [](const UnknownFact& f) -> json { return f.body; }},
+        Overloaded{
+            [](const JobSet& f) -> json {
+                return {{"name", f.name},
+                        {"edition", f.edition},
+                        {"limits", f.limits},
+                        {"method", name(f.method)},
+                        {"wavelengths_nm", f.wavelengths},
+                        {"attempts", f.attempts},
+                        {"launch_m", f.launchCord.value()},
+                        {"tail_m", f.tailCord.value()}};
+            },
+            [](const CablePlanned& f) -> json { return cableToJson(f.cable); },
+            [](const FaceSeen& f) -> json {
+                return {
+                    {"face", f.face.text()}, {"picture", f.picture}, {"picture_name", f.pictureName}, {"measured", measurementToJson(f.measured)}};
+            },
+            [](const FaceCleaned& f) -> json {
+                return {{"face", f.face.text()}, {"method", f.method}, {"strokes", f.strokes}};
+            },
+            [](const Mated& f) -> json {
+                return {{"link", f.link}, {"end", name(f.end)}};
+            },
+            [](const ReferenceSet& f) -> json {
+                return {{"method", name(f.method)},
+                        {"wavelength_nm", f.wavelength.value()},
+                        {"direction", name(f.direction)},
+                        {"level_dbm", f.level.value()}};
+            },
+            [](const ReferenceVoided& f) -> json {
+                return {{"direction", name(f.direction)}, {"reason", f.reason}};
+            },
+            [](const PowerRead& f) -> json {
+                return {{"link", f.link}, {"wavelength_nm", f.wavelength.value()}, {"direction", name(f.direction)}, {"power_dbm", f.power.value()}};
+            },
+            [](const TraceShot& f) -> json {
+                return {{"link", f.link},
+                        {"direction", name(f.direction)},
+                        {"trace", f.trace},
+                        {"trace_name", f.traceName},
+                        {"wavelength_nm", f.wavelength.value()},
+                        {"launch_m", f.cords.launch.value()},
+                        {"tail_m", f.cords.tail.value()},
+                        {"found", otdr::toJson(f.found)}};
+            },
+            [](const Signed& f) -> json {
+                return {{"subject", f.subject}, {"remark", f.remark}};
+            },
+            [](const Corrected& f) -> json {
+                return {{"entry", f.entry}, {"reason", f.reason}};
+            },
+            [](const UnknownFact& f) -> json { return f.body; }},
         fact);
 }
 

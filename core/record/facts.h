@@ -30,7 +30,7 @@ struct CablePlanned {
 };
 struct FaceSeen {
     FaceId face;
-    std::string picture;      ///< SHA-256 of the evidence
+    std::string picture;  ///< SHA-256 of the evidence
     std::string pictureName;
     face::FaceMeasurement measured;
 };
@@ -63,7 +63,7 @@ struct PowerRead {
 struct TraceShot {
     std::string link;
     Direction direction = Direction::AtoB;
-    std::string trace;      ///< SHA-256 of the evidence
+    std::string trace;  ///< SHA-256 of the evidence
     std::string traceName;
     Nanometre wavelength;
     otdr::Cords cords;
@@ -84,7 +84,8 @@ struct UnknownFact {
     nlohmann::json body;
 };
 
-using Fact = std::variant<JobSet, CablePlanned, FaceSeen, FaceCleaned, Mated, ReferenceSet, ReferenceVoided, PowerRead, TraceShot, Signed, Corrected, UnknownFact>;
+using Fact = std::variant<JobSet, CablePlanned, FaceSeen, FaceCleaned, Mated, ReferenceSet, ReferenceVoided, PowerRead, TraceShot, Signed, Corrected,
+                          UnknownFact>;
 
 /// A line of the journal.
 struct Entry {

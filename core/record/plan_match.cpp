@@ -53,7 +53,9 @@ std::vector<LineRow> matchPlan(const JobState& state, const Link& link, const Tr
 {
     const CablePlan& cable = *link.cable;
     const Metre launch = shot.direction == Direction::AtoB ? shot.cords.launch : shot.cords.tail;
-    const auto limitOf = [&](bool connection) { return state.limits ? std::optional(connection ? state.limits->connection : state.limits->splice) : std::nullopt; };
+    const auto limitOf = [&](bool connection) {
+        return state.limits ? std::optional(connection ? state.limits->connection : state.limits->splice) : std::nullopt;
+    };
     std::vector<LineRow> rows;
     rows.push_back({link.where({link.id, End::A, Side::Port}), "connection", launch, {}, {}, limitOf(true), {}, {}});
     for (const auto& splice : cable.splices) rows.push_back({"splice " + splice.name, "splice", launch + splice.at, {}, {}, limitOf(false), {}, {}});
@@ -73,7 +75,9 @@ std::vector<LineRow> matchPlan(const JobState& state, const Link& link, const Tr
     }
     for (const auto& s : seen)
         if (!s.used) rows.push_back({"not in the plan", "not planned", {}, s.at, s.loss, {}, s.reflectance, {}});
-    std::stable_sort(rows.begin(), rows.end(), [](const LineRow& a, const LineRow& b) { return a.found.value_or(a.planned.value_or(Metre(0))) < b.found.value_or(b.planned.value_or(Metre(0))); });
+    std::stable_sort(rows.begin(), rows.end(), [](const LineRow& a, const LineRow& b) {
+        return a.found.value_or(a.planned.value_or(Metre(0))) < b.found.value_or(b.planned.value_or(Metre(0)));
+    });
     return rows;
 }
 

@@ -9,11 +9,11 @@ namespace clendo {
 
 /// One planned element of a link beside what the trace shows there.
 struct LineRow {
-    std::string name;         ///< "TH-R2 port 7", "splice manhole 3"
-    std::string kind;         ///< "connection", "splice", "not planned"
+    std::string name;                     ///< "TH-R2 port 7", "splice manhole 3"
+    std::string kind;                     ///< "connection", "splice", "not planned"
     std::optional<Metre> planned, found;  ///< from the front panel at A
     std::optional<Decibel> loss, limit, reflectance;
-    std::optional<Decibel> bothWays;      ///< mean, where the fibre was shot from both ends
+    std::optional<Decibel> bothWays;  ///< mean, where the fibre was shot from both ends
     [[nodiscard]] bool overLimit() const { return limit && (bothWays ? *bothWays > *limit : loss && *loss > *limit); }
 };
 

@@ -24,8 +24,10 @@ private:
     void step(bool done, Step s)
     {
         ++round_.all;
-        if (done) ++round_.done;
-        else round_.left.push_back(std::move(s));
+        if (done)
+            ++round_.done;
+        else
+            round_.left.push_back(std::move(s));
     }
 
     void atEnd(const Link& link, End end)
@@ -37,27 +39,29 @@ private:
             Step s{StepKind::Look, link.place(end), link.id, face, end, {}, link.where(face), {}};
             const std::string tip = fmt::format("tip: {}, {}", link.cable->connector, side == Side::Port ? "behind an adapter" : "cord end");
             switch (condition) {
-            case FaceCondition::Work:
-                s.kind = StepKind::Clean;
-                s.title = side == Side::Port ? "Clean behind the adapter" : "Clean the cord's end";
-                s.carry = fmt::format("tape pen or stick for {}, {}", link.cable->connector, tip);
-                break;
-            case FaceCondition::Damaged:
-                s.kind = StepKind::Clean;
-                s.title = side == Side::Port ? "Replace or repolish the port" : "Replace the cord";
-                s.carry = "spare";
-                break;
-            case FaceCondition::Stale:
-            case FaceCondition::NotSeen:
-            case FaceCondition::Fit:
-                s.title = fmt::format("{} {}", condition == FaceCondition::Stale ? "Look again" : "Look", side == Side::Port ? "behind the adapter" : "at the cord's end");
-                s.carry = tip;
-                break;
+                case FaceCondition::Work:
+                    s.kind = StepKind::Clean;
+                    s.title = side == Side::Port ? "Clean behind the adapter" : "Clean the cord's end";
+                    s.carry = fmt::format("tape pen or stick for {}, {}", link.cable->connector, tip);
+                    break;
+                case FaceCondition::Damaged:
+                    s.kind = StepKind::Clean;
+                    s.title = side == Side::Port ? "Replace or repolish the port" : "Replace the cord";
+                    s.carry = "spare";
+                    break;
+                case FaceCondition::Stale:
+                case FaceCondition::NotSeen:
+                case FaceCondition::Fit:
+                    s.title = fmt::format("{} {}", condition == FaceCondition::Stale ? "Look again" : "Look",
+                                          side == Side::Port ? "behind the adapter" : "at the cord's end");
+                    s.carry = tip;
+                    break;
             }
             step(mated || condition == FaceCondition::Fit, std::move(s));
         }
         const FaceId port{link.id, end, Side::Port};
-        step(mated, {StepKind::Mate, link.place(end), link.id, port, end, fmt::format("Mate fibre {}", link.fibre), link.where(port), "nothing: join it at once, or cap it"});
+        step(mated, {StepKind::Mate, link.place(end), link.id, port, end, fmt::format("Mate fibre {}", link.fibre), link.where(port),
+                     "nothing: join it at once, or cap it"});
     }
 
     void light(const CablePlan& cable)
@@ -78,10 +82,13 @@ private:
             if (s.loss)
                 for (const auto& r : s.loss->results) have += (r.lossAb ? 1U : 0U) + (r.lossBa ? 1U : 0U);
             const std::string fibre = fmt::format("fibre {}, {}", link.fibre, link.colour);
-            step(have >= wanted, {StepKind::Loss, "Both ends", link.id, none, End::A, fmt::format("Read the loss of fibre {}", link.fibre), fibre, "source, meter"});
-            step(!s.traces.empty(), {StepKind::Trace, "Both ends", link.id, none, End::A, fmt::format("Shoot fibre {}", link.fibre), fibre,
-                                     fmt::format("OTDR, launch cord {:.0f} m, tail cord {:.0f} m", state_.job.launchCord.value(), state_.job.tailCord.value())});
-            step(s.signedAt.has_value(), {StepKind::Sign, "Both ends", link.id, none, End::A, fmt::format("Sign off fibre {}", link.fibre), fibre, ""});
+            step(have >= wanted,
+                 {StepKind::Loss, "Both ends", link.id, none, End::A, fmt::format("Read the loss of fibre {}", link.fibre), fibre, "source, meter"});
+            step(!s.traces.empty(),
+                 {StepKind::Trace, "Both ends", link.id, none, End::A, fmt::format("Shoot fibre {}", link.fibre), fibre,
+                  fmt::format("OTDR, launch cord {:.0f} m, tail cord {:.0f} m", state_.job.launchCord.value(), state_.job.tailCord.value())});
+            step(s.signedAt.has_value(),
+                 {StepKind::Sign, "Both ends", link.id, none, End::A, fmt::format("Sign off fibre {}", link.fibre), fibre, ""});
         }
     }
 

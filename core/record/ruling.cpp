@@ -18,13 +18,18 @@ RulingRow rowOf(const RuleOutcome& o)
 /// "One particle of 6.2 µm in zone B (cladding). The rule allows none over 5 µm."
 std::string whyBroken(const RuleOutcome& broken, const std::vector<Finding>& findings)
 {
-    const auto it = std::find_if(findings.begin(), findings.end(), [&](const Finding& f) { return !broken.findings.empty() && f.id == broken.findings.front(); });
-    const char* zone = broken.rule.zone == Zone::A ? "core, zone A" : broken.rule.zone == Zone::B ? "cladding, zone B" : broken.rule.zone == Zone::C ? "adhesive, zone C" : "contact, zone D";
+    const auto it =
+        std::find_if(findings.begin(), findings.end(), [&](const Finding& f) { return !broken.findings.empty() && f.id == broken.findings.front(); });
+    const char* zone = broken.rule.zone == Zone::A   ? "core, zone A"
+                       : broken.rule.zone == Zone::B ? "cladding, zone B"
+                       : broken.rule.zone == Zone::C ? "adhesive, zone C"
+                                                     : "contact, zone D";
     const std::string allowed = *broken.rule.allowed == 0 ? "none" : fmt::format("at most {}", *broken.rule.allowed);
     std::string what = "Something";
     if (it != findings.end()) {
         const bool scratch = it->kind == FindingKind::Scratch;
-        what = scratch ? fmt::format("a scratch {:.1f} µm wide", it->width.value()) : fmt::format("a {} of {:.1f} µm", name(it->appearance), it->size.value());
+        what = scratch ? fmt::format("a scratch {:.1f} µm wide", it->width.value())
+                       : fmt::format("a {} of {:.1f} µm", name(it->appearance), it->size.value());
     }
     if (broken.counted == 1) {
         what[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(what[0])));
@@ -36,7 +41,8 @@ std::string whyBroken(const RuleOutcome& broken, const std::vector<Finding>& fin
 void addUnchecked(Ruling& ruling, const JobState& state)
 {
     if (!state.profile.checked && !state.profile.name.empty())
-        ruling.help.push_back(fmt::format("Criteria: {}, version {}. Not yet compared with a licensed copy.", state.profile.name, state.profile.version));
+        ruling.help.push_back(
+            fmt::format("Criteria: {}, version {}. Not yet compared with a licensed copy.", state.profile.name, state.profile.version));
 }
 
 std::string direction(Direction d) { return d == Direction::AtoB ? "A to B" : "B to A"; }
@@ -100,47 +106,52 @@ Ruling faceRuling(const JobState& state, const Link& link, const FaceId& id)
         for (const auto& o : judged->verdict->outcomes)
             if (o.rule.allowed || o.counted > 0) r.rows.push_back(rowOf(o));
     switch (face.condition) {
-    case FaceCondition::NotSeen:
-        r.headline = "Look first";
-        r.sentence = fmt::format("The {} was not seen yet. Nothing is mated that was not seen; a clean face needs no cleaning.", link.where(id));
-        r.help = {"Prove the fibre dark with the power meter before anything else; never look into it.", "A picture comes from the watched folder, by drag and drop, or from a file."};
-        r.actions = {{ActionKind::TakePicture, "Take a picture"}, {ActionKind::NextStep, "Next step"}};
-        return r;
-    case FaceCondition::Stale:
-        r.headline = "Look again";
-        r.sentence = fmt::format("The {} was cleaned ({}) and not looked at since.", link.where(id), face.cleanedSince.empty() ? "" : methodWords(face.cleanedSince.back().method));
-        r.actions = {{ActionKind::TakePicture, "Take a picture"}, {ActionKind::NextStep, "Next step"}};
-        return r;
-    case FaceCondition::Fit: {
-        r.tone = Tone::Fit;
-        const bool mated = state.state(link.id).mated.contains(id.end);
-        const bool ready = !mated && mayMate(state, link, id.end).has_value();
-        r.headline = mated ? "Mated" : ready ? "Fit: mate now" : "Fit";
-        r.sentence = mated ? "Both faces were seen fit and are joined." : ready ? "Both faces are fit. Join them now, or cap them: clean has an age."
-                                                                         : fmt::format("The {} meets the criteria. Its partner comes next.", link.where(id));
-        if (judged && judged->verdict->nearLimit) r.help.emplace_back("Near a limit: half the measuring uncertainty would turn the verdict. Look at the findings yourself.");
-        if (ready) r.actions.push_back({ActionKind::Mate, "Mate"});
-        r.actions.push_back({ActionKind::NextStep, "Next step"});
-        break;
-    }
-    case FaceCondition::Work:
-    case FaceCondition::Damaged: {
-        const RuleOutcome* broken = judged ? judged->verdict->broken() : nullptr;
-        if (broken) r.sentence = whyBroken(*broken, judged->seen.measured.findings);
-        if (face.condition == FaceCondition::Damaged || face.cleanings >= state.job.attempts) {
-            r.tone = Tone::Damaged;
-            r.headline = face.condition == FaceCondition::Damaged ? "Stop cleaning: damaged" : "Stop cleaning: decide";
-            r.help = {face.condition == FaceCondition::Damaged ? "What broke the rule stayed at its place through two methods: it is damage. Repolish or replace."
-                                                               : fmt::format("{} cleanings did not make it fit: repolish, replace, or let the crew lead decide.", face.cleanings)};
-            r.actions = {{ActionKind::NextStep, "Next step"}, {ActionKind::TakePicture, "Take a picture"}, {ActionKind::Clean, "I cleaned it"}};
-        } else {
-            r.tone = Tone::Work;
-            r.headline = face.cleanings == 0 ? "Clean, then look again" : "Clean again, stronger";
-            r.help = {adviceFor(face).words};
-            r.actions = {{ActionKind::Clean, "I cleaned it"}, {ActionKind::TakePicture, "Take a picture"}, {ActionKind::NextStep, "Next step"}};
+        case FaceCondition::NotSeen:
+            r.headline = "Look first";
+            r.sentence = fmt::format("The {} was not seen yet. Nothing is mated that was not seen; a clean face needs no cleaning.", link.where(id));
+            r.help = {"Prove the fibre dark with the power meter before anything else; never look into it.",
+                      "A picture comes from the watched folder, by drag and drop, or from a file."};
+            r.actions = {{ActionKind::TakePicture, "Take a picture"}, {ActionKind::NextStep, "Next step"}};
+            return r;
+        case FaceCondition::Stale:
+            r.headline = "Look again";
+            r.sentence = fmt::format("The {} was cleaned ({}) and not looked at since.", link.where(id),
+                                     face.cleanedSince.empty() ? "" : methodWords(face.cleanedSince.back().method));
+            r.actions = {{ActionKind::TakePicture, "Take a picture"}, {ActionKind::NextStep, "Next step"}};
+            return r;
+        case FaceCondition::Fit: {
+            r.tone = Tone::Fit;
+            const bool mated = state.state(link.id).mated.contains(id.end);
+            const bool ready = !mated && mayMate(state, link, id.end).has_value();
+            r.headline = mated ? "Mated" : ready ? "Fit: mate now" : "Fit";
+            r.sentence = mated   ? "Both faces were seen fit and are joined."
+                         : ready ? "Both faces are fit. Join them now, or cap them: clean has an age."
+                                 : fmt::format("The {} meets the criteria. Its partner comes next.", link.where(id));
+            if (judged && judged->verdict->nearLimit)
+                r.help.emplace_back("Near a limit: half the measuring uncertainty would turn the verdict. Look at the findings yourself.");
+            if (ready) r.actions.push_back({ActionKind::Mate, "Mate"});
+            r.actions.push_back({ActionKind::NextStep, "Next step"});
+            break;
         }
-        break;
-    }
+        case FaceCondition::Work:
+        case FaceCondition::Damaged: {
+            const RuleOutcome* broken = judged ? judged->verdict->broken() : nullptr;
+            if (broken) r.sentence = whyBroken(*broken, judged->seen.measured.findings);
+            if (face.condition == FaceCondition::Damaged || face.cleanings >= state.job.attempts) {
+                r.tone = Tone::Damaged;
+                r.headline = face.condition == FaceCondition::Damaged ? "Stop cleaning: damaged" : "Stop cleaning: decide";
+                r.help = {face.condition == FaceCondition::Damaged
+                              ? "What broke the rule stayed at its place through two methods: it is damage. Repolish or replace."
+                              : fmt::format("{} cleanings did not make it fit: repolish, replace, or let the crew lead decide.", face.cleanings)};
+                r.actions = {{ActionKind::NextStep, "Next step"}, {ActionKind::TakePicture, "Take a picture"}, {ActionKind::Clean, "I cleaned it"}};
+            } else {
+                r.tone = Tone::Work;
+                r.headline = face.cleanings == 0 ? "Clean, then look again" : "Clean again, stronger";
+                r.help = {adviceFor(face).words};
+                r.actions = {{ActionKind::Clean, "I cleaned it"}, {ActionKind::TakePicture, "Take a picture"}, {ActionKind::NextStep, "Next step"}};
+            }
+            break;
+        }
     }
     addUnchecked(r, state);
     return r;
@@ -159,21 +170,23 @@ Ruling lossRuling(const JobState& state, const Link& link)
         r.sentence = missing.empty() ? fmt::format("Type what the meter shows for fibre {}, each wavelength, both directions.", link.fibre)
                                      : fmt::format("A reference is measured, never assumed. Missing: {}.", missing);
         r.help = {"Dark fibre, warm source, same wavelength on both, continuous wave. After the reference the cord stays on the source."};
-        r.actions = {missing.empty() ? RulingAction{ActionKind::ReadPower, "Type the readings"} : RulingAction{ActionKind::SetReference, "Set the reference"}, {ActionKind::NextStep, "Next step"}};
+        r.actions = {
+            missing.empty() ? RulingAction{ActionKind::ReadPower, "Type the readings"} : RulingAction{ActionKind::SetReference, "Set the reference"},
+            {ActionKind::NextStep, "Next step"}};
         return r;
     }
     const LossResult* worst = nullptr;
     for (const auto& result : s.loss->results)
         if (result.margin && (!worst || *result.margin < *worst->margin)) worst = &result;
     switch (s.loss->verdict) {
-    case LossVerdict::Pass: r.tone = Tone::Fit, r.headline = "Within the limit"; break;
-    case LossVerdict::NearLimit: r.tone = Tone::Work, r.headline = "Too near to the limit to tell"; break;
-    case LossVerdict::Fail: r.tone = Tone::Damaged, r.headline = "Over the limit"; break;
-    case LossVerdict::NotValid: r.tone = Tone::Work, r.headline = "Not valid: reference first"; break;
+        case LossVerdict::Pass: r.tone = Tone::Fit, r.headline = "Within the limit"; break;
+        case LossVerdict::NearLimit: r.tone = Tone::Work, r.headline = "Too near to the limit to tell"; break;
+        case LossVerdict::Fail: r.tone = Tone::Damaged, r.headline = "Over the limit"; break;
+        case LossVerdict::NotValid: r.tone = Tone::Work, r.headline = "Not valid: reference first"; break;
     }
     if (worst && worst->limit)
-        r.sentence = fmt::format("{:.2f} dB at {:.0f} nm, worst way. Limit: {}. {:.2f} dB to spare, {:.2f} dB uncertain.", worst->worst->value(), worst->wavelength.value(), worst->limit->sum,
-                                 worst->margin->value(), worst->uncertainty.value());
+        r.sentence = fmt::format("{:.2f} dB at {:.0f} nm, worst way. Limit: {}. {:.2f} dB to spare, {:.2f} dB uncertain.", worst->worst->value(),
+                                 worst->wavelength.value(), worst->limit->sum, worst->margin->value(), worst->uncertainty.value());
     for (const auto& warning : s.loss->warnings) r.help.push_back(warning.message);
     r.actions = {{ActionKind::NextStep, "Next step"}, {ActionKind::ReadPower, "Type the readings"}, {ActionKind::SetReference, "Set the reference"}};
     return r;
@@ -186,15 +199,18 @@ void addJointsOverLimit(Ruling& r, const JobState& state, const Link& link, cons
     if (!shot.found.span) return;
     for (const auto& row : matchPlan(state, link, shot)) {
         if (!row.planned && row.loss && *row.loss > Decibel(0.1))
-            r.help.push_back(fmt::format("{:.2f} dB at {:.0f} m stands in no plan: a bend, a crush or an unplanned splice.", row.loss->value(), row.found->value()));
+            r.help.push_back(fmt::format("{:.2f} dB at {:.0f} m stands in no plan: a bend, a crush or an unplanned splice.", row.loss->value(),
+                                         row.found->value()));
         if (!row.overLimit()) continue;
         const Decibel lost = row.bothWays.value_or(*row.loss);
         if (r.tone == Tone::Fit) {
             r.tone = Tone::Work;
             r.headline = row.kind == "splice" ? "Open one splice" : "Look at one connection";
         }
-        r.help.insert(r.help.begin(), fmt::format("{} loses {:.2f} dB{}; {:.2f} dB are allowed. Shoot the other wavelength too: a bend loses more at the longer one, a splice about the same.", row.name,
-                                                  lost.value(), row.bothWays ? ", mean of both ways" : " in this direction", row.limit->value()));
+        r.help.insert(r.help.begin(),
+                      fmt::format("{} loses {:.2f} dB{}; {:.2f} dB are allowed. Shoot the other wavelength too: a bend loses more at the longer one, "
+                                  "a splice about the same.",
+                                  row.name, lost.value(), row.bothWays ? ", mean of both ways" : " in this direction", row.limit->value()));
     }
 }
 
@@ -234,7 +250,9 @@ Ruling traceRuling(const JobState& state, const Link& link)
     r.help = shot.found.notes;
     addJointsOverLimit(r, state, link, shot);
     for (const auto& e : shot.found.events)
-        if (e.kind == otdr::EventKind::Gain) r.help.push_back(fmt::format("The gain at {:.0f} m is a mismatch of fibres, not won light: shoot from the other end and average.", e.at.value()));
+        if (e.kind == otdr::EventKind::Gain)
+            r.help.push_back(
+                fmt::format("The gain at {:.0f} m is a mismatch of fibres, not won light: shoot from the other end and average.", e.at.value()));
     if (s.traces.size() == 1) r.help.emplace_back("One direction only: splice losses can be wrong by the fibres' mismatch.");
     r.actions = {{ActionKind::NextStep, "Next step"}, {ActionKind::OpenTrace, "Open a trace"}};
     return r;

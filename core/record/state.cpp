@@ -43,7 +43,8 @@ bool damageRemains(const FaceState& face)
             const auto broken = std::find_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.id == id; });
             if (broken == findings.end()) continue;
             const bool stayed = std::all_of(looks.begin() + 1, looks.end(), [&](const Try* look) {
-                return std::any_of(look->seen.measured.findings.begin(), look->seen.measured.findings.end(), [&](const Finding& f) { return sameThing(f, *broken); });
+                return std::any_of(look->seen.measured.findings.begin(), look->seen.measured.findings.end(),
+                                   [&](const Finding& f) { return sameThing(f, *broken); });
             });
             if (stayed) return true;
         }
@@ -91,18 +92,24 @@ private:
         if (const auto* job = std::get_if<JobSet>(&entry.fact)) state_.job = *job;
         if (const auto* planned = std::get_if<CablePlanned>(&entry.fact)) {
             const auto same = std::find_if(state_.cables.begin(), state_.cables.end(), [&](const CablePlan& c) { return c.id == planned->cable.id; });
-            if (same == state_.cables.end()) state_.cables.push_back(planned->cable);
-            else *same = planned->cable;
+            if (same == state_.cables.end())
+                state_.cables.push_back(planned->cable);
+            else
+                *same = planned->cable;
         }
     }
 
     void loadRules()
     {
-        if (auto profile = rules_.profile(state_.job.edition)) state_.profile = std::move(*profile);
-        else state_.troubles.push_back(profile.error().message);
+        if (auto profile = rules_.profile(state_.job.edition))
+            state_.profile = std::move(*profile);
+        else
+            state_.troubles.push_back(profile.error().message);
         const std::string fibre = state_.cables.empty() ? "OS2" : state_.cables.front().fibre;
-        if (auto limits = rules_.limits(state_.job.limits, fibre)) state_.limits = std::move(*limits);
-        else state_.troubles.push_back(limits.error().message);
+        if (auto limits = rules_.limits(state_.job.limits, fibre))
+            state_.limits = std::move(*limits);
+        else
+            state_.troubles.push_back(limits.error().message);
     }
 
     void apply(const Entry& entry, const FaceSeen& seen)
@@ -149,7 +156,8 @@ private:
         linkMethod_[read.link] = method;
         state_.linkStates[read.link].readings.push_back(read);
         const auto reference = state_.references.find({read.direction, read.wavelength.value()});
-        readings_[read.link].push_back({read.wavelength, read.direction, reference == state_.references.end() ? std::nullopt : std::optional(reference->second), read.power});
+        readings_[read.link].push_back(
+            {read.wavelength, read.direction, reference == state_.references.end() ? std::nullopt : std::optional(reference->second), read.power});
     }
     void apply(const Entry&, const TraceShot& shot) { state_.linkStates[shot.link].traces.push_back(shot); }
     void apply(const Entry& entry, const Signed& sign)
@@ -185,11 +193,11 @@ private:
 std::string_view name(FaceCondition condition)
 {
     switch (condition) {
-    case FaceCondition::NotSeen: return "not seen";
-    case FaceCondition::Fit: return "fit";
-    case FaceCondition::Work: return "needs work";
-    case FaceCondition::Damaged: return "damaged";
-    case FaceCondition::Stale: return "look again";
+        case FaceCondition::NotSeen: return "not seen";
+        case FaceCondition::Fit: return "fit";
+        case FaceCondition::Work: return "needs work";
+        case FaceCondition::Damaged: return "damaged";
+        case FaceCondition::Stale: return "look again";
     }
     return "not seen";
 }
@@ -235,8 +243,8 @@ Result<void> mayMate(const JobState& state, const Link& link, End end)
         const auto condition = state.face(id).condition;
         if (condition == FaceCondition::Fit) continue;
         const std::string where = link.where(id);
-        const char* why = condition == FaceCondition::NotSeen  ? "was not looked at"
-                          : condition == FaceCondition::Stale  ? "was cleaned and not looked at again"
+        const char* why = condition == FaceCondition::NotSeen   ? "was not looked at"
+                          : condition == FaceCondition::Stale   ? "was cleaned and not looked at again"
                           : condition == FaceCondition::Damaged ? "is damaged"
                                                                 : "needs cleaning";
         return failure(Error::Code::StepRefused, fmt::format("Not yet: the {} {}. Both faces must be seen fit before they touch.", where, why));
@@ -250,8 +258,10 @@ Result<void> maySign(const JobState& state, const Link& link)
     const LinkState& s = state.state(link.id);
     for (const End end : {End::A, End::B})
         if (!s.mated.contains(end)) missing.push_back(fmt::format("end {} is not mated", name(end)));
-    if (!s.loss) missing.emplace_back("no loss was read");
-    else if (s.loss->verdict == LossVerdict::NotValid) missing.emplace_back("the loss has no trustworthy reference");
+    if (!s.loss)
+        missing.emplace_back("no loss was read");
+    else if (s.loss->verdict == LossVerdict::NotValid)
+        missing.emplace_back("the loss has no trustworthy reference");
     if (missing.empty()) return {};
     std::string list;
     for (const auto& m : missing) list += (list.empty() ? "" : ", ") + m;

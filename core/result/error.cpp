@@ -5,30 +5,30 @@ namespace clendo {
 std::string_view codeName(Error::Code code)
 {
     switch (code) {
-    case Error::Code::FileUnreadable: return "file_unreadable";
-    case Error::Code::FileTooLarge: return "file_too_large";
-    case Error::Code::NotAPicture: return "not_a_picture";
-    case Error::Code::PictureTooSmall: return "picture_too_small";
-    case Error::Code::PictureTooLarge: return "picture_too_large";
-    case Error::Code::NotATrace: return "not_a_trace";
-    case Error::Code::TraceDamaged: return "trace_damaged";
-    case Error::Code::TraceImpossible: return "trace_impossible";
-    case Error::Code::ProfileInvalid: return "profile_invalid";
-    case Error::Code::ClassUnknown: return "class_unknown";
-    case Error::Code::LimitsUnknown: return "limits_unknown";
-    case Error::Code::LinkInvalid: return "link_invalid";
-    case Error::Code::ReadingUnclear: return "reading_unclear";
-    case Error::Code::ReadingImpossible: return "reading_impossible";
-    case Error::Code::JobNotClendo: return "job_not_clendo";
-    case Error::Code::JobNewer: return "job_newer";
-    case Error::Code::JobReadOnly: return "job_read_only";
-    case Error::Code::JobInUse: return "job_in_use";
-    case Error::Code::JobDamaged: return "job_damaged";
-    case Error::Code::DiskFull: return "disk_full";
-    case Error::Code::NotSaved: return "not_saved";
-    case Error::Code::PlanInvalid: return "plan_invalid";
-    case Error::Code::StepRefused: return "step_refused";
-    case Error::Code::ExportFailed: return "export_failed";
+        case Error::Code::FileUnreadable: return "file_unreadable";
+        case Error::Code::FileTooLarge: return "file_too_large";
+        case Error::Code::NotAPicture: return "not_a_picture";
+        case Error::Code::PictureTooSmall: return "picture_too_small";
+        case Error::Code::PictureTooLarge: return "picture_too_large";
+        case Error::Code::NotATrace: return "not_a_trace";
+        case Error::Code::TraceDamaged: return "trace_damaged";
+        case Error::Code::TraceImpossible: return "trace_impossible";
+        case Error::Code::ProfileInvalid: return "profile_invalid";
+        case Error::Code::ClassUnknown: return "class_unknown";
+        case Error::Code::LimitsUnknown: return "limits_unknown";
+        case Error::Code::LinkInvalid: return "link_invalid";
+        case Error::Code::ReadingUnclear: return "reading_unclear";
+        case Error::Code::ReadingImpossible: return "reading_impossible";
+        case Error::Code::JobNotClendo: return "job_not_clendo";
+        case Error::Code::JobNewer: return "job_newer";
+        case Error::Code::JobReadOnly: return "job_read_only";
+        case Error::Code::JobInUse: return "job_in_use";
+        case Error::Code::JobDamaged: return "job_damaged";
+        case Error::Code::DiskFull: return "disk_full";
+        case Error::Code::NotSaved: return "not_saved";
+        case Error::Code::PlanInvalid: return "plan_invalid";
+        case Error::Code::StepRefused: return "step_refused";
+        case Error::Code::ExportFailed: return "export_failed";
     }
     return "unknown";
 }

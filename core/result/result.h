@@ -35,8 +35,8 @@ struct Error {
         ExportFailed,
     };
     Code code = Code::FileUnreadable;
-    std::string message;    ///< what happened and what to do now
-    std::string detail{};   ///< offset, field, system error: for the log
+    std::string message;   ///< what happened and what to do now
+    std::string detail{};  ///< offset, field, system error: for the log
 };
 
 /// The stable name of a code, as it stands in clendo-cli's output: "file_unreadable".

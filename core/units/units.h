@@ -86,7 +86,10 @@ struct PicturePoint {
 };
 
 template <class A, class B>
-concept Addable = requires(A a, B b) { a + b; };
+concept Addable = requires(A a, B b)
+{
+    a + b;
+};
 
 static_assert(!Addable<DecibelMilliwatt, DecibelMilliwatt>, "two power levels have no sum");
 static_assert(!Addable<Micrometre, Pixel>, "only a scale turns pixels into micrometres");

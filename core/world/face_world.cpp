@@ -16,7 +16,13 @@ double uniform(std::mt19937& random, double low, double high) { return low + (hi
 Mark speck(std::mt19937& random, double radiusLow, double radiusHigh, double sizeLow, double sizeHigh)
 {
     const double r = uniform(random, radiusLow, radiusHigh), angle = uniform(random, 0, 2 * std::numbers::pi);
-    return {Mark::Shape::Speck, {Micrometre(r * std::cos(angle)), Micrometre(r * std::sin(angle))}, Micrometre(uniform(random, sizeLow, sizeHigh)), {}, 0, -uniform(random, 0.4, 0.75), false};
+    return {Mark::Shape::Speck,
+            {Micrometre(r * std::cos(angle)), Micrometre(r * std::sin(angle))},
+            Micrometre(uniform(random, sizeLow, sizeHigh)),
+            {},
+            0,
+            -uniform(random, 0.4, 0.75),
+            false};
 }
 
 /// How strongly a mark covers a place, 0..1, with edges half a pixel soft.
@@ -27,10 +33,10 @@ double cover(const Mark& mark, double x, double y, double soft)
     const double u = dx * c + dy * s, v = -dx * s + dy * c, half = mark.size.value() / 2;
     double outside = 0;  // distance from the mark's edge, positive outside
     switch (mark.shape) {
-    case Mark::Shape::Speck: outside = std::hypot(dx, dy) - half * (1 + 0.12 * std::sin(3 * std::atan2(dy, dx) + mark.angle)); break;
-    case Mark::Shape::Stroke: outside = std::hypot(std::max(0.0, std::abs(u) - mark.length.value() / 2), v) - half; break;
-    case Mark::Shape::Ring: outside = std::abs(std::hypot(dx, dy) - half) - 0.6; break;
-    case Mark::Shape::Chip: outside = std::hypot(u, v * 0.6) - half; break;
+        case Mark::Shape::Speck: outside = std::hypot(dx, dy) - half * (1 + 0.12 * std::sin(3 * std::atan2(dy, dx) + mark.angle)); break;
+        case Mark::Shape::Stroke: outside = std::hypot(std::max(0.0, std::abs(u) - mark.length.value() / 2), v) - half; break;
+        case Mark::Shape::Ring: outside = std::abs(std::hypot(dx, dy) - half) - 0.6; break;
+        case Mark::Shape::Chip: outside = std::hypot(u, v * 0.6) - half; break;
     }
     return std::clamp(0.5 - outside / soft, 0.0, 1.0);
 }
@@ -46,31 +52,32 @@ SimulatedFace makeFace(Story story, std::uint32_t seed)
     };
     specks(3, 80, 122, 2, 5);  // there is always something on the ferrule
     switch (story) {
-    case Story::Clean: break;
-    case Story::SomeDust:
-        specks(2, 20, 54, 6, 8);
-        specks(4, 16, 55, 2.2, 4.2);
-        break;
-    case Story::Dusty:
-        specks(14, 10, 56, 2.5, 8);
-        specks(10, 75, 120, 4, 14);
-        break;
-    case Story::Oily:
-        for (int i = 0; i < 5; ++i) {
-            Mark ring = speck(random, 4, 48, 7, 14);
-            ring.shape = Mark::Shape::Ring;
-            ring.contrast = -0.3;
-            face.marks.push_back(ring);
-        }
-        break;
-    case Story::Scratched:
-        face.marks.push_back({Mark::Shape::Stroke, {Micrometre(1.5), Micrometre(-1)}, Micrometre(1.6), Micrometre(46), uniform(random, 0, 3), -0.45, true});
-        break;
-    case Story::Pitted:
-        specks(1, 6, 9, 3.2, 4);
-        specks(2, 25, 50, 5.6, 7);
-        for (std::size_t i = 3; i < face.marks.size(); ++i) face.marks[i].damage = true;
-        break;
+        case Story::Clean: break;
+        case Story::SomeDust:
+            specks(2, 20, 54, 6, 8);
+            specks(4, 16, 55, 2.2, 4.2);
+            break;
+        case Story::Dusty:
+            specks(14, 10, 56, 2.5, 8);
+            specks(10, 75, 120, 4, 14);
+            break;
+        case Story::Oily:
+            for (int i = 0; i < 5; ++i) {
+                Mark ring = speck(random, 4, 48, 7, 14);
+                ring.shape = Mark::Shape::Ring;
+                ring.contrast = -0.3;
+                face.marks.push_back(ring);
+            }
+            break;
+        case Story::Scratched:
+            face.marks.push_back(
+                {Mark::Shape::Stroke, {Micrometre(1.5), Micrometre(-1)}, Micrometre(1.6), Micrometre(46), uniform(random, 0, 3), -0.45, true});
+            break;
+        case Story::Pitted:
+            specks(1, 6, 9, 3.2, 4);
+            specks(2, 25, 50, 5.6, 7);
+            for (std::size_t i = 3; i < face.marks.size(); ++i) face.marks[i].damage = true;
+            break;
     }
     return face;
 }
@@ -79,7 +86,8 @@ SimulatedFace cleaned(SimulatedFace face, int cleanings, std::uint32_t seed)
 {
     std::mt19937 random(seed * 40503U + 5);
     for (int n = 0; n < cleanings; ++n) {
-        std::erase_if(face.marks, [&](const Mark& mark) { return !mark.damage && uniform(random, 0, 1) < 0.85 && mark.at.radius() < Micrometre(75); });
+        std::erase_if(face.marks,
+                      [&](const Mark& mark) { return !mark.damage && uniform(random, 0, 1) < 0.85 && mark.at.radius() < Micrometre(75); });
         for (auto& mark : face.marks)
             if (!mark.damage) mark.at = {mark.at.x + Micrometre(uniform(random, -6, 6)), mark.at.y + Micrometre(uniform(random, -6, 6))};
     }

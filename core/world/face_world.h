@@ -12,9 +12,9 @@ struct Mark {
     enum class Shape { Speck, Stroke, Ring, Chip };
     Shape shape = Shape::Speck;
     FacePoint at;
-    Micrometre size;      ///< diameter; of a stroke its width
-    Micrometre length;    ///< of a stroke
-    double angle = 0;     ///< radians
+    Micrometre size;         ///< diameter; of a stroke its width
+    Micrometre length;       ///< of a stroke
+    double angle = 0;        ///< radians
     double contrast = -0.5;  ///< a share: -0.5 is half as bright as around
     bool damage = false;
 };

@@ -33,9 +33,12 @@ otdr::Trace shoot(const std::vector<Stretch>& line, const Shot& shot)
     std::size_t i = 0;
     for (std::size_t k = 0; k < line.size(); ++k) {
         const double end = at + line[k].length.value();
-        for (; i < n && double(i) * spacing < end; ++i) power[i] = std::pow(10, (level - line[k].attenuation.value() * (double(i) * spacing - at) / 1000) / 5);
+        for (; i < n && double(i) * spacing < end; ++i)
+            power[i] = std::pow(10, (level - line[k].attenuation.value() * (double(i) * spacing - at) / 1000) / 5);
         level -= line[k].attenuation.value() * line[k].length.value() / 1000;
-        if (line[k].jointReflectance && i < n) impulses[i] += std::pow(10, level / 5) * std::pow(10, (line[k].jointReflectance->value() - shot.backscatter.value()) / 10) / shot.pulse.value();
+        if (line[k].jointReflectance && i < n)
+            impulses[i] +=
+                std::pow(10, level / 5) * std::pow(10, (line[k].jointReflectance->value() - shot.backscatter.value()) / 10) / shot.pulse.value();
         level -= line[k].jointLoss.value();
         at = end;
     }
