@@ -1,6 +1,11 @@
 #include "app/look_view.h"
 
+#include <QFutureWatcher>
+#include <QPointer>
+#include <QTimer>
+#include <QtConcurrentRun>
 #include <QVBoxLayout>
+#include <utility>
 
 #include "app/theme.h"
 #include "record/ruling.h"
@@ -9,6 +14,7 @@ namespace clendo {
 namespace {
 
 constexpr std::size_t mostTriesShown = 5;
+constexpr int afterThePaintMs = 30;  // the window stands and takes keys first; the picture follows
 
 int countedIn(const Try& look)
 {
@@ -43,10 +49,35 @@ QImage LookView::imageOf(JobSession& session, const std::string& sha)
 {
     const QString key = QString::fromStdString(sha);
     if (const QImage* known = images_.object(key)) return *known;
-    const auto bytes = session.store().evidence(sha);
-    QImage image = bytes ? QImage::fromData(reinterpret_cast<const uchar*>(bytes->data()), static_cast<int>(bytes->size())) : QImage();
-    if (!image.isNull()) images_.insert(key, new QImage(image));
-    return image;
+    if (!wanted_.contains(key)) wanted_ << key;
+    // pictures are read and decoded once the window stands; show() is called again when they are there
+    if (wanted_.size() == 1)
+        QTimer::singleShot(afterThePaintMs, this, [this, session = QPointer<JobSession>(&session)] {
+            if (session) loadWanted(*session);
+        });
+    return {};
+}
+
+void LookView::loadWanted(JobSession& session)
+{
+    std::vector<std::pair<QString, std::string>> files;
+    for (const QString& key : std::exchange(wanted_, {})) files.emplace_back(key, session.store().evidence(key.toStdString()).value_or(std::string()));
+    using Images = std::vector<std::pair<QString, QImage>>;
+    auto* watcher = new QFutureWatcher<Images>(this);
+    connect(watcher, &QFutureWatcher<Images>::finished, this, [this, watcher, open = QPointer<JobSession>(&session)] {
+        watcher->deleteLater();
+        const auto decoded = watcher->result();
+        for (const auto& [key, image] : decoded) images_.insert(key, new QImage(image));
+        if (const Link* link = open ? open->state().link(face_.link) : nullptr) show(*open, link, face_, busy_);
+    });
+    watcher->setFuture(QtConcurrent::run([files = std::move(files)] {
+        Images images;
+        for (const auto& [key, bytes] : files) {
+            const QImage image = QImage::fromData(reinterpret_cast<const uchar*>(bytes.data()), static_cast<int>(bytes.size()));
+            images.emplace_back(key, image.isNull() ? QImage(1, 1, QImage::Format_Grayscale8) : image);
+        }
+        return images;
+    }));
 }
 
 void LookView::show(JobSession& session, const Link* link, const FaceId& id, int busy)
@@ -58,6 +89,8 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
         tries_->hide();
         return;
     }
+    face_ = id;
+    busy_ = busy;
     const FaceState& face = session.state().face(id);
     title_->setText(
         tr("<b>%1</b>, fibre %2, %3").arg(QString::fromStdString(link->where(id))).arg(link->fibre).arg(QString::fromStdString(link->colour)));

@@ -20,7 +20,9 @@ signals:
     void dropped(const QString& path);
 
 private:
+    /// The picture, or nothing yet: then it is loaded soon and shown by itself.
     QImage imageOf(JobSession& session, const std::string& sha);
+    void loadWanted(JobSession& session);
     void showTries(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
 
     QLabel* title_;
@@ -29,6 +31,9 @@ private:
     QWidget* tries_;
     QHBoxLayout* triesLayout_;
     QCache<QString, QImage> images_{32};
+    QStringList wanted_;
+    FaceId face_;
+    int busy_ = 0;
 };
 
 }  // namespace clendo

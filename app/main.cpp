@@ -22,12 +22,13 @@ int main(int argc, char** argv)
     arguments.addOption({QStringLiteral("quit-when-shown"), QStringLiteral("close as soon as the window is usable (for measuring the start)")});
     arguments.process(application);
     clendo::applyTheme(application, arguments.isSet(QStringLiteral("dark")));
-    QApplication::setWindowIcon(QIcon(QString::fromStdString((clendo::dataFolder() / "icons/clendo.svg").string())));
     clendo::MainWindow window;
     if (!arguments.positionalArguments().isEmpty()) window.openJob(arguments.positionalArguments().constFirst());
     if (arguments.isSet(QStringLiteral("watch"))) window.watchFolder(arguments.value(QStringLiteral("watch")));
     if (arguments.isSet(QStringLiteral("simulated-scope"))) window.useSimulatedScope(arguments.value(QStringLiteral("simulated-scope")));
     window.show();
+    // the icon needs a plugin: after the window stands
+    QTimer::singleShot(100, &window, [] { QApplication::setWindowIcon(QIcon(QString::fromStdString((clendo::dataFolder() / "icons/clendo.svg").string()))); });
     if (arguments.isSet(QStringLiteral("quit-when-shown"))) QTimer::singleShot(0, &application, &QApplication::quit);
     return QApplication::exec();
 }

@@ -6,6 +6,7 @@
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
+#include <QPushButton>
 #include <QTimer>
 #include <QVBoxLayout>
 
@@ -29,7 +30,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), watched_(new Watc
     setObjectName(QStringLiteral("mainWindow"));
     setWindowTitle(tr("Clendo"));
     buildParts();
-    buildMenus();
+    buildActions();
     connect(watched_, &WatchedFolder::arrived, this, &MainWindow::takePicture);
     ageing_ = new QTimer(this);
     ageing_->setInterval(30000);
@@ -39,7 +40,12 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), watched_(new Watc
     ageing_->start();
     resize(1280, 800);
     setMinimumSize(900, 600);
-    refresh();
+}
+
+void MainWindow::showEvent(QShowEvent* event)
+{
+    if (!session_) refresh();
+    QMainWindow::showEvent(event);
 }
 
 MainWindow::~MainWindow() = default;
@@ -51,7 +57,11 @@ void MainWindow::buildParts()
     jobLabel_ = new QLabel(bar);
     rulesLabel_ = new QLabel(bar);
     auto* barLayout = new QHBoxLayout(bar);
-    barLayout->setContentsMargins(16, 8, 16, 8);
+    barLayout->setContentsMargins(12, 4, 16, 4);
+    menuButton_ = new QPushButton(tr("Menu (F10)"), bar);
+    menuButton_->setFocusPolicy(Qt::NoFocus);
+    barLayout->addWidget(menuButton_);
+    barLayout->addSpacing(8);
     barLayout->addWidget(jobLabel_);
     barLayout->addStretch();
     barLayout->addWidget(rulesLabel_);
@@ -61,9 +71,7 @@ void MainWindow::buildParts()
     clocks_ = new ClocksBar(this);
     stack_ = new QStackedWidget(this);
     look_ = new LookView(this);
-    loss_ = new LossView(this);
-    sign_ = new SignView(this);
-    for (QWidget* view : std::initializer_list<QWidget*>{look_, loss_, sign_}) stack_->addWidget(view);
+    stack_->addWidget(look_);
     auto* middle = new QHBoxLayout;
     middle->setSpacing(0);
     middle->addWidget(round_);
@@ -111,7 +119,7 @@ void MainWindow::setSession(std::unique_ptr<JobSession> session)
     if (!links.empty()) chosen_ = {links.front().id, End::A, Side::Cord};
     const Round round = roundOf(session_->state());
     if (!round.left.empty()) goTo(round.left.front());
-    refresh();
+    else showDesk(Desk::Look);
     if (!session_->store().readOnlyReason().empty())
         say(QString::fromStdString(session_->store().readOnlyReason()), true);
     else if (!session_->state().troubles.empty())
@@ -121,8 +129,7 @@ void MainWindow::setSession(std::unique_ptr<JobSession> session)
 void MainWindow::refresh()
 {
     const Theme& t = theme();
-    findChild<QFrame*>(QStringLiteral("titleBar"))
-        ->setStyleSheet(QStringLiteral("#titleBar{background:%1} QLabel{color:%2}").arg(t.bar.name(), t.barText.name()));
+    restyle(findChild<QFrame*>(QStringLiteral("titleBar")), QStringLiteral("#titleBar{background:%1} QLabel{color:%2} QPushButton{color:%2;background:transparent;border:1px solid %3;min-height:26px}").arg(t.bar.name(), t.barText.name(), t.unknown.name()));
     if (!session_) {
         jobLabel_->setText(tr("<b>Clendo</b>"));
         rulesLabel_->setText(tr("Ctrl+N new job · Ctrl+O open"));
@@ -153,7 +160,7 @@ void MainWindow::refresh()
         case Desk::Look: look_->show(*session_, l, chosen_, intake_ ? intake_->busy() : 0); break;
         case Desk::Loss: loss_->show(*session_, l); break;
         case Desk::Trace:
-            if (trace_) trace_->show(*session_, l);
+            trace_->show(*session_, l);
             break;
         case Desk::Sign: sign_->show(state, l); break;
     }
@@ -184,20 +191,30 @@ void MainWindow::choose(const FaceId& face)
 void MainWindow::showDesk(Desk desk)
 {
     desk_ = desk;
-    QWidget* view = look_;
-    if (desk == Desk::Loss) view = loss_;
-    if (desk == Desk::Sign) view = sign_;
-    if (desk == Desk::Trace) {
-        if (!trace_) {
-            trace_ = new TraceView(this);
-            stack_->addWidget(trace_);
-            connect(trace_, &TraceView::dropped, this, &MainWindow::openTrace);
-        }
-        view = trace_;
-    }
-    stack_->setCurrentWidget(view);
+    stack_->setCurrentWidget(viewOf(desk));
     setFocus();
     refresh();
+}
+
+/// The view of a desk, made when it is first wanted: what is not shown costs no start-up time.
+QWidget* MainWindow::viewOf(Desk desk)
+{
+    switch (desk) {
+        case Desk::Look: return look_;
+        case Desk::Loss:
+            if (!loss_) stack_->addWidget(loss_ = new LossView(this));
+            return loss_;
+        case Desk::Trace:
+            if (!trace_) {
+                stack_->addWidget(trace_ = new TraceView(this));
+                connect(trace_, &TraceView::dropped, this, &MainWindow::openTrace);
+            }
+            return trace_;
+        case Desk::Sign:
+            if (!sign_) stack_->addWidget(sign_ = new SignView(this));
+            return sign_;
+    }
+    return look_;
 }
 
 void MainWindow::goTo(const Step& step)

@@ -50,13 +50,18 @@ signals:
 
 protected:
     void keyPressEvent(QKeyEvent*) override;
+    void showEvent(QShowEvent*) override;
 
 private:
     void buildParts();
-    void buildMenus();
+    void buildActions();
+    void openMenu();
+    void askForWatchedFolder();
+    void showKeys();
     void setSession(std::unique_ptr<JobSession> session);
     void refresh();
     void act(ActionKind action);
+    QWidget* viewOf(Desk desk);
     void nextStep();
     void goTo(const struct Step& step);
     void moveFace(int by);
@@ -82,15 +87,16 @@ private:
     bool dark_ = false;
 
     class QLabel *jobLabel_, *rulesLabel_;
+    class QPushButton* menuButton_;
     RibbonView* ribbon_;
     RoundView* round_;
     RulingView* ruling_;
     ClocksBar* clocks_;
     QStackedWidget* stack_;
     LookView* look_;
-    LossView* loss_;
-    TraceView* trace_ = nullptr;  // made when first shown: the plot costs start-up time
-    SignView* sign_;
+    LossView* loss_ = nullptr;  // these three are made when first shown
+    TraceView* trace_ = nullptr;
+    SignView* sign_ = nullptr;
     class QTimer* ageing_;
 };
 

@@ -1,18 +1,19 @@
 // What the keys and buttons of the main window do.
-#include <QActionGroup>
 #include <QApplication>
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QInputDialog>
-#include <QMenuBar>
+#include <QMenu>
 #include <QMessageBox>
+#include <QPushButton>
 
 #include "app/clean_dialog.h"
 #include "app/loss_view.h"
 #include "app/main_window.h"
 #include "app/picture_intake.h"
 #include "app/plan_dialog.h"
+#include "app/ruling_view.h"
 #include "app/theme.h"
 #include "demo/demo_job.h"
 #include "files/files.h"
@@ -25,57 +26,76 @@
 
 namespace clendo {
 
-void MainWindow::buildMenus()
+/// Shortcuts with a modifier live on the window from the start; the menu that shows everything is built when it is opened.
+void MainWindow::buildActions()
 {
-    QMenu* job = menuBar()->addMenu(tr("&Job"));
-    job->addAction(tr("&New job …"), QKeySequence::New, this, [this] { askForJob(true); });
-    job->addAction(tr("&Open job …"), QKeySequence::Open, this, [this] { askForJob(false); });
-    job->addAction(tr("&Watch a scope's folder …"), QKeySequence(Qt::CTRL | Qt::Key_F), this, [this] {
-        const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder into which the scope saves"));
-        if (!folder.isEmpty()) watchFolder(folder);
-    });
-    job->addAction(tr("Who works &here …"), this, [this] {
+    const auto shortcut = [this](const QKeySequence& keys, auto work) {
+        auto* action = new QAction(this);
+        action->setShortcut(keys);
+        connect(action, &QAction::triggered, this, work);
+        addAction(action);
+    };
+    shortcut(QKeySequence::New, [this] { askForJob(true); });
+    shortcut(QKeySequence::Open, [this] { askForJob(false); });
+    shortcut(QKeySequence(Qt::CTRL | Qt::Key_F), [this] { askForWatchedFolder(); });
+    shortcut(QKeySequence::Quit, [this] { close(); });
+    shortcut(QKeySequence(Qt::Key_F9), [this] { setDark(!dark_); });
+    shortcut(QKeySequence(Qt::Key_F1), [this] { showKeys(); });
+    shortcut(QKeySequence(Qt::Key_F10), [this] { openMenu(); });
+    connect(menuButton_, &QPushButton::clicked, this, &MainWindow::openMenu);
+}
+
+void MainWindow::openMenu()
+{
+    QMenu menu(this);
+    menu.setObjectName(QStringLiteral("menu"));
+    const auto entry = [](QMenu* into, const QString& text, const QString& key, auto work) { into->addAction(text + QLatin1Char('\t') + key, work); };
+    QMenu* job = menu.addMenu(tr("&Job"));
+    entry(job, tr("&New job …"), tr("Ctrl+N"), [this] { askForJob(true); });
+    entry(job, tr("&Open job …"), tr("Ctrl+O"), [this] { askForJob(false); });
+    entry(job, tr("&Watch a scope's folder …"), tr("Ctrl+F"), [this] { askForWatchedFolder(); });
+    entry(job, tr("Who works &here …"), QString(), [this] {
         bool ok = false;
-        const QString who = QInputDialog::getText(this, tr("Who works here"), tr("Role or name as it shall stand in the journal"), QLineEdit::Normal,
-                                                  session_ ? session_->who() : QString(), &ok);
+        const QString who = QInputDialog::getText(this, tr("Who works here"), tr("Role or name as it shall stand in the journal"), QLineEdit::Normal, session_ ? session_->who() : QString(), &ok);
         if (ok && session_ && !who.trimmed().isEmpty()) session_->setWho(who.trimmed());
     });
-    job->addSeparator();
-    job->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
-    QMenu* step = menuBar()->addMenu(tr("&Step"));
-    const auto entry = [&](const QString& text, ActionKind kind, const QString& key) {
-        step->addAction(text + QLatin1Char('\t') + key, this, [this, kind] { act(kind); });
-    };
-    entry(tr("Next step"), ActionKind::NextStep, QStringLiteral("N"));
-    entry(tr("Take a picture"), ActionKind::TakePicture, QStringLiteral("P"));
-    entry(tr("I cleaned it"), ActionKind::Clean, QStringLiteral("C"));
-    entry(tr("Mate"), ActionKind::Mate, QStringLiteral("M"));
-    entry(tr("Set the reference"), ActionKind::SetReference, QStringLiteral("R"));
-    entry(tr("Type the readings"), ActionKind::ReadPower, QStringLiteral("T"));
-    entry(tr("Open a picture or trace"), ActionKind::OpenTrace, QStringLiteral("O"));
-    entry(tr("Sign off"), ActionKind::Sign, QStringLiteral("S"));
-    entry(tr("Write the certificate"), ActionKind::Certificate, QStringLiteral("W"));
-    entry(tr("Take back the last entry"), ActionKind::Undo, QStringLiteral("Z"));
-    entry(tr("Plan a cable"), ActionKind::PlanCable, QStringLiteral("B"));
-    QMenu* view = menuBar()->addMenu(tr("&View"));
+    QMenu* step = menu.addMenu(tr("&Step"));
+    for (const auto& [kind, text] : std::initializer_list<std::pair<ActionKind, QString>>{{ActionKind::NextStep, tr("Next step")},
+                                                                                        {ActionKind::TakePicture, tr("Take a picture")},
+                                                                                        {ActionKind::Clean, tr("I cleaned it")},
+                                                                                        {ActionKind::Mate, tr("Mate")},
+                                                                                        {ActionKind::SetReference, tr("Set the reference")},
+                                                                                        {ActionKind::ReadPower, tr("Type the readings")},
+                                                                                        {ActionKind::OpenTrace, tr("Open a picture or trace")},
+                                                                                        {ActionKind::Sign, tr("Sign off")},
+                                                                                        {ActionKind::Certificate, tr("Write the certificate")},
+                                                                                        {ActionKind::Undo, tr("Take back the last entry")},
+                                                                                        {ActionKind::PlanCable, tr("Plan a cable")}})
+        entry(step, text, keyOf(kind), [this, action = kind] { act(action); });
+    QMenu* view = menu.addMenu(tr("&View"));
     int n = 0;
     for (const QString& text : {tr("Look"), tr("Light"), tr("Trace"), tr("Sign-off")}) {
         const auto desk = static_cast<Desk>(n++);
-        view->addAction(text + QLatin1Char('\t') + QString::number(n), this, [this, desk] { showDesk(desk); });
+        entry(view, text, QString::number(n), [this, desk] { showDesk(desk); });
     }
-    view->addSeparator();
-    auto* dark = view->addAction(tr("Dark"), QKeySequence(Qt::Key_F9), this, [this] { setDark(!dark_); });
-    dark->setCheckable(true);
-    QMenu* help = menuBar()->addMenu(tr("&Help"));
-    help->addAction(tr("Keys"), QKeySequence(Qt::Key_F1), this, [this] {
-        QMessageBox::information(
-            this, tr("Keys"),
-            tr("N or Space  next step\n← →  face along the ribbon\n↑ ↓  fibre\n1 2 3 4  look, light, trace, sign-off\nEnter  the first action of the "
-               "ruling\n"
-               "P  take a picture\nC  I cleaned it\nM  mate\nR  set the reference\nT  type the readings\nO  open a picture or trace\nD  other "
-               "shot\nS  sign the fibre, Shift+S the cable\n"
-               "W  write the certificates of the fibre and its cable\nZ  take back the last entry\nB  plan a cable\nEsc  out of a field\nF9  dark"));
-    });
+    entry(view, dark_ ? tr("Light theme") : tr("Dark theme"), tr("F9"), [this] { setDark(!dark_); });
+    entry(&menu, tr("&Keys"), tr("F1"), [this] { showKeys(); });
+    entry(&menu, tr("&Quit"), tr("Ctrl+Q"), [this] { close(); });
+    menu.exec(menuButton_->mapToGlobal(QPoint(0, menuButton_->height())));
+}
+
+void MainWindow::askForWatchedFolder()
+{
+    const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder into which the scope saves"));
+    if (!folder.isEmpty()) watchFolder(folder);
+}
+
+void MainWindow::showKeys()
+{
+    QMessageBox::information(this, tr("Keys"),
+                             tr("N or Space  next step\n← →  face along the ribbon\n↑ ↓  fibre\n1 2 3 4  look, light, trace, sign-off\nEnter  the first action of the ruling\n"
+                                "P  take a picture\nC  I cleaned it\nM  mate\nR  set the reference\nT  type the readings\nO  open a picture or trace\nD  other shot\nS  sign the fibre, Shift+S the cable\n"
+                                "W  write the certificates of the fibre and its cable\nZ  take back the last entry\nB  plan a cable\nEsc  out of a field\nF9  dark\nF10  menu"));
 }
 
 void MainWindow::act(ActionKind action)

@@ -3,6 +3,8 @@
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QVBoxLayout>
+#include <map>
+#include <tuple>
 
 #include "app/theme.h"
 
@@ -11,13 +13,16 @@ namespace {
 
 QIcon faceIcon(FaceCondition condition)
 {
+    static std::map<std::tuple<FaceCondition, int, bool>, QIcon> known;
+    QIcon& icon = known[{condition, em(1.1), theme().dark}];
+    if (!icon.isNull()) return icon;
     const int side = em(1.1);
     QPixmap pixmap(side * 2, side * 2);
     pixmap.setDevicePixelRatio(2);
     pixmap.fill(Qt::transparent);
     QPainter p(&pixmap);
     paintFace(p, {side * 0.72, side / 2.0}, side * 0.4, true, condition);
-    return QIcon(pixmap);
+    return icon = QIcon(pixmap);
 }
 
 }  // namespace
@@ -60,8 +65,8 @@ void RoundView::show(const Round& round, const JobState& state, const QString& c
     const Theme& t = theme();
     steps_ = round.left;
     progress_->setText(tr("%1 of %2 done").arg(round.done).arg(round.all));
-    list_->setStyleSheet(QStringLiteral("QListWidget{background:%1} QListWidget::item{padding:3px 2px}").arg(t.panel.name()));
-    card_->setStyleSheet(QStringLiteral("QLabel{background:%1;border:2px solid %2;border-radius:6px;padding:8px}").arg(t.card.name(), t.fit.name()));
+    restyle(list_, QStringLiteral("QListWidget{background:%1} QListWidget::item{padding:3px 2px}").arg(t.panel.name()));
+    restyle(card_, QStringLiteral("QLabel{background:%1;border:2px solid %2;border-radius:6px;padding:8px}").arg(t.card.name(), t.fit.name()));
     if (round.left.empty())
         card_->setText(round.all == 0 ? tr("Nothing planned yet.") : tr("<b>All done.</b><br>Write the certificate: 4, then W."));
     else {

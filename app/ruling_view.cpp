@@ -98,20 +98,20 @@ void RulingView::show(const Ruling& ruling)
 {
     ruling_ = ruling;
     const Theme& t = theme();
-    setStyleSheet(QStringLiteral("#ruling{background:%1;border-left:1px solid %2}").arg(t.card.name(), t.rule.name()));
+    restyle(this, QStringLiteral("#ruling{background:%1;border-left:1px solid %2}").arg(t.card.name(), t.rule.name()));
     mark_->tone = ruling.tone;
     mark_->update();
     QFont large = font();
     large.setPointSizeF(font().pointSizeF() * 1.45);
     large.setBold(true);
     headline_->setFont(large);
-    headline_->setStyleSheet(QStringLiteral("color:%1").arg(t.of(ruling.tone).name()));
+    restyle(headline_, QStringLiteral("color:%1").arg(t.of(ruling.tone).name()));
     headline_->setText(QString::fromStdString(ruling.headline));
     sentence_->setText(QString::fromStdString(ruling.sentence));
     QStringList help;
     for (const auto& line : ruling.help) help << QString::fromStdString(line);
     help_->setText(help.join(QStringLiteral("\n\n")));
-    help_->setStyleSheet(QStringLiteral("color:%1").arg(t.soft.name()));
+    restyle(help_, QStringLiteral("color:%1").arg(t.soft.name()));
     rows_->setRowCount(static_cast<int>(ruling.rows.size()));
     rows_->setVisible(!ruling.rows.empty());
     rowsTitle_->setVisible(!ruling.rows.empty());

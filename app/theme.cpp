@@ -74,6 +74,11 @@ QColor Theme::of(Tone tone) const
     return ink;
 }
 
+void restyle(QWidget* widget, const QString& sheet)
+{
+    if (widget->styleSheet() != sheet) widget->setStyleSheet(sheet);
+}
+
 int em(double times) { return static_cast<int>(times * QFontMetrics(QApplication::font()).height()); }
 
 void applyTheme(QApplication& application, bool wantsDark)

@@ -3,6 +3,7 @@
 #include <QBrush>
 #include <QColor>
 #include <QPen>
+#include <QWidget>
 
 #include "record/ruling.h"
 #include "record/state.h"
@@ -31,5 +32,8 @@ void paintTone(QPainter& painter, const QRectF& box, Tone tone);
 
 /// A size in units of the font's height, so that everything grows with it.
 int em(double times);
+
+/// Sets a widget's style sheet where it differs: setting one anew costs a full polish.
+void restyle(QWidget* widget, const QString& sheet);
 
 }  // namespace clendo
