@@ -134,7 +134,7 @@ void LookView::showTries(JobSession& session, const FaceState& face, const std::
         auto* label = new QLabel(lines.join(QLatin1Char('\n')) + QStringLiteral("\n→"), tries_);
         label->setAlignment(Qt::AlignCenter);
         label->setWordWrap(true);
-        label->setFixedWidth(em(5));
+        label->setFixedWidth(em(4.3));
         label->setStyleSheet(QStringLiteral("color:%1").arg(theme().soft.name()));
         triesLayout_->addWidget(label);
     };
@@ -146,8 +146,8 @@ void LookView::showTries(JobSession& session, const FaceState& face, const std::
         column->setContentsMargins(0, 0, 0, 0);
         auto* thumb = new FacePicture(box);
         thumb->setObjectName(QStringLiteral("try%1").arg(i + 1));
-        thumb->setMinimumSize(em(5), em(5));
-        thumb->setFixedSize(em(5.6), em(5.6));
+        thumb->setMinimumSize(em(4.7), em(4.7));
+        thumb->setFixedSize(em(4.7), em(4.7));
         thumb->setAcceptDrops(false);
         thumb->show(imageOf(session, look.seen.picture), &look, criteria, QString());
         column->addWidget(thumb);
