@@ -3,8 +3,8 @@
 #include <QFutureWatcher>
 #include <QPointer>
 #include <QTimer>
-#include <QtConcurrentRun>
 #include <QVBoxLayout>
+#include <QtConcurrentRun>
 #include <utility>
 
 #include "app/theme.h"
@@ -61,7 +61,8 @@ QImage LookView::imageOf(JobSession& session, const std::string& sha)
 void LookView::loadWanted(JobSession& session)
 {
     std::vector<std::pair<QString, std::string>> files;
-    for (const QString& key : std::exchange(wanted_, {})) files.emplace_back(key, session.store().evidence(key.toStdString()).value_or(std::string()));
+    for (const QString& key : std::exchange(wanted_, {}))
+        files.emplace_back(key, session.store().evidence(key.toStdString()).value_or(std::string()));
     using Images = std::vector<std::pair<QString, QImage>>;
     auto* watcher = new QFutureWatcher<Images>(this);
     connect(watcher, &QFutureWatcher<Images>::finished, this, [this, watcher, open = QPointer<JobSession>(&session)] {

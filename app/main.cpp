@@ -2,6 +2,7 @@
 #include <QCommandLineParser>
 #include <QIcon>
 #include <QTimer>
+#include <cstdio>
 
 #include "app/main_window.h"
 #include "app/theme.h"
@@ -28,7 +29,13 @@ int main(int argc, char** argv)
     if (arguments.isSet(QStringLiteral("simulated-scope"))) window.useSimulatedScope(arguments.value(QStringLiteral("simulated-scope")));
     window.show();
     // the icon needs a plugin: after the window stands
-    QTimer::singleShot(100, &window, [] { QApplication::setWindowIcon(QIcon(QString::fromStdString((clendo::dataFolder() / "icons/clendo.svg").string()))); });
-    if (arguments.isSet(QStringLiteral("quit-when-shown"))) QTimer::singleShot(0, &application, &QApplication::quit);
+    QTimer::singleShot(100, &window,
+                       [] { QApplication::setWindowIcon(QIcon(QString::fromStdString((clendo::dataFolder() / "icons/clendo.svg").string()))); });
+    if (arguments.isSet(QStringLiteral("quit-when-shown")))
+        QTimer::singleShot(0, &application, [] {
+            std::puts("usable");
+            std::fflush(stdout);
+            QApplication::quit();
+        });
     return QApplication::exec();
 }

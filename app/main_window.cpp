@@ -118,8 +118,10 @@ void MainWindow::setSession(std::unique_ptr<JobSession> session)
     const auto& links = session_->state().links;
     if (!links.empty()) chosen_ = {links.front().id, End::A, Side::Cord};
     const Round round = roundOf(session_->state());
-    if (!round.left.empty()) goTo(round.left.front());
-    else showDesk(Desk::Look);
+    if (!round.left.empty())
+        goTo(round.left.front());
+    else
+        showDesk(Desk::Look);
     if (!session_->store().readOnlyReason().empty())
         say(QString::fromStdString(session_->store().readOnlyReason()), true);
     else if (!session_->state().troubles.empty())
@@ -129,7 +131,10 @@ void MainWindow::setSession(std::unique_ptr<JobSession> session)
 void MainWindow::refresh()
 {
     const Theme& t = theme();
-    restyle(findChild<QFrame*>(QStringLiteral("titleBar")), QStringLiteral("#titleBar{background:%1} QLabel{color:%2} QPushButton{color:%2;background:transparent;border:1px solid %3;min-height:26px}").arg(t.bar.name(), t.barText.name(), t.unknown.name()));
+    restyle(
+        findChild<QFrame*>(QStringLiteral("titleBar")),
+        QStringLiteral("#titleBar{background:%1} QLabel{color:%2} QPushButton{color:%2;background:transparent;border:1px solid %3;min-height:26px}")
+            .arg(t.bar.name(), t.barText.name(), t.unknown.name()));
     if (!session_) {
         jobLabel_->setText(tr("<b>Clendo</b>"));
         rulesLabel_->setText(tr("Ctrl+N new job · Ctrl+O open"));
@@ -159,9 +164,7 @@ void MainWindow::refresh()
     switch (desk_) {
         case Desk::Look: look_->show(*session_, l, chosen_, intake_ ? intake_->busy() : 0); break;
         case Desk::Loss: loss_->show(*session_, l); break;
-        case Desk::Trace:
-            trace_->show(*session_, l);
-            break;
+        case Desk::Trace: trace_->show(*session_, l); break;
         case Desk::Sign: sign_->show(state, l); break;
     }
     ruling_->show(rulingNow());

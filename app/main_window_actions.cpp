@@ -15,7 +15,6 @@
 #include "app/plan_dialog.h"
 #include "app/ruling_view.h"
 #include "app/theme.h"
-#include "demo/demo_job.h"
 #include "files/files.h"
 #include "instruments/watched_folder.h"
 #include "otdr/sor_reader.h"
@@ -23,6 +22,7 @@
 #include "record/certificate.h"
 #include "record/round.h"
 #include "report/certificate_pdf.h"
+#include "vision/vision.h"
 
 namespace clendo {
 
@@ -56,21 +56,22 @@ void MainWindow::openMenu()
     entry(job, tr("&Watch a scope's folder …"), tr("Ctrl+F"), [this] { askForWatchedFolder(); });
     entry(job, tr("Who works &here …"), QString(), [this] {
         bool ok = false;
-        const QString who = QInputDialog::getText(this, tr("Who works here"), tr("Role or name as it shall stand in the journal"), QLineEdit::Normal, session_ ? session_->who() : QString(), &ok);
+        const QString who = QInputDialog::getText(this, tr("Who works here"), tr("Role or name as it shall stand in the journal"), QLineEdit::Normal,
+                                                  session_ ? session_->who() : QString(), &ok);
         if (ok && session_ && !who.trimmed().isEmpty()) session_->setWho(who.trimmed());
     });
     QMenu* step = menu.addMenu(tr("&Step"));
     for (const auto& [kind, text] : std::initializer_list<std::pair<ActionKind, QString>>{{ActionKind::NextStep, tr("Next step")},
-                                                                                        {ActionKind::TakePicture, tr("Take a picture")},
-                                                                                        {ActionKind::Clean, tr("I cleaned it")},
-                                                                                        {ActionKind::Mate, tr("Mate")},
-                                                                                        {ActionKind::SetReference, tr("Set the reference")},
-                                                                                        {ActionKind::ReadPower, tr("Type the readings")},
-                                                                                        {ActionKind::OpenTrace, tr("Open a picture or trace")},
-                                                                                        {ActionKind::Sign, tr("Sign off")},
-                                                                                        {ActionKind::Certificate, tr("Write the certificate")},
-                                                                                        {ActionKind::Undo, tr("Take back the last entry")},
-                                                                                        {ActionKind::PlanCable, tr("Plan a cable")}})
+                                                                                          {ActionKind::TakePicture, tr("Take a picture")},
+                                                                                          {ActionKind::Clean, tr("I cleaned it")},
+                                                                                          {ActionKind::Mate, tr("Mate")},
+                                                                                          {ActionKind::SetReference, tr("Set the reference")},
+                                                                                          {ActionKind::ReadPower, tr("Type the readings")},
+                                                                                          {ActionKind::OpenTrace, tr("Open a picture or trace")},
+                                                                                          {ActionKind::Sign, tr("Sign off")},
+                                                                                          {ActionKind::Certificate, tr("Write the certificate")},
+                                                                                          {ActionKind::Undo, tr("Take back the last entry")},
+                                                                                          {ActionKind::PlanCable, tr("Plan a cable")}})
         entry(step, text, keyOf(kind), [this, action = kind] { act(action); });
     QMenu* view = menu.addMenu(tr("&View"));
     int n = 0;
@@ -93,9 +94,12 @@ void MainWindow::askForWatchedFolder()
 void MainWindow::showKeys()
 {
     QMessageBox::information(this, tr("Keys"),
-                             tr("N or Space  next step\n← →  face along the ribbon\n↑ ↓  fibre\n1 2 3 4  look, light, trace, sign-off\nEnter  the first action of the ruling\n"
-                                "P  take a picture\nC  I cleaned it\nM  mate\nR  set the reference\nT  type the readings\nO  open a picture or trace\nD  other shot\nS  sign the fibre, Shift+S the cable\n"
-                                "W  write the certificates of the fibre and its cable\nZ  take back the last entry\nB  plan a cable\nEsc  out of a field\nF9  dark\nF10  menu"));
+                             tr("N or Space  next step\n← →  face along the ribbon\n↑ ↓  fibre\n1 2 3 4  look, light, trace, sign-off\nEnter  the "
+                                "first action of the ruling\n"
+                                "P  take a picture\nC  I cleaned it\nM  mate\nR  set the reference\nT  type the readings\nO  open a picture or "
+                                "trace\nD  other shot\nS  sign the fibre, Shift+S the cable\n"
+                                "W  write the certificates of the fibre and its cable\nZ  take back the last entry\nB  plan a cable\nEsc  out of a "
+                                "field\nF9  dark\nF10  menu"));
 }
 
 void MainWindow::act(ActionKind action)
@@ -119,8 +123,10 @@ void MainWindow::act(ActionKind action)
             // the simulated scope saves into the watched folder, like a real one; the folder does the rest
             QString file = QString::fromStdString(chosen_.text()).replace(QLatin1Char('/'), QLatin1Char('-'));
             file = QStringLiteral("%1-%2.png").arg(file).arg(session_->state().face(chosen_).tries.size() + 1);
-            const auto saved = writeFile(QDir(simulatedScope_).filePath(file).toStdString(),
-                                         encodePng(demoPicture(chosen_, session_->state().face(chosen_).cleanings)));
+            const auto saved = vision().and_then([&](const Vision& v) {
+                return writeFile(QDir(simulatedScope_).filePath(file).toStdString(),
+                                 encodePng(v.demoPicture(chosen_, session_->state().face(chosen_).cleanings)));
+            });
             if (!saved) say(QString::fromStdString(saved.error().message), true);
             return;
     }

@@ -6,6 +6,7 @@
 
 #include "files/files.h"
 #include "pictures/decode.h"
+#include "vision/vision.h"
 
 namespace clendo {
 namespace {
@@ -23,7 +24,9 @@ Result<Taken> readAndMeasure(const std::string& path, const std::string& name, b
     if (!picture) return tl::unexpected(picture.error());
     face::MeasureOptions options;
     options.multimode = multimode;
-    auto measured = face::measure(*picture, options);
+    const auto module = vision();
+    if (!module) return tl::unexpected(module.error());
+    auto measured = module->measure(*picture, options);
     return Taken{{name, std::move(*bytes)}, std::move(measured.front())};
 }
 

@@ -47,6 +47,7 @@ RoundView::RoundView(QWidget* parent) : QFrame(parent), progress_(new QLabel(thi
     list_->setFrameShape(QFrame::NoFrame);
     list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     list_->setTextElideMode(Qt::ElideRight);
+    list_->setUniformItemSizes(true);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(12, 10, 10, 8);
     layout->addLayout(head);

@@ -5,6 +5,7 @@
 #include <QPainter>
 #include <QPainterPath>
 #include <QPalette>
+#include <QStyle>
 #include <QStyleFactory>
 
 #include "report/certificate_pdf.h"
@@ -86,7 +87,8 @@ void applyTheme(QApplication& application, bool wantsDark)
     loadTypeface();
     current() = wantsDark ? dark() : light();
     const Theme& t = current();
-    application.setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
+    // asking the factory looks for style plugins on disk: only where another style is set
+    if (application.style()->name() != QLatin1String("fusion")) application.setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
     QFont font(QStringLiteral("Clendo B612"));
     font.setPointSizeF(9.5);
     application.setFont(font);

@@ -3,9 +3,8 @@
 #include <optional>
 #include <string>
 
-#include "plant/plan.h"
+#include "demo/demo_picture.h"
 #include "result/result.h"
-#include "world/face_world.h"
 
 namespace clendo {
 
@@ -19,10 +18,5 @@ struct DemoFolder {
 
 /// Makes the job with its folders anew below `folder`; what is there of an older demo is replaced.
 Result<DemoFolder> makeDemo(const QString& folder);
-
-/// What the simulated world holds at a face before it is touched.
-world::Story demoStory(const FaceId& face);
-/// The picture that the simulated scope takes of a face after so many cleanings.
-face::Picture demoPicture(const FaceId& face, int cleanings);
 
 }  // namespace clendo

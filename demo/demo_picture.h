@@ -1,0 +1,12 @@
+#pragma once
+#include "plant/plan.h"
+#include "world/face_world.h"
+
+namespace clendo {
+
+/// What the simulated world holds at a face before it is touched.
+world::Story demoStory(const FaceId& face);
+/// The picture that the simulated scope takes of a face after so many cleanings.
+face::Picture demoPicture(const FaceId& face, int cleanings);
+
+}  // namespace clendo
