@@ -1,0 +1,251 @@
+#include <QComboBox>
+#include <QListWidget>
+#include <QMimeData>
+#include <QPainter>
+#include <QPushButton>
+#include <QSignalSpy>
+#include <QTableWidget>
+
+#include "app/clean_dialog.h"
+#include "app/face_picture.h"
+#include "app/ribbon_view.h"
+#include "app/ruling_view.h"
+#include "demo/demo_job.h"
+#include "window_driver.h"
+
+using namespace clendo;
+
+/// The parts of the window by themselves: what they show, what they ask for.
+class TestViews : public QObject {
+    Q_OBJECT
+private slots:
+    void initTestCase()
+    {
+        applyTheme(*qApp, false);
+        demo_ = makeDemo(dir_.path()).value();
+    }
+
+    void everyConditionOfAFaceLooksDifferent()
+    {
+        // by shape alone: painted in one colour, no two may be the same picture
+        std::vector<QImage> pictures;
+        for (const auto condition : {FaceCondition::NotSeen, FaceCondition::Fit, FaceCondition::Work, FaceCondition::Damaged, FaceCondition::Stale}) {
+            QImage image(60, 60, QImage::Format_Grayscale8);
+            image.fill(255);
+            QPainter p(&image);
+            paintFace(p, {40, 30}, 22, true, condition);
+            p.end();
+            for (int y = 0; y < 60; ++y)
+                for (int x = 0; x < 60; ++x) image.scanLine(y)[x] = image.constScanLine(y)[x] < 210 ? 0 : 255;
+            for (const auto& other : pictures) {
+                int different = 0;
+                for (int y = 0; y < 60; ++y)
+                    for (int x = 0; x < 60; ++x) different += image.constScanLine(y)[x] != other.constScanLine(y)[x];
+                QVERIFY2(different > 40, qPrintable(QString::number(different)));
+            }
+            pictures.push_back(image);
+        }
+    }
+    void leftAndRightFacesMirror()
+    {
+        QImage left(80, 40, QImage::Format_RGB32), right(80, 40, QImage::Format_RGB32);
+        for (QImage* image : {&left, &right}) {
+            image->fill(Qt::white);
+            QPainter p(image);
+            paintFace(p, {40, 20}, 14, image == &left, FaceCondition::Fit);
+        }
+        int same = 0;
+        for (int y = 0; y < 40; ++y)
+            for (int x = 0; x < 80; ++x) same += left.pixel(x, y) == right.mirrored(true, false).pixel(x, y);
+        QVERIFY(same > 3000);
+        QVERIFY(left.pixelColor(30, 20) != left.pixelColor(50, 20));
+    }
+    void aClickOnTheRibbonChoosesAFace()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        w.showDesk(Desk::Loss);
+        auto* ribbon = w.findChild<RibbonView*>("ribbon");
+        const double right = ribbon->width() - em(8);
+        QTest::mouseClick(ribbon, Qt::LeftButton, Qt::NoModifier, QPoint(int(right) + em(0.9), em(2.75)));
+        QVERIFY(w.chosen().end == End::B && w.chosen().side == Side::Cord);
+        QVERIFY(w.desk() == Desk::Look);
+        const auto before = w.chosen();
+        QTest::mouseClick(ribbon, Qt::LeftButton, Qt::NoModifier, QPoint(ribbon->width() / 2, em(6)));  // nothing there
+        QVERIFY(w.chosen() == before);
+    }
+    void aStepOfTheRoundCanBeChosen()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        auto* list = w.findChild<QListWidget*>("roundList");
+        for (int i = 0; i < list->count(); ++i)
+            if (list->item(i)->text().contains("Shoot fibre 9")) {
+                emit list->itemActivated(list->item(i));
+                break;
+            }
+        QVERIFY(w.desk() == Desk::Trace);
+        QCOMPARE(w.chosen().link, std::string("VP-04/9"));
+        QCOMPARE(d.headline(), QStringLiteral("Shoot the fibre"));
+    }
+    void theButtonsOfTheRulingDoWhatTheirKeysDo()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        w.choose({"VP-04/5", End::B, Side::Cord});
+        auto* second = w.findChild<QPushButton*>("action2");
+        QVERIFY(second->text().contains("(N)"));
+        QTest::mouseClick(second, Qt::LeftButton);
+        QVERIFY(w.chosen() != (FaceId{"VP-04/5", End::B, Side::Cord}));
+        for (int k = 0; k <= static_cast<int>(ActionKind::PlanCable); ++k) QVERIFY(!keyOf(static_cast<ActionKind>(k)).isEmpty());
+    }
+    void noTwoActionsShareAKey()
+    {
+        std::set<QString> keys;
+        for (int k = 0; k <= static_cast<int>(ActionKind::PlanCable); ++k) QVERIFY(keys.insert(keyOf(static_cast<ActionKind>(k))).second);
+    }
+    void targetsAreLargeEnough()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        for (const auto* button : w.findChildren<QPushButton*>(QRegularExpression("^action\\d$")))
+            if (button->isVisible()) QVERIFY2(button->height() >= 36, qPrintable(button->text()));
+    }
+    void theRulingTableMarksTheBrokenRule()
+    {
+        RulingView view;
+        Ruling r;
+        r.headline = "Clean";
+        r.rows = {{"A", "scratches", "none", "0", true}, {"B", "other over 5 µm", "none", "2", false}};
+        r.actions = {{ActionKind::Clean, "I cleaned it"}};
+        view.show(r);
+        auto* table = view.findChild<QTableWidget*>("rulingRows");
+        QCOMPARE(table->rowCount(), 2);
+        QVERIFY(!table->item(0, 3)->font().bold());
+        QVERIFY(table->item(1, 3)->font().bold());
+        QCOMPARE(table->item(1, 3)->text(), QStringLiteral("2"));
+        QSignalSpy wanted(&view, &RulingView::wanted);
+        QTest::mouseClick(view.findChild<QPushButton*>("action1"), Qt::LeftButton);
+        QCOMPARE(wanted.size(), 1);
+        QVERIFY(view.findChild<QPushButton*>("action2")->isHidden());
+        r.rows.clear();
+        view.show(r);
+        QVERIFY(table->isHidden());
+    }
+    void thePictureOutlinesWhatBreaksTheRule()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        const auto& face = w.session()->state().face({"VP-04/7", End::A, Side::Port});
+        FacePicture view;
+        view.resize(400, 400);
+        QImage image(800, 600, QImage::Format_RGB32);
+        image.fill(Qt::black);
+        const auto markedPixels = [&] {
+            const QImage shot = view.grab().toImage();
+            int n = 0;
+            for (int y = 0; y < shot.height(); ++y)
+                for (int x = 0; x < shot.width(); ++x) n += shot.pixelColor(x, y) == theme().pictureMark;
+            return n;
+        };
+        view.show(image, &face.tries.back(), w.session()->state().criteriaFor(w.session()->state().links[6]), "words");
+        QVERIFY(markedPixels() > 30);
+        Try fit = face.tries.back();
+        fit.verdict = Verdict{};
+        view.show(image, &fit, {}, "words");
+        QCOMPARE(markedPixels(), 0);
+        view.show({}, nullptr, {}, "nothing yet");
+        QCOMPARE(markedPixels(), 0);
+    }
+    void aDroppedFileIsTaken()
+    {
+        struct Open : FacePicture {
+            using FacePicture::dropEvent;  // only the platform's drag can deliver one from outside
+        } view;
+        QSignalSpy dropped(&view, &FacePicture::dropped);
+        QMimeData data;
+        data.setUrls({QUrl::fromLocalFile("/tmp/a.png"), QUrl("https://example.org/b.png")});
+        QDropEvent event(QPointF(5, 5), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+        view.dropEvent(&event);
+        QCOMPARE(dropped.size(), 1);  // files only: nothing is fetched
+        QCOMPARE(dropped[0][0].toString(), QStringLiteral("/tmp/a.png"));
+    }
+    void cleaningIsToldByKeys_data()
+    {
+        QTest::addColumn<QList<int>>("keys");
+        QTest::addColumn<QString>("method");
+        QTest::addColumn<int>("strokes");
+        QTest::newRow("as advised") << QList<int>{} << "wet-then-dry" << 1;
+        QTest::newRow("another method") << QList<int>{Qt::Key_3} << "fresh-tool" << 1;
+        QTest::newRow("three strokes") << QList<int>{Qt::Key_1, Qt::Key_Plus, Qt::Key_Plus} << "dry" << 3;
+        QTest::newRow("arrows") << QList<int>{Qt::Key_Up, Qt::Key_Right, Qt::Key_Left} << "dry" << 1;
+        QTest::newRow("never below one") << QList<int>{Qt::Key_Minus, Qt::Key_Minus} << "wet-then-dry" << 1;
+    }
+    void cleaningIsToldByKeys()
+    {
+        QFETCH(QList<int>, keys);
+        QFETCH(QString, method);
+        QFETCH(int, strokes);
+        CleanDialog dialog({"wet-then-dry", "Wet, then dry."});
+        dialog.show();
+        for (const int key : keys) QTest::keyClick(&dialog, Qt::Key(key));
+        QTest::keyClick(&dialog, Qt::Key_Return);
+        QCOMPARE(dialog.result(), int(QDialog::Accepted));
+        QCOMPARE(QString::fromStdString(dialog.method()), method);
+        QCOMPARE(dialog.strokes(), strokes);
+    }
+    void anotherReferenceMethodVoidsTheReferences()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        w.choose({"VP-04/5", End::A, Side::Cord});
+        w.showDesk(Desk::Loss);
+        QCOMPARE(w.session()->state().references.size(), std::size_t{4});
+        auto* method = w.findChild<QComboBox*>("method");
+        QVERIFY(method->itemText(1).contains("526-14-A method A"));
+        method->setCurrentIndex(2);
+        emit method->activated(2);
+        QVERIFY(w.session()->state().job.method == ReferenceMethod::ThreeCord);
+        QVERIFY(w.session()->state().references.empty());
+        QCOMPARE(d.headline(), QStringLiteral("Set the reference"));
+        // what was measured before by one cord is still judged by one cord
+        QVERIFY(qAbs(w.session()->state().state("VP-04/1").loss->results[0].limit->total.value() - 3.3) < 1e-9);
+    }
+    void everythingFitsSmallAndLarge_data()
+    {
+        QTest::addColumn<double>("points");
+        QTest::addColumn<QSize>("size");
+        QTest::newRow("1024 x 700") << 9.5 << QSize(1024, 700);
+        QTest::newRow("1280 x 800") << 9.5 << QSize(1280, 800);
+        QTest::newRow("large screen") << 9.5 << QSize(2560, 1440);
+    }
+    void everythingFitsSmallAndLarge()
+    {
+        QFETCH(double, points);
+        QFETCH(QSize, size);
+        Q_UNUSED(points)
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        w.resize(size);
+        for (const auto desk : {Desk::Look, Desk::Loss, Desk::Trace, Desk::Sign}) {
+            w.choose({"VP-04/2", End::A, Side::Port});
+            w.showDesk(desk);
+            QCoreApplication::processEvents();
+            QCOMPARE(w.size(), size);  // nothing forces the window larger
+            for (const auto* button : w.findChildren<QPushButton*>(QRegularExpression("^action\\d$")))
+                if (button->isVisible()) QVERIFY(w.rect().contains(QRect(button->mapTo(&w, QPoint(0, 0)), button->size())));
+        }
+    }
+
+private:
+    QTemporaryDir dir_;
+    DemoFolder demo_;
+};
+QTEST_MAIN(TestViews)
+#include "test_views.moc"
