@@ -4,6 +4,7 @@
 #include "files/files.h"
 #include "otdr/sor_reader.h"
 #include "otdr/trace_json.h"
+#include "record/plan_match.h"
 
 namespace clendo::cli {
 namespace {
@@ -21,13 +22,40 @@ Result<otdr::Trace> load(const std::string& file)
     return readFile(file).and_then([&](const std::string& bytes) { return otdr::readSor(bytes, file); });
 }
 
+/// The planned elements beside what was found, as the window lists them. The plan is a cable as docs/cli.md describes it.
+Result<nlohmann::json> matchWithPlan(const std::string& plan, const otdr::Trace& trace, const otdr::Analysis& found, const otdr::Cords& cords)
+{
+    const auto cable = readFile(plan, std::size_t{1} << 20).and_then([](const std::string& text) { return factFrom("cable_planned", text); });
+    if (!cable) return tl::unexpected(cable.error());
+    const std::string link = std::get<CablePlanned>(*cable).cable.id + "/1";
+    const std::vector<Entry> entries{
+        {1, 0, "", JobSet{}}, {2, 0, "", *cable}, {3, 0, "", TraceShot{link, Direction::AtoB, "", "", trace.wavelength, cords, found}}};
+    const Rules rules(dataFolder());
+    const JobState state = fold(entries, rules);
+    const auto number = [](const auto& value) { return value ? nlohmann::json(value->value()) : nlohmann::json(nullptr); };
+    nlohmann::json rows = nlohmann::json::array();
+    for (const auto& row : matchPlan(state, *state.link(link), state.state(link).traces.front()))
+        rows.push_back({{"name", row.name},
+                        {"kind", row.kind},
+                        {"planned_m", number(row.planned)},
+                        {"found_m", number(row.found)},
+                        {"loss_db", number(row.loss)},
+                        {"limit_db", number(row.limit)}});
+    return rows;
+}
+
 nlohmann::json analyseFile(const std::string& file, const TraceArguments& arguments)
 {
     nlohmann::json out{{"file", file}};
     const auto trace = load(file);
     if (!trace) return out["error"] = toJson(trace.error()), out;
     out.update(otdr::headerToJson(*trace));
-    out.update(arguments.stored ? otdr::storedToJson(*trace) : otdr::toJson(otdr::analyse(*trace, arguments.cords())));
+    if (arguments.stored) return out.update(otdr::storedToJson(*trace)), out;
+    const auto found = otdr::analyse(*trace, arguments.cords());
+    out.update(otdr::toJson(found));
+    if (arguments.plan.empty()) return out;
+    const auto rows = matchWithPlan(arguments.plan, *trace, found, arguments.cords());
+    out[rows ? "plan" : "error"] = rows ? *rows : toJson(rows.error());
     return out;
 }
 
@@ -62,6 +90,7 @@ void addTraceCommands(CLI::App& program, Outcome& outcome)
     auto arguments = std::make_shared<TraceArguments>();
     auto* trace = program.add_subcommand("trace", "Find the events of OTDR traces");
     addCords(trace, *arguments);
+    trace->add_option("--plan", arguments->plan, "a planned cable in JSON, to match events with")->check(CLI::ExistingFile);
     trace->add_flag("--stored", arguments->stored, "report the events stored in the file");
     trace->add_option("files", arguments->files, "SR-4731 files")->required();
     trace->callback([arguments, &outcome] {

@@ -89,6 +89,27 @@ private slots:
         QCOMPARE(stored.lines[0]["events"].size(), std::size_t{1});
         QCOMPARE(stored.lines[0]["events"][0]["loss_db"], 0.31);
     }
+    void eventsBesideThePlan()
+    {
+        QTemporaryDir dir;
+        const auto demo = clendo::makeDemo(dir.path()).value();
+        const QString shot = QDir(demo.traces).filePath("VP-04-05-1310-ab.sor"), plan = dir.filePath("cable.json");
+        const std::string cable =
+            "{\"id\":\"VP-04\",\"place_a\":\"Tide Hall\",\"place_b\":\"Breakwater Hut\",\"panel_a\":\"TH-R2\",\"panel_b\":\"BH "
+            "box\",\"fibre\":\"OS2\",\"connector\":\"LC\","
+            "\"criteria\":\"sm-upc\",\"fibres\":12,\"length_m\":2400,\"splices\":[{\"name\":\"manhole "
+            "3\",\"at_m\":1180},{\"name\":\"nowhere\",\"at_m\":1600}]}";
+        QVERIFY(clendo::writeFile(plan.toStdString(), cable));
+        const Run r = run({"trace", "--launch", "150", "--tail", "150", "--plan", plan, shot});
+        QCOMPARE(r.status, 0);
+        const json& rows = r.lines[0]["plan"];
+        QCOMPARE(rows.size(), std::size_t{5});  // two ends, two planned splices, one that was not planned
+        QVERIFY(qAbs(rows[1]["found_m"].get<double>() - 1330) < 5);
+        QVERIFY(rows[2]["name"] == "splice nowhere" && rows[2]["found_m"].is_null());
+        QCOMPARE(rows[3]["kind"], "not planned");
+        QVERIFY(clendo::writeFile(plan.toStdString(), "{}"));
+        QCOMPARE(run({"trace", "--plan", plan, shot}).status, 1);
+    }
     void bothWays()
     {
         QTemporaryDir dir;
