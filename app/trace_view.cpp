@@ -172,7 +172,6 @@ void TraceView::plot(const TraceShot& shot, const Link& link)
         mark->point2->setCoords(e.at.value(), 1);
         mark->setPen(QPen(e.kind == otdr::EventKind::Loss || e.kind == otdr::EventKind::Gain ? t.work : t.fit, 1, Qt::DashLine));
     }
-    drawn_ = shot.trace;
     plot_->replot(QCustomPlot::rpQueuedReplot);
 }
 

@@ -36,7 +36,6 @@ private:
     QLabel* empty_;
     QCustomPlot* plot_;
     QTableWidget* pieces_;
-    std::string drawn_;  // SHA-256 of the trace that is drawn
 };
 
 }  // namespace clendo

@@ -99,7 +99,6 @@ private:
     [[nodiscard]] bool risesFromTail(std::size_t previous, std::size_t i, double after) const
     {
         const double lowest = *std::min_element(&power_at(previous), &power_at(i) + 1);
-        (void)previous;
         return after > lowest * 1.1;
     }
 

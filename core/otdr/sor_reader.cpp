@@ -244,7 +244,6 @@ private:
         ByteReader in = body("DataPts");
         const std::size_t total = in.u32();
         const int segments = in.i16();
-        std::vector<std::uint16_t> darkest;
         for (int s = 0; s < segments && in.left() >= 6; ++s) {
             const std::size_t stated = in.u32();
             const double factor = in.u16() / 1000.0;
