@@ -18,21 +18,20 @@ QString ageText(std::int64_t seconds)
 
 }  // namespace
 
-ClocksBar::ClocksBar(QWidget* parent) : QFrame(parent), clocks_(new QLabel(this)), said_(new QLabel(this))
+ClocksBar::ClocksBar(QWidget* parent) : QFrame(parent), clocks_(new TextBlock(this)), said_(new TextBlock(this))
 {
     setObjectName(QStringLiteral("clocks"));
     setAutoFillBackground(true);
     setBackgroundRole(QPalette::AlternateBase);
     said_->setObjectName(QStringLiteral("said"));
-    said_->setWordWrap(true);
-    said_->setTextFormat(Qt::PlainText);
+    clocks_->setSingleLine();
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(14, 6, 14, 6);
     layout->addWidget(clocks_);
-    layout->addWidget(said_, 1);
+    layout->addWidget(said_, 1, Qt::AlignVCenter);
     setMinimumHeight(em(2.6));
     fade_.setSingleShot(true);
-    connect(&fade_, &QTimer::timeout, said_, &QLabel::clear);
+    connect(&fade_, &QTimer::timeout, said_, [this] { said_->setText({}); });
 }
 
 void ClocksBar::show(const std::vector<Entry>& entries, const JobState& state, std::int64_t now)
@@ -47,18 +46,16 @@ void ClocksBar::show(const std::vector<Entry>& entries, const JobState& state, s
             ++open;
             oldest = std::min(oldest, face.lastJudged()->at);
         }
-    const QString soft = theme().soft.name();
-    QString text = tr("<span style='color:%1'>Reference</span> <b>%2</b>")
-                       .arg(soft, state.references.empty() ? tr("none") : tr("%1 old").arg(ageText(now - reference)));
-    text += tr(" &nbsp; <span style='color:%1'>Fit and open</span> <b>%2</b>")
-                .arg(soft, open == 0 ? tr("none") : tr("%1, longest %2").arg(open).arg(ageText(now - oldest)));
-    clocks_->setText(text);
+    const QColor soft = theme().soft;
+    clocks_->setParagraphs({{{tr("Reference "), false, soft},
+                             {state.references.empty() ? tr("none") : tr("%1 old").arg(ageText(now - reference)), true},
+                             {tr("    Fit and open "), false, soft},
+                             {open == 0 ? tr("none") : tr("%1, longest %2").arg(open).arg(ageText(now - oldest)), true}}});
 }
 
 void ClocksBar::say(const QString& sentence, bool trouble)
 {
-    said_->setStyleSheet(QStringLiteral("color:%1;font-weight:bold").arg((trouble ? theme().damaged : theme().fit).name()));
-    said_->setText(sentence);
+    said_->setText(sentence, true, trouble ? theme().damaged : theme().fit);
     if (trouble)
         fade_.stop();
     else

@@ -1,8 +1,8 @@
 #pragma once
 #include <QFrame>
-#include <QLabel>
 #include <QTimer>
 
+#include "app/text_block.h"
 #include "record/state.h"
 
 namespace clendo {
@@ -17,8 +17,8 @@ public:
     [[nodiscard]] QString said() const { return said_->text(); }
 
 private:
-    QLabel* clocks_;
-    QLabel* said_;
+    TextBlock* clocks_;
+    TextBlock* said_;
     QTimer fade_;
 };
 

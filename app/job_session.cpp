@@ -12,6 +12,11 @@ JobSession::JobSession(std::unique_ptr<JobStore> store, QObject* parent) : QObje
     refold();
 }
 
+Result<std::unique_ptr<JobSession>> JobSession::open(const QString& path)
+{
+    return JobStore::open(path).map([](std::unique_ptr<JobStore> store) { return std::make_unique<JobSession>(std::move(store)); });
+}
+
 void JobSession::refold()
 {
     state_ = fold(entries_, rules_);

@@ -13,6 +13,8 @@ class JobSession : public QObject {
     Q_OBJECT
 public:
     JobSession(std::unique_ptr<JobStore> store, QObject* parent = nullptr);
+    /// The job in this file, read and folded; or why it cannot be opened.
+    static Result<std::unique_ptr<JobSession>> open(const QString& path);
 
     [[nodiscard]] const JobState& state() const { return state_; }
     [[nodiscard]] const std::vector<Entry>& entries() const { return entries_; }

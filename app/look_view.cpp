@@ -1,6 +1,7 @@
 #include "app/look_view.h"
 
 #include <QFutureWatcher>
+#include <QLabel>
 #include <QPointer>
 #include <QTimer>
 #include <QVBoxLayout>
@@ -27,14 +28,16 @@ int countedIn(const Try& look)
 
 LookView::LookView(QWidget* parent)
     : QWidget(parent),
-      title_(new QLabel(this)),
+      title_(new TextBlock(this)),
       picture_(new FacePicture(this)),
-      triesTitle_(new QLabel(tr("<b>Tries on this face</b>"), this)),
+      triesTitle_(new TextBlock(this)),
       tries_(new QWidget(this)),
       triesLayout_(new QHBoxLayout(tries_))
 {
     setObjectName(QStringLiteral("lookView"));
     title_->setObjectName(QStringLiteral("lookTitle"));
+    title_->setSingleLine();
+    triesTitle_->setText(tr("Tries on this face"), true);
     triesLayout_->setContentsMargins(0, 0, 0, 0);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 10, 14, 10);
@@ -84,7 +87,7 @@ void LookView::loadWanted(JobSession& session)
 void LookView::show(JobSession& session, const Link* link, const FaceId& id, int busy)
 {
     if (!link) {
-        title_->clear();
+        title_->setText({});
         picture_->show({}, nullptr, {}, tr("Plan a cable first: press B."));
         triesTitle_->hide();
         tries_->hide();
@@ -93,8 +96,8 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
     face_ = id;
     busy_ = busy;
     const FaceState& face = session.state().face(id);
-    title_->setText(
-        tr("<b>%1</b>, fibre %2, %3").arg(QString::fromStdString(link->where(id))).arg(link->fibre).arg(QString::fromStdString(link->colour)));
+    title_->setParagraphs(
+        {{{QString::fromStdString(link->where(id)), true}, {tr(", fibre %1, %2").arg(link->fibre).arg(QString::fromStdString(link->colour))}}});
     const auto criteria = session.state().criteriaFor(*link);
     if (face.tries.empty()) {
         picture_->show({}, nullptr, criteria,
@@ -136,7 +139,7 @@ void LookView::showTries(JobSession& session, const FaceState& face, const std::
         label->setAlignment(Qt::AlignCenter);
         label->setWordWrap(true);
         label->setFixedWidth(em(4.3));
-        label->setStyleSheet(QStringLiteral("color:%1").arg(theme().soft.name()));
+        tint(label, QPalette::WindowText, theme().soft);
         triesLayout_->addWidget(label);
     };
     for (std::size_t i = first; i < face.tries.size(); ++i) {

@@ -1,11 +1,11 @@
 #pragma once
 #include <QCache>
 #include <QHBoxLayout>
-#include <QLabel>
 #include <QWidget>
 
 #include "app/face_picture.h"
 #include "app/job_session.h"
+#include "app/text_block.h"
 
 namespace clendo {
 
@@ -25,9 +25,9 @@ private:
     void loadWanted(JobSession& session);
     void showTries(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
 
-    QLabel* title_;
+    TextBlock* title_;
     FacePicture* picture_;
-    QLabel* triesTitle_;
+    TextBlock* triesTitle_;
     QWidget* tries_;
     QHBoxLayout* triesLayout_;
     QCache<QString, QImage> images_{32};

@@ -91,7 +91,7 @@ void LossView::build(const JobState& state)
     for (const QString& title :
          {tr("Reference\nA to B"), tr("Reading\nA to B"), tr("Reference\nB to A"), tr("Reading\nB to A"), tr("Loss\nA to B"), tr("Loss\nB to A")}) {
         auto* label = new QLabel(title, grid_);
-        label->setStyleSheet(QStringLiteral("color:%1").arg(theme().soft.name()));
+        tint(label, QPalette::WindowText, theme().soft);
         grid->addWidget(label, 0, column++);
     }
     int row = 1;
@@ -183,7 +183,7 @@ void LossView::fill(const JobState& state, const Link& link)
 
 void LossView::typed(const Field& field)
 {
-    trouble_->setStyleSheet(QStringLiteral("color:%1").arg(theme().damaged.name()));
+    tint(trouble_, QPalette::WindowText, theme().damaged);
     const auto level = parsePower(field.edit->text().toStdString());
     if (!level) {
         trouble_->setText(QString::fromStdString(level.error().message));

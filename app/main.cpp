@@ -1,8 +1,12 @@
+#include <fontconfig/fontconfig.h>
+
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QIcon>
 #include <QTimer>
 #include <cstdio>
+#include <future>
+#include <optional>
 
 #include "app/main_window.h"
 #include "app/theme.h"
@@ -10,6 +14,8 @@
 
 int main(int argc, char** argv)
 {
+    // the system's font settings are some forty files: read while Qt starts and the job is opened
+    const auto fontSettings = std::async(std::launch::async, FcInit);
     QApplication application(argc, argv);
     QCoreApplication::setApplicationName(QStringLiteral("Clendo"));
     QCommandLineParser arguments;
@@ -22,9 +28,12 @@ int main(int argc, char** argv)
     arguments.addOption({QStringLiteral("dark"), QStringLiteral("dark theme")});
     arguments.addOption({QStringLiteral("quit-when-shown"), QStringLiteral("close as soon as the window is usable (for measuring the start)")});
     arguments.process(application);
+    std::optional<clendo::Result<std::unique_ptr<clendo::JobSession>>> job;
+    if (!arguments.positionalArguments().isEmpty()) job = clendo::JobSession::open(arguments.positionalArguments().constFirst());
+    fontSettings.wait();  // asking for a font before would read them a second time
     clendo::applyTheme(application, arguments.isSet(QStringLiteral("dark")));
     clendo::MainWindow window;
-    if (!arguments.positionalArguments().isEmpty()) window.openJob(arguments.positionalArguments().constFirst());
+    if (job) window.openJob(std::move(*job));
     if (arguments.isSet(QStringLiteral("watch"))) window.watchFolder(arguments.value(QStringLiteral("watch")));
     if (arguments.isSet(QStringLiteral("simulated-scope"))) window.useSimulatedScope(arguments.value(QStringLiteral("simulated-scope")));
     window.show();

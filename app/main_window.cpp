@@ -5,7 +5,6 @@
 #include <QDir>
 #include <QHBoxLayout>
 #include <QKeyEvent>
-#include <QLabel>
 #include <QPushButton>
 #include <QTimer>
 #include <QVBoxLayout>
@@ -18,7 +17,9 @@
 #include "app/round_view.h"
 #include "app/ruling_view.h"
 #include "app/sign_view.h"
+#include "app/text_block.h"
 #include "app/theme.h"
+#include "app/trace_intake.h"
 #include "app/trace_view.h"
 #include "instruments/watched_folder.h"
 #include "record/round.h"
@@ -52,18 +53,21 @@ MainWindow::~MainWindow() = default;
 
 void MainWindow::buildParts()
 {
-    auto* bar = new QFrame(this);
+    auto* bar = bar_ = new QFrame(this);
     bar->setObjectName(QStringLiteral("titleBar"));
-    jobLabel_ = new QLabel(bar);
-    rulesLabel_ = new QLabel(bar);
+    bar->setAutoFillBackground(true);
+    jobLabel_ = new TextBlock(bar);
+    rulesLabel_ = new TextBlock(bar);
+    jobLabel_->setSingleLine();
+    rulesLabel_->setSingleLine();
     auto* barLayout = new QHBoxLayout(bar);
     barLayout->setContentsMargins(12, 4, 16, 4);
     menuButton_ = new QPushButton(tr("Menu (F10)"), bar);
     menuButton_->setFocusPolicy(Qt::NoFocus);
+    menuButton_->setProperty("onBar", true);
     barLayout->addWidget(menuButton_);
     barLayout->addSpacing(8);
-    barLayout->addWidget(jobLabel_);
-    barLayout->addStretch();
+    barLayout->addWidget(jobLabel_, 1);
     barLayout->addWidget(rulesLabel_);
     ribbon_ = new RibbonView(this);
     round_ = new RoundView(this);
@@ -100,8 +104,10 @@ const Link* MainWindow::link() const { return session_ ? session_->state().link(
 void MainWindow::setSession(std::unique_ptr<JobSession> session)
 {
     intake_.reset();
+    traces_.reset();
     session_ = std::move(session);
     intake_ = std::make_unique<PictureIntake>(*session_);
+    traces_ = std::make_unique<TraceIntake>(*session_);
     connect(session_.get(), &JobSession::changed, this, &MainWindow::refresh);
     connect(session_.get(), &JobSession::said, this, &MainWindow::say);
     connect(intake_.get(), &PictureIntake::busyChanged, this, &MainWindow::refresh);
@@ -131,12 +137,10 @@ void MainWindow::setSession(std::unique_ptr<JobSession> session)
 void MainWindow::refresh()
 {
     const Theme& t = theme();
-    restyle(
-        findChild<QFrame*>(QStringLiteral("titleBar")),
-        QStringLiteral("#titleBar{background:%1} QLabel{color:%2} QPushButton{color:%2;background:transparent;border:1px solid %3;min-height:26px}")
-            .arg(t.bar.name(), t.barText.name(), t.unknown.name()));
+    tint(bar_, QPalette::Window, t.bar);
+    tint(bar_, QPalette::WindowText, t.barText);
     if (!session_) {
-        jobLabel_->setText(tr("<b>Clendo</b>"));
+        jobLabel_->setText(tr("Clendo"), true);
         rulesLabel_->setText(tr("Ctrl+N new job · Ctrl+O open"));
         ribbon_->show(nullptr, nullptr, {});
         round_->show({}, {}, {});
@@ -148,13 +152,13 @@ void MainWindow::refresh()
     }
     const JobState& state = session_->state();
     const Link* l = link();
-    QString head = QStringLiteral("<b>%1</b>").arg(QString::fromStdString(state.job.name).toHtmlEscaped());
+    Paragraph head{{QString::fromStdString(state.job.name), true}};
     if (l)
-        head += QStringLiteral(" &nbsp;&nbsp; %1 → %2 · %3 · %4")
-                    .arg(QString::fromStdString(l->cable->placeA).toHtmlEscaped(), QString::fromStdString(l->cable->placeB).toHtmlEscaped(),
-                         tr("cable %1").arg(QString::fromStdString(l->cable->id).toHtmlEscaped()),
-                         tr("fibre %1 of %2").arg(l->fibre).arg(l->cable->fibres));
-    jobLabel_->setText(head);
+        head.push_back(
+            {QStringLiteral("    %1 → %2 · %3 · %4")
+                 .arg(QString::fromStdString(l->cable->placeA), QString::fromStdString(l->cable->placeB),
+                      tr("cable %1").arg(QString::fromStdString(l->cable->id)), tr("fibre %1 of %2").arg(l->fibre).arg(l->cable->fibres))});
+    jobLabel_->setParagraphs({head});
     const auto method = name(state.job.method);
     rulesLabel_->setText(tr("rules: %1 · %2 · %3")
                              .arg(QString::fromStdString(state.job.edition), l ? QString::fromStdString(l->cable->criteria) : QString(),

@@ -16,6 +16,7 @@ class RibbonView;
 class RoundView;
 class RulingView;
 class SignView;
+class TraceIntake;
 class TraceView;
 class WatchedFolder;
 
@@ -30,6 +31,8 @@ public:
 
     /// Opens a job, or says why it cannot and keeps the one that is open.
     bool openJob(const QString& path);
+    /// The same for a job that has been read already.
+    bool openJob(Result<std::unique_ptr<JobSession>> session);
     bool createJob(const QString& path, const QString& name);
     /// The folder into which a scope saves.
     void watchFolder(const QString& folder);
@@ -80,13 +83,15 @@ private:
 
     std::unique_ptr<JobSession> session_;
     std::unique_ptr<PictureIntake> intake_;
+    std::unique_ptr<TraceIntake> traces_;
     WatchedFolder* watched_;
     QString simulatedScope_;
     FaceId chosen_;
     Desk desk_ = Desk::Look;
     bool dark_ = false;
 
-    class QLabel *jobLabel_, *rulesLabel_;
+    class QFrame* bar_;
+    class TextBlock *jobLabel_, *rulesLabel_;
     class QPushButton* menuButton_;
     RibbonView* ribbon_;
     RoundView* round_;

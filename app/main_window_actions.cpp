@@ -15,14 +15,14 @@
 #include "app/plan_dialog.h"
 #include "app/ruling_view.h"
 #include "app/theme.h"
+#include "app/trace_intake.h"
 #include "files/files.h"
 #include "instruments/watched_folder.h"
-#include "otdr/sor_reader.h"
+#include "modules/vision.h"
 #include "pictures/decode.h"
 #include "record/certificate.h"
 #include "record/round.h"
 #include "report/certificate_pdf.h"
-#include "vision/vision.h"
 
 namespace clendo {
 
@@ -230,22 +230,7 @@ void MainWindow::openTrace(const QString& path)
 {
     const Link* l = link();
     if (!l) return say(tr("Choose a fibre first."), true);
-    const std::string name = QFileInfo(path).fileName().toStdString();
-    const auto bytes = readFile(path.toStdString());
-    const auto trace = bytes.and_then([&](const std::string& b) { return otdr::readSor(b, name); });
-    if (!trace) return say(QString::fromStdString(trace.error().message), true);
-    // the file says where the instrument stood; without that, from A
-    const bool fromB = !trace->locationA.empty() && trace->locationA == l->cable->placeB;
-    const JobSet& job = session_->state().job;
-    const otdr::Cords cords = fromB ? otdr::Cords{job.tailCord, job.launchCord} : otdr::Cords{job.launchCord, job.tailCord};
-    const TraceShot shot{
-        l->id, fromB ? Direction::BtoA : Direction::AtoB, sha256(*bytes), name, trace->wavelength, cords, otdr::analyse(*trace, cords)};
-    const Evidence evidence{name, *bytes};
-    QString sentence = tr("Filed: %1, %2 events.").arg(QString::fromStdString(name)).arg(shot.found.events.size());
-    if (!trace->oddities.empty()) sentence += QLatin1Char(' ') + QString::fromStdString(trace->oddities.front());
-    if (!trace->fibre.empty() && trace->fibre != std::to_string(l->fibre))
-        sentence += tr(" The file says fibre %1: is it the right one?").arg(QString::fromStdString(trace->fibre));
-    if (session_->file(shot, &evidence)) say(sentence, false);
+    traces_->take(path, *l);
     showDesk(Desk::Trace);
 }
 
@@ -264,12 +249,16 @@ void MainWindow::useSimulatedScope(const QString& folder)
 bool MainWindow::openJob(const QString& path)
 {
     if (session_ && QFileInfo(session_->path()) == QFileInfo(path)) return true;
-    auto store = JobStore::open(path);
-    if (!store) {
-        say(QString::fromStdString(store.error().message), true);
+    return openJob(JobSession::open(path));
+}
+
+bool MainWindow::openJob(Result<std::unique_ptr<JobSession>> session)
+{
+    if (!session) {
+        say(QString::fromStdString(session.error().message), true);
         return false;
     }
-    setSession(std::make_unique<JobSession>(std::move(*store)));
+    setSession(std::move(*session));
     return true;
 }
 

@@ -5,8 +5,8 @@
 #include <QtConcurrentRun>
 
 #include "files/files.h"
+#include "modules/vision.h"
 #include "pictures/decode.h"
-#include "vision/vision.h"
 
 namespace clendo {
 namespace {

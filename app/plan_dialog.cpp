@@ -63,7 +63,7 @@ PlanDialog::PlanDialog(QWidget* parent)
     criteria_->addItems({QStringLiteral("sm-upc"), QStringLiteral("sm-apc"), QStringLiteral("sm-pc")});
     trouble_->setObjectName(QStringLiteral("planTrouble"));
     trouble_->setWordWrap(true);
-    trouble_->setStyleSheet(QStringLiteral("color:%1").arg(theme().damaged.name()));
+    tint(trouble_, QPalette::WindowText, theme().damaged);
     auto* form = new QFormLayout(this);
     form->addRow(tr("Cable"), id_);
     form->addRow(tr("End A, place"), placeA_);

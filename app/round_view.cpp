@@ -1,6 +1,8 @@
 #include "app/round_view.h"
 
+#include <QApplication>
 #include <QHBoxLayout>
+#include <QIcon>
 #include <QPainter>
 #include <QVBoxLayout>
 #include <map>
@@ -27,22 +29,81 @@ QIcon faceIcon(FaceCondition condition)
 
 }  // namespace
 
-RoundView::RoundView(QWidget* parent) : QFrame(parent), progress_(new QLabel(this)), card_(new QLabel(this)), list_(new QListWidget(this))
+void RoundModel::set(std::vector<Step> steps, const JobState& state, const std::string& chosenLink)
+{
+    beginResetModel();
+    steps_ = std::move(steps);
+    chosenLink_ = chosenLink;
+    rows_.clear();
+    for (std::size_t i = 0; i < steps_.size(); ++i) {
+        const Step& step = steps_[i];
+        if (i == 0 || step.place != steps_[i - 1].place) rows_.push_back({i, true, FaceCondition::NotSeen});
+        rows_.push_back({i, false, state.face(step.face).condition});
+    }
+    endResetModel();
+}
+
+const Step* RoundModel::stepAt(const QModelIndex& index) const
+{
+    if (!index.isValid() || static_cast<std::size_t>(index.row()) >= rows_.size()) return nullptr;
+    const Row& row = rows_[static_cast<std::size_t>(index.row())];
+    return row.heading ? nullptr : &steps_[row.step];
+}
+
+QModelIndex RoundModel::firstOfChosen() const
+{
+    for (std::size_t i = 0; i < rows_.size(); ++i)
+        if (!rows_[i].heading && steps_[rows_[i].step].link == chosenLink_) return index(static_cast<int>(i));
+    return {};
+}
+
+int RoundModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(rows_.size()); }
+
+QVariant RoundModel::data(const QModelIndex& index, int role) const
+{
+    if (static_cast<std::size_t>(index.row()) >= rows_.size()) return {};
+    const Row& row = rows_[static_cast<std::size_t>(index.row())];
+    const Step& step = steps_[row.step];
+    const bool isFace = step.kind == StepKind::Look || step.kind == StepKind::Clean;
+    switch (role) {
+        case Qt::DisplayRole:
+            if (row.heading) return QString::fromStdString(step.place);
+            return isFace ? QString::fromStdString(step.where) : QStringLiteral("      ") + QString::fromStdString(step.title);
+        case Qt::ToolTipRole: return row.heading ? QVariant() : QString::fromStdString(step.title + ", " + step.where);
+        case Qt::DecorationRole: return !row.heading && isFace ? faceIcon(row.condition) : QVariant();
+        case Qt::BackgroundRole: return !row.heading && step.link == chosenLink_ ? QVariant(theme().chosen) : QVariant();
+        case Qt::ForegroundRole: return theme().ink;
+        case Qt::SizeHintRole: return QSize(em(12), em(1.55));
+        case Qt::FontRole: {
+            if (!row.heading) return {};
+            QFont bold = QApplication::font();
+            bold.setBold(true);
+            return bold;
+        }
+        default: return {};
+    }
+}
+
+Qt::ItemFlags RoundModel::flags(const QModelIndex& index) const { return stepAt(index) ? Qt::ItemIsEnabled | Qt::ItemIsSelectable : Qt::NoItemFlags; }
+
+RoundView::RoundView(QWidget* parent)
+    : QFrame(parent), progress_(new TextBlock(this)), card_(new TextBlock(this)), list_(new QListView(this)), model_(new RoundModel(this))
 {
     setObjectName(QStringLiteral("round"));
     setAutoFillBackground(true);
     setBackgroundRole(QPalette::AlternateBase);
-    auto* title = new QLabel(tr("<b>The round</b>"), this);
+    auto* title = new TextBlock(this);
+    title->setSingleLine();
+    title->setText(tr("The round"), true);
+    progress_->setObjectName(QStringLiteral("roundProgress"));
+    progress_->setSingleLine();
     auto* head = new QHBoxLayout;
     head->addWidget(title);
     head->addStretch();
     head->addWidget(progress_);
-    progress_->setObjectName(QStringLiteral("roundProgress"));
     card_->setObjectName(QStringLiteral("nextStep"));
-    card_->setWordWrap(true);
-    card_->setTextFormat(Qt::RichText);
-    card_->setMinimumHeight(em(4.6));
     list_->setObjectName(QStringLiteral("roundList"));
+    list_->setModel(model_);
     list_->setFocusPolicy(Qt::ClickFocus);
     list_->setFrameShape(QFrame::NoFrame);
     list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -54,56 +115,31 @@ RoundView::RoundView(QWidget* parent) : QFrame(parent), progress_(new QLabel(thi
     layout->addWidget(card_);
     layout->addWidget(list_, 1);
     setFixedWidth(em(16));
-    connect(list_, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) {
-        const int index = item->data(Qt::UserRole).toInt();
-        if (index >= 0 && static_cast<std::size_t>(index) < steps_.size()) emit stepChosen(steps_[static_cast<std::size_t>(index)]);
-    });
-    connect(list_, &QListWidget::itemClicked, list_, &QListWidget::itemActivated);
+    const auto chosen = [this](const QModelIndex& index) {
+        if (const Step* step = model_->stepAt(index)) emit stepChosen(Step(*step));  // the model may be set anew meanwhile
+    };
+    connect(list_, &QListView::activated, this, chosen);
+    connect(list_, &QListView::clicked, this, chosen);
 }
 
 void RoundView::show(const Round& round, const JobState& state, const QString& chosenLink)
 {
     const Theme& t = theme();
-    steps_ = round.left;
     progress_->setText(tr("%1 of %2 done").arg(round.done).arg(round.all));
-    restyle(list_, QStringLiteral("QListWidget{background:%1} QListWidget::item{padding:3px 2px}").arg(t.panel.name()));
-    restyle(card_, QStringLiteral("QLabel{background:%1;border:2px solid %2;border-radius:6px;padding:8px}").arg(t.card.name(), t.fit.name()));
+    tint(list_, QPalette::Base, t.panel);
+    card_->setCard(t.fit);
     if (round.left.empty())
-        card_->setText(round.all == 0 ? tr("Nothing planned yet.") : tr("<b>All done.</b><br>Write the certificate: 4, then W."));
+        card_->setParagraphs(round.all == 0 ? std::vector<Paragraph>{{{tr("Nothing planned yet.")}}}
+                                            : std::vector<Paragraph>{{{tr("All done."), true}}, {{tr("Write the certificate: 4, then W.")}}});
     else {
         const Step& next = round.left.front();
-        card_->setText(tr("<span style='color:%1'>Next, at %2</span><br><b>%3</b><br>%4<br><span style='color:%1'>take: %5</span>")
-                           .arg(t.soft.name(), QString::fromStdString(next.place).toHtmlEscaped(), QString::fromStdString(next.title).toHtmlEscaped(),
-                                QString::fromStdString(next.where).toHtmlEscaped(),
-                                QString::fromStdString(next.carry.empty() ? "nothing" : next.carry).toHtmlEscaped()));
+        card_->setParagraphs({{{tr("Next, at %1").arg(QString::fromStdString(next.place)), false, t.soft}},
+                              {{QString::fromStdString(next.title), true}},
+                              {{QString::fromStdString(next.where)}},
+                              {{tr("take: %1").arg(QString::fromStdString(next.carry.empty() ? "nothing" : next.carry)), false, t.soft}}});
     }
-    list_->clear();
-    std::string place;
-    QListWidgetItem* mine = nullptr;
-    for (std::size_t i = 0; i < steps_.size(); ++i) {
-        const Step& step = steps_[i];
-        if (step.place != place) {
-            place = step.place;
-            auto* heading = new QListWidgetItem(QString::fromStdString(place), list_);
-            QFont bold = list_->font();
-            bold.setBold(true);
-            heading->setFont(bold);
-            heading->setFlags(Qt::NoItemFlags);
-            heading->setForeground(t.ink);
-            heading->setData(Qt::UserRole, -1);
-        }
-        const bool isFace = step.kind == StepKind::Look || step.kind == StepKind::Clean;
-        auto* item =
-            new QListWidgetItem(isFace ? QString::fromStdString(step.where) : QStringLiteral("      ") + QString::fromStdString(step.title), list_);
-        item->setToolTip(QString::fromStdString(step.title + ", " + step.where));
-        if (isFace) item->setIcon(faceIcon(state.face(step.face).condition));
-        item->setData(Qt::UserRole, static_cast<int>(i));
-        if (QString::fromStdString(step.link) == chosenLink) {
-            item->setBackground(t.chosen);
-            if (!mine) mine = item;
-        }
-    }
-    if (mine) list_->scrollToItem(mine, QAbstractItemView::PositionAtCenter);
+    model_->set(round.left, state, chosenLink.toStdString());
+    if (const QModelIndex mine = model_->firstOfChosen(); mine.isValid()) list_->scrollTo(mine, QAbstractItemView::PositionAtCenter);
 }
 
 }  // namespace clendo

@@ -1,9 +1,8 @@
 #include "app/ruling_view.h"
 
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QPainter>
-#include <QStyle>
+#include <QScrollArea>
 #include <QVBoxLayout>
 
 #include "app/theme.h"
@@ -44,32 +43,28 @@ QString keyOf(ActionKind kind)
 RulingView::RulingView(QWidget* parent)
     : QFrame(parent),
       mark_(new ToneMark(this)),
-      headline_(new QLabel(this)),
-      sentence_(new QLabel(this)),
-      rowsTitle_(new QLabel(tr("<b>How it was judged</b>"), this)),
-      rows_(new QTableWidget(this)),
-      help_(new QLabel(this))
+      headline_(new TextBlock(this)),
+      sentence_(new TextBlock(this)),
+      rowsTitle_(new TextBlock(this)),
+      scroll_(new QScrollArea(this)),
+      rows_(new RuleTable(scroll_)),
+      help_(new TextBlock(this))
 {
     setObjectName(QStringLiteral("ruling"));
     setFixedWidth(em(19));
+    setAutoFillBackground(true);
+    setBackgroundRole(QPalette::Base);
     headline_->setObjectName(QStringLiteral("rulingHeadline"));
     sentence_->setObjectName(QStringLiteral("rulingSentence"));
     help_->setObjectName(QStringLiteral("rulingHelp"));
     rows_->setObjectName(QStringLiteral("rulingRows"));
-    for (QLabel* label : {headline_, sentence_, help_}) {
-        label->setWordWrap(true);
-        label->setTextFormat(Qt::PlainText);
-    }
-    rows_->setColumnCount(4);
-    rows_->setHorizontalHeaderLabels({tr("Zone"), tr("What"), tr("Allowed"), tr("Found")});
-    rows_->verticalHeader()->hide();
-    rows_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    rows_->setSelectionMode(QAbstractItemView::NoSelection);
-    rows_->setFocusPolicy(Qt::NoFocus);
-    rows_->setShowGrid(false);
-    rows_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
-    for (const int column : {0, 2, 3}) rows_->horizontalHeader()->setSectionResizeMode(column, QHeaderView::ResizeToContents);
-    rows_->verticalHeader()->setDefaultSectionSize(em(1.45));
+    rowsTitle_->setText(tr("How it was judged"), true);
+    scroll_->setWidget(rows_);
+    scroll_->setWidgetResizable(true);
+    scroll_->setFrameShape(QFrame::NoFrame);
+    scroll_->setFocusPolicy(Qt::NoFocus);
+    scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll_->viewport()->setBackgroundRole(QPalette::Base);
     auto* head = new QHBoxLayout;
     head->addWidget(mark_, 0, Qt::AlignTop);
     head->addWidget(headline_, 1);
@@ -78,7 +73,7 @@ RulingView::RulingView(QWidget* parent)
     layout->addLayout(head);
     layout->addWidget(sentence_);
     layout->addWidget(rowsTitle_);
-    layout->addWidget(rows_, 1);
+    layout->addWidget(scroll_, 1);
     layout->addWidget(help_);
     layout->addStretch(0);
     for (std::size_t i = 0; i < buttons_.size(); ++i) {
@@ -98,39 +93,19 @@ void RulingView::show(const Ruling& ruling)
 {
     ruling_ = ruling;
     const Theme& t = theme();
-    restyle(this, QStringLiteral("#ruling{background:%1;border-left:1px solid %2}").arg(t.card.name(), t.rule.name()));
     mark_->tone = ruling.tone;
     mark_->update();
     QFont large = font();
     large.setPointSizeF(font().pointSizeF() * 1.45);
-    large.setBold(true);
     headline_->setFont(large);
-    restyle(headline_, QStringLiteral("color:%1").arg(t.of(ruling.tone).name()));
-    headline_->setText(QString::fromStdString(ruling.headline));
+    headline_->setText(QString::fromStdString(ruling.headline), true, t.of(ruling.tone));
     sentence_->setText(QString::fromStdString(ruling.sentence));
     QStringList help;
     for (const auto& line : ruling.help) help << QString::fromStdString(line);
-    help_->setText(help.join(QStringLiteral("\n\n")));
-    restyle(help_, QStringLiteral("color:%1").arg(t.soft.name()));
-    rows_->setRowCount(static_cast<int>(ruling.rows.size()));
-    rows_->setVisible(!ruling.rows.empty());
+    help_->setText(help.join(QStringLiteral("\n\n")), false, t.soft);
+    rows_->setRows(ruling.rows);
+    scroll_->setVisible(!ruling.rows.empty());
     rowsTitle_->setVisible(!ruling.rows.empty());
-    for (int r = 0; r < rows_->rowCount(); ++r) {
-        const RulingRow& row = ruling.rows[static_cast<std::size_t>(r)];
-        int column = 0;
-        for (const auto& text : {row.zone, row.what, row.allowed, row.counted}) {
-            auto* item = new QTableWidgetItem(QString::fromStdString(text));
-            if (column >= 2) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-            if (!row.met) {
-                QFont bold = rows_->font();
-                bold.setBold(true);
-                item->setFont(bold);
-                item->setForeground(t.damaged);
-                item->setBackground(t.panel);
-            }
-            rows_->setItem(r, column++, item);
-        }
-    }
     for (std::size_t i = 0; i < buttons_.size(); ++i) {
         const bool used = i < ruling.actions.size();
         buttons_[i]->setVisible(used);

@@ -1,10 +1,10 @@
 #pragma once
 #include <QFrame>
-#include <QLabel>
 #include <QPushButton>
-#include <QTableWidget>
 #include <array>
 
+#include "app/rule_table.h"
+#include "app/text_block.h"
 #include "record/ruling.h"
 
 namespace clendo {
@@ -26,11 +26,12 @@ signals:
 private:
     class ToneMark;
     ToneMark* mark_;
-    QLabel* headline_;
-    QLabel* sentence_;
-    QLabel* rowsTitle_;
-    QTableWidget* rows_;
-    QLabel* help_;
+    TextBlock* headline_;
+    TextBlock* sentence_;
+    TextBlock* rowsTitle_;
+    class QScrollArea* scroll_;
+    RuleTable* rows_;
+    TextBlock* help_;
     std::array<QPushButton*, 3> buttons_{};
     Ruling ruling_;
 };

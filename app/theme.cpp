@@ -5,9 +5,8 @@
 #include <QPainter>
 #include <QPainterPath>
 #include <QPalette>
-#include <QStyle>
-#include <QStyleFactory>
 
+#include "app/style.h"
 #include "report/certificate_pdf.h"
 
 namespace clendo {
@@ -75,9 +74,12 @@ QColor Theme::of(Tone tone) const
     return ink;
 }
 
-void restyle(QWidget* widget, const QString& sheet)
+void tint(QWidget* widget, QPalette::ColorRole role, const QColor& colour)
 {
-    if (widget->styleSheet() != sheet) widget->setStyleSheet(sheet);
+    QPalette palette = widget->palette();
+    if (palette.color(role) == colour) return;
+    palette.setColor(role, colour);
+    widget->setPalette(palette);
 }
 
 int em(double times) { return static_cast<int>(times * QFontMetrics(QApplication::font()).height()); }
@@ -87,8 +89,7 @@ void applyTheme(QApplication& application, bool wantsDark)
     loadTypeface();
     current() = wantsDark ? dark() : light();
     const Theme& t = current();
-    // asking the factory looks for style plugins on disk: only where another style is set
-    if (application.style()->name() != QLatin1String("fusion")) application.setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
+    if (!qobject_cast<Style*>(application.style())) application.setStyle(new Style);
     QFont font(QStringLiteral("Clendo B612"));
     font.setPointSizeF(9.5);
     application.setFont(font);
@@ -106,16 +107,6 @@ void applyTheme(QApplication& application, bool wantsDark)
     p.setColor(QPalette::Link, t.fit);
     for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText}) p.setColor(QPalette::Disabled, role, t.soft);
     application.setPalette(p);
-    application.setStyleSheet(
-        QStringLiteral("QToolTip{padding:4px} QLineEdit,QComboBox,QSpinBox,QDoubleSpinBox{min-height:28px;padding:2px 6px;border:1px solid "
-                       "%1;border-radius:4px;background:%2}"
-                       "QLineEdit:focus,QComboBox:focus,QSpinBox:focus,QDoubleSpinBox:focus{border:2px solid %3}"
-                       "QPushButton{min-height:36px;padding:2px 12px;border:1px solid %1;border-radius:6px;background:%2;text-align:left}"
-                       "QPushButton:hover{border-color:%3} QPushButton:focus{border:2px solid %3} QPushButton:disabled{color:%4}"
-                       "QPushButton[first=\"true\"]{background:%3;color:%5;border-color:%3;font-weight:bold}"
-                       "QHeaderView::section{background:%6;border:none;padding:4px;color:%4} QTableView{border:1px solid %1;gridline-color:%1}")
-            .arg(t.rule.name(), t.card.name(), t.fit.name(), t.soft.name(), t.dark ? QStringLiteral("#0B2030") : QStringLiteral("#FFFFFF"),
-                 t.panel.name()));
 }
 
 void paintFace(QPainter& p, QPointF middle, double r, bool left, FaceCondition condition)

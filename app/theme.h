@@ -17,12 +17,14 @@ struct Theme {
     QColor pictureGround{0x22, 0x26, 0x2B}, pictureMark{0xFF, 0xB8, 0x4D};
     bool dark = false;
 
+    /// Words on a ground of the colour `fit`.
+    [[nodiscard]] QColor onFit() const { return dark ? QColor(0x0B, 0x20, 0x30) : QColor(0xFF, 0xFF, 0xFF); }
     [[nodiscard]] QColor of(FaceCondition condition) const;
     [[nodiscard]] QColor of(Tone tone) const;
 };
 
 const Theme& theme();
-/// Sets palette, style sheet and type face of the application.
+/// Sets palette, style and type face of the application.
 void applyTheme(QApplication& application, bool dark);
 
 /// A half-disc for one face: shape, fill and colour say its condition, never colour alone. `left` opens to the right.
@@ -33,7 +35,7 @@ void paintTone(QPainter& painter, const QRectF& box, Tone tone);
 /// A size in units of the font's height, so that everything grows with it.
 int em(double times);
 
-/// Sets a widget's style sheet where it differs: setting one anew costs a full polish.
-void restyle(QWidget* widget, const QString& sheet);
+/// Gives a widget one colour of its own for a role.
+void tint(QWidget* widget, QPalette::ColorRole role, const QColor& colour);
 
 }  // namespace clendo

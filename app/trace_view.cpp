@@ -1,15 +1,13 @@
 #include "app/trace_view.h"
 
-#include <qcustomplot.h>
-
 #include <QDragEnterEvent>
 #include <QHeaderView>
 #include <QMimeData>
 #include <QVBoxLayout>
 
 #include "app/theme.h"
+#include "app/trace_drawing.h"
 #include "otdr/sor_reader.h"
-#include "otdr/thin.h"
 #include "record/plan_match.h"
 
 namespace clendo {
@@ -23,8 +21,7 @@ QString metres(const std::optional<Metre>& value) { return value ? QString::numb
 
 }  // namespace
 
-TraceView::TraceView(QWidget* parent)
-    : QWidget(parent), title_(new QLabel(this)), empty_(new QLabel(this)), plot_(new QCustomPlot(this)), pieces_(new QTableWidget(this))
+TraceView::TraceView(QWidget* parent) : QWidget(parent), title_(new QLabel(this)), empty_(new QLabel(this)), pieces_(new QTableWidget(this))
 {
     setObjectName(QStringLiteral("traceView"));
     setAcceptDrops(true);
@@ -32,10 +29,11 @@ TraceView::TraceView(QWidget* parent)
     title_->setWordWrap(true);
     empty_->setAlignment(Qt::AlignCenter);
     empty_->setWordWrap(true);
-    plot_->setObjectName(QStringLiteral("tracePlot"));
-    plot_->addGraph();
-    plot_->addGraph();
-    plot_->setMinimumHeight(em(12));
+    if (const auto plot = makeTracePlot(this)) {
+        plot_ = *plot;
+        plot_->setObjectName(QStringLiteral("tracePlot"));
+        plot_->setMinimumHeight(em(12));
+    }
     pieces_->setObjectName(QStringLiteral("pieces"));
     pieces_->setColumnCount(7);
     pieces_->setHorizontalHeaderLabels(
@@ -52,7 +50,7 @@ TraceView::TraceView(QWidget* parent)
     layout->setContentsMargins(14, 10, 14, 10);
     layout->addWidget(title_);
     layout->addWidget(empty_, 1);
-    layout->addWidget(plot_, 3);
+    if (plot_) layout->addWidget(plot_, 3);
     layout->addWidget(pieces_, 2);
 }
 
@@ -65,7 +63,7 @@ void TraceView::show(JobSession& session, const Link* link)
     link_ = link->id;
     shots_ = traces.size();
     const bool any = !traces.empty();
-    plot_->setVisible(any);
+    if (plot_) plot_->setVisible(any);
     pieces_->setVisible(any);
     empty_->setVisible(!any);
     if (!any) {
@@ -96,83 +94,12 @@ void TraceView::nextShot()
 
 void TraceView::plot(const TraceShot& shot, const Link& link)
 {
+    if (!plot_) return;
     const Theme& t = theme();
-    plot_->setBackground(t.card);
-    for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) {
-        axis->setBasePen(QPen(t.rule));
-        axis->setTickPen(QPen(t.rule));
-        axis->setSubTickPen(QPen(t.rule));
-        axis->setTickLabelColor(t.soft);
-        axis->setLabelColor(t.soft);
-        axis->setTickLabelFont(font());
-        axis->setLabelFont(font());
-        axis->grid()->setPen(QPen(t.rule, 1, Qt::DotLine));
-    }
-    plot_->xAxis->setLabel(tr("metres from the front panel"));
-    plot_->yAxis->setLabel(tr("dB"));
-    plot_->clearItems();
-    const auto bytes = session_->store().evidence(shot.trace);
-    const auto trace = bytes.and_then([&](const std::string& b) { return otdr::readSor(b, shot.traceName); });
-    if (!trace) {
-        plot_->graph(0)->data()->clear();
-        plot_->graph(1)->data()->clear();
-        plot_->replot();
-        return;
-    }
-    const auto& events = shot.found.events;
-    const double last =
-        events.empty() ? double(trace->distance.back()) : std::min(double(trace->distance.back()), events.back().at.value() * 1.06 + 20);
-    QVector<double> x, y;
-    double top = -100, bottom = 0;
-    for (const auto& column : otdr::thin(*trace, Metre(0), Metre(last), 1600)) {
-        x << column.distance << column.distance;
-        y << column.low << column.high;
-        top = std::max(top, column.high);
-    }
-    // the plan: from where the fibre's light begins, the planned attenuation and joints
-    const double first = shot.direction == Direction::AtoB ? shot.cords.launch.value() : shot.cords.tail.value();
-    QVector<double> px, py;
-    if (shot.found.span && session_->state().limits) {
-        const auto rows = matchPlan(session_->state(), link, shot);
-        double level = 0, at = first;
-        const auto near = otdr::thin(*trace, Metre(first * 0.6), Metre(first * 0.95), 40);
-        for (const auto& c : near) level += c.low / double(near.size());
-        const double alpha = shot.found.span->attenuation ? shot.found.span->attenuation->value() : 0.35;
-        level -= alpha * first * 0.22 / 1000;
-        px << first * 0.6 << first;
-        py << level + alpha * first * 0.2 / 1000 << level;
-        std::vector<std::pair<double, double>> joints{{first, 0.3}};
-        for (const auto& s : link.cable->splices)
-            joints.emplace_back(first + (shot.direction == Direction::AtoB ? s.at.value() : (link.cable->length - s.at).value()), 0.1);
-        joints.emplace_back(first + link.cable->length.value(), 0.3);
-        std::sort(joints.begin(), joints.end());
-        for (const auto& [z, loss] : joints) {
-            level -= alpha * (z - at) / 1000;
-            px << z;
-            py << level;
-            level -= loss;
-            px << z;
-            py << level;
-            at = z;
-        }
-        bottom = level - 3;
-        top = std::min(top, py.front() + 6);  // the fibre matters; tall reflections may leave the frame
-    } else {
-        bottom = *std::min_element(y.begin(), y.end());
-    }
-    plot_->graph(0)->setPen(QPen(t.chosen.darker(t.dark ? 80 : 115), em(0.45), Qt::SolidLine, Qt::FlatCap));
-    plot_->graph(0)->setData(px, py, true);
-    plot_->graph(1)->setPen(QPen(t.ink, 1));
-    plot_->graph(1)->setData(x, y, true);
-    plot_->xAxis->setRange(0, last);
-    plot_->yAxis->setRange(bottom, top + 1);
-    for (const auto& e : events) {
-        auto* mark = new QCPItemStraightLine(plot_);
-        mark->point1->setCoords(e.at.value(), 0);
-        mark->point2->setCoords(e.at.value(), 1);
-        mark->setPen(QPen(e.kind == otdr::EventKind::Loss || e.kind == otdr::EventKind::Gain ? t.work : t.fit, 1, Qt::DashLine));
-    }
-    plot_->replot(QCustomPlot::rpQueuedReplot);
+    const auto trace = session_->store().evidence(shot.trace).and_then([&](const std::string& b) { return otdr::readSor(b, shot.traceName); });
+    plot_->show(trace ? drawTrace(*trace, shot, link) : TraceDrawing(),
+                {t.card, t.rule, t.soft, t.ink, t.chosen.darker(t.dark ? 80 : 115), t.fit, t.work, double(em(0.45))},
+                tr("metres from the front panel"), tr("dB"));
 }
 
 void TraceView::table(const TraceShot& shot, const Link& link)

@@ -4,9 +4,7 @@
 #include <QWidget>
 
 #include "app/job_session.h"
-#include "otdr/trace.h"
-
-class QCustomPlot;
+#include "modules/trace_plot.h"
 
 namespace clendo {
 
@@ -34,7 +32,7 @@ private:
     std::size_t shot_ = 0, shots_ = 0;
     QLabel* title_;
     QLabel* empty_;
-    QCustomPlot* plot_;
+    TracePlot* plot_ = nullptr;  ///< none where the module is missing: the table still shows everything
     QTableWidget* pieces_;
 };
 

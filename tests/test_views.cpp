@@ -1,10 +1,9 @@
 #include <QComboBox>
-#include <QListWidget>
+#include <QListView>
 #include <QMimeData>
 #include <QPainter>
 #include <QPushButton>
 #include <QSignalSpy>
-#include <QTableWidget>
 
 #include "app/clean_dialog.h"
 #include "app/face_picture.h"
@@ -80,12 +79,10 @@ private slots:
         MainWindow w;
         QVERIFY(w.openJob(demo_.job));
         WindowDriver d(w);
-        auto* list = w.findChild<QListWidget*>("roundList");
-        for (int i = 0; i < list->count(); ++i)
-            if (list->item(i)->text().contains("Shoot fibre 9")) {
-                emit list->itemActivated(list->item(i));
-                break;
-            }
+        auto* list = w.findChild<QListView*>("roundList");
+        const auto found = list->model()->match(list->model()->index(0, 0), Qt::DisplayRole, "Shoot fibre 9", 1, Qt::MatchContains);
+        QCOMPARE(found.size(), 1);
+        emit list->activated(found.first());
         QVERIFY(w.desk() == Desk::Trace);
         QCOMPARE(w.chosen().link, std::string("VP-04/9"));
         QCOMPARE(d.headline(), QStringLiteral("Shoot the fibre"));
@@ -123,18 +120,26 @@ private slots:
         r.rows = {{"A", "scratches", "none", "0", true}, {"B", "other over 5 µm", "none", "2", false}};
         r.actions = {{ActionKind::Clean, "I cleaned it"}};
         view.show(r);
-        auto* table = view.findChild<QTableWidget*>("rulingRows");
-        QCOMPARE(table->rowCount(), 2);
-        QVERIFY(!table->item(0, 3)->font().bold());
-        QVERIFY(table->item(1, 3)->font().bold());
-        QCOMPARE(table->item(1, 3)->text(), QStringLiteral("2"));
+        auto* table = view.findChild<RuleTable*>("rulingRows");
+        QCOMPARE(table->rows().size(), std::size_t{2});
+        QVERIFY(table->accessibleName().endsWith("other over 5 µm: allowed none, found 2 (broken)"));
+        view.resize(320, 600);
+        const QImage image = table->grab().toImage();
+        const auto inks = [&](int row) {
+            int n = 0;
+            const int high = image.height() / 3;
+            for (int y = row * high; y < (row + 1) * high; ++y)
+                for (int x = 0; x < image.width(); ++x) n += image.pixelColor(x, y) == theme().damaged;
+            return n;
+        };
+        QVERIFY(inks(1) == 0 && inks(2) > 10);
         QSignalSpy wanted(&view, &RulingView::wanted);
         QTest::mouseClick(view.findChild<QPushButton*>("action1"), Qt::LeftButton);
         QCOMPARE(wanted.size(), 1);
         QVERIFY(view.findChild<QPushButton*>("action2")->isHidden());
         r.rows.clear();
         view.show(r);
-        QVERIFY(table->isHidden());
+        QVERIFY(!table->isVisibleTo(&view));
     }
     void thePictureOutlinesWhatBreaksTheRule()
     {

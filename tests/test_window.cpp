@@ -1,4 +1,6 @@
+#include <QDialogButtonBox>
 #include <QProcess>
+#include <QPushButton>
 #include <QSignalSpy>
 #include <QTableWidget>
 
@@ -106,8 +108,19 @@ private slots:
         QCOMPARE(d.text("loss-1310-ab"), QStringLiteral("<b>1.51 dB</b>"));
         // the trace
         d.key(Qt::Key_3);
-        w.openTrace(QDir(demo_.traces).filePath("VP-04-07-1550-ab.sor"));
-        w.openTrace(QDir(demo_.traces).filePath("VP-04-07-1550-ba.sor"));
+        for (const char* file : {"VP-04-07-1550-ab.sor", "VP-04-07-1550-ba.sor"}) {
+            const std::size_t before = state().state("VP-04/7").traces.size();
+            const QString path = QDir(demo_.traces).filePath(file);
+            d.inDialog([path](QWidget* dialog) {
+                auto* name = dialog->findChild<QLineEdit*>("fileNameEdit");
+                QTest::keyClicks(name, path, Qt::NoModifier, 5);  // the chooser reads folders on a thread as one types
+                const auto* open = dialog->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Open);
+                QTRY_VERIFY(open->isEnabled());
+                QTest::keyClick(name, Qt::Key_Return);
+            });
+            d.key(Qt::Key_O);
+            QTRY_COMPARE(state().state("VP-04/7").traces.size(), before + 1);
+        }
         QCOMPARE(state().state("VP-04/7").traces.size(), std::size_t{2});
         QVERIFY(state().state("VP-04/7").traces[1].direction == Direction::BtoA);
         QVERIFY(qAbs(state().state("VP-04/7").traces[0].found.span->length().value() - 2400) < 5);

@@ -35,8 +35,9 @@ public:
     }
     [[nodiscard]] QString text(const char* name) const
     {
-        const auto* label = w_.findChild<QLabel*>(QString::fromLatin1(name));
-        return label ? label->text() : QString();
+        const auto* widget = w_.findChild<QWidget*>(QString::fromLatin1(name));
+        const auto* label = qobject_cast<const QLabel*>(widget);
+        return label ? label->text() : widget ? widget->accessibleName() : QString();
     }
     [[nodiscard]] QString headline() const { return text("rulingHeadline"); }
     [[nodiscard]] QString said() const { return text("said"); }

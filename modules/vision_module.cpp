@@ -1,5 +1,5 @@
 #include "demo/demo_picture.h"
-#include "vision/vision.h"
+#include "modules/vision.h"
 
 extern "C" __attribute__((visibility("default"))) void clendo_vision(clendo::Vision* vision)
 {

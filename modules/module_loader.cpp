@@ -1,0 +1,43 @@
+#include <QCoreApplication>
+#include <QLibrary>
+#include <mutex>
+
+#include "modules/trace_plot.h"
+#include "modules/vision.h"
+
+namespace clendo {
+namespace {
+
+/// The function `name` of the module in `file`: beside the installed program, or where it was built.
+template <class Function>
+Result<Function> entryOf(const char* file, const char* name, const char* what)
+{
+    for (const QString& folder : {QCoreApplication::applicationDirPath() + QStringLiteral("/../lib/clendo"), QStringLiteral(CLENDO_MODULES_BUILT)}) {
+        QLibrary library(folder + QLatin1Char('/') + QString::fromLatin1(file));
+        if (const auto entry = reinterpret_cast<Function>(library.resolve(name))) return entry;
+    }
+    return failure(Error::Code::FileUnreadable, std::string("A part of Clendo is missing (") + file + "): " + what + ". Install Clendo again.");
+}
+
+}  // namespace
+
+Result<Vision> vision()
+{
+    static std::mutex once;
+    static Vision loaded;
+    const std::lock_guard guard(once);
+    if (loaded.measure) return loaded;
+    return entryOf<void (*)(Vision*)>("clendo-vision.so", "clendo_vision", "pictures cannot be judged").map([](auto entry) {
+        entry(&loaded);
+        return loaded;
+    });
+}
+
+Result<TracePlot*> makeTracePlot(QWidget* parent)
+{
+    return entryOf<TracePlot* (*)(QWidget*)>("clendo-trace-plot.so", "clendo_trace_plot", "traces cannot be drawn").map([parent](auto make) {
+        return make(parent);
+    });
+}
+
+}  // namespace clendo
