@@ -147,7 +147,7 @@ void TextBlock::paintEvent(QPaintEvent*)
         const bool cut = x + word.width > room + 0.5;
         full = single_ && cut;
         const QString text =
-            cut ? QFontMetricsF(p.font()).elidedText(word.text + (full ? QStringLiteral(" …") : QString()), Qt::ElideRight, room - x) : word.text;
+            cut ? QFontMetricsF(p.font()).elidedText(word.text + (full ? QStringLiteral(" …") : QString()), Qt::ElideRight, room - x - 2) : word.text;
         p.drawText(QPointF(margin() + x, top + y + metrics.ascent()), text);
     });
 }

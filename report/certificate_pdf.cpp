@@ -12,17 +12,15 @@
 
 #include "files/files.h"
 #include "otdr/sor_reader.h"
-#include "otdr/thin.h"
 #include "record/certificate.h"
+#include "report/pdf_page.h"
+#include "report/trace_curve.h"
 
 namespace clendo {
 namespace {
 
 using nlohmann::json;
-
-constexpr int dotsPerInch = 200;
-const QColor ink(0x1D, 0x27, 0x33), soft(0x5A, 0x64, 0x6F), rule(0xCF, 0xC9, 0xBC), deep(0x1F, 0x6F, 0xA8), ochre(0x9A, 0x5A, 0x00),
-    wine(0x8A, 0x1F, 0x3D);
+using namespace print;
 
 QString text(const json& value)
 {
@@ -39,16 +37,17 @@ QColor toneOf(const QString& verdict)
     return ochre;
 }
 
-/// Paints the pages from the top downwards; all lengths in millimetres.
-class PageWriter {
+/// What stands on the pages of a certificate.
+class PageWriter : PdfPage {
 public:
-    PageWriter(const json& certificate, const EvidenceSource& evidence, QPdfWriter& pdf) : c_(certificate), evidence_(evidence), pdf_(pdf), p_(&pdf)
+    PageWriter(const json& certificate, const EvidenceSource& evidence, QPdfWriter& pdf)
+        : PdfPage(pdf, [this] { footer(); }), c_(certificate), evidence_(evidence)
     {
     }
 
     bool run()
     {
-        if (!p_.isActive()) return false;
+        if (!painter.isActive()) return false;
         summary();
         for (const auto& link : c_["links"]) {
             if (c_["links"].size() > 1 && untouched(link)) continue;
@@ -56,7 +55,7 @@ public:
             linkPage(link);
         }
         footer();
-        return p_.end();
+        return painter.end();
     }
 
 private:
@@ -67,61 +66,18 @@ private:
         return !seen;
     }
 
-    [[nodiscard]] double mm(double v) const { return v * dotsPerInch / 25.4; }
-    [[nodiscard]] double width() const { return pdf_.width() * 25.4 / dotsPerInch; }
-    [[nodiscard]] double height() const { return pdf_.height() * 25.4 / dotsPerInch; }
-
-    void font(double points, bool bold = false)
-    {
-        QFont f(QStringLiteral("Clendo B612"));
-        f.setPointSizeF(points);
-        f.setBold(bold);
-        p_.setFont(f);
-    }
-    void words(double x, const QString& t, const QColor& colour = ink, double room = 0)
-    {
-        p_.setPen(colour);
-        const QString shown = room > 0 ? p_.fontMetrics().elidedText(t, Qt::ElideRight, static_cast<int>(mm(room))) : t;
-        p_.drawText(QPointF(mm(x), mm(y_)), shown);
-    }
-    void paragraph(const QString& t, const QColor& colour = ink)
-    {
-        p_.setPen(colour);
-        const QRectF room(0, mm(y_ - 3.5), mm(width()), mm(60));
-        QRectF used;
-        p_.drawText(room, Qt::TextWordWrap, t, &used);
-        y_ += used.height() * 25.4 / dotsPerInch + 1.5;
-    }
-    void down(double by) { y_ += by; }
-    void line()
-    {
-        p_.setPen(QPen(rule, mm(0.2)));
-        p_.drawLine(QPointF(0, mm(y_)), QPointF(mm(width()), mm(y_)));
-        down(5);
-    }
-    void need(double room)
-    {
-        if (y_ + room > height() - 12) newPage();
-    }
-    void newPage()
-    {
-        footer();
-        pdf_.newPage();
-        ++page_;
-        y_ = 8;
-    }
     void footer()
     {
-        const double keep = y_;
-        y_ = height() - 2;
+        const double keep = y;
+        y = height() - 2;
         font(7.5);
         words(0,
               QStringLiteral("%1 · %2 · page %3 · records until %4")
                   .arg(text(c_["job"]), text(c_["subject"]))
-                  .arg(page_)
+                  .arg(number)
                   .arg(text(c_["records_until"])),
               soft);
-        y_ = keep;
+        y = keep;
     }
 
     void summary()
@@ -223,14 +179,14 @@ private:
         if (left["looks"].empty() && right["looks"].empty()) return;
         constexpr double side = 26;
         need(side + 24);
-        const double top = y_;
+        const double top = y;
         double lowest = top;
         for (const auto* face : {&left, &right}) {
-            y_ = top;
+            y = top;
             faceColumn(*face, face == &left ? 0 : width() / 2 + 2, side);
-            lowest = std::max(lowest, y_);
+            lowest = std::max(lowest, y);
         }
-        y_ = lowest + 3;
+        y = lowest + 3;
     }
 
     void faceColumn(const json& face, double x, double side)
@@ -270,14 +226,14 @@ private:
 
     void picture(const json& look, double x, double side)
     {
-        const QRectF place(mm(x), mm(y_), mm(side), mm(side));
-        p_.fillRect(place, QColor(0x22, 0x26, 0x2B));
+        const QRectF place(mm(x), mm(y), mm(side), mm(side));
+        painter.fillRect(place, QColor(0x22, 0x26, 0x2B));
         const auto bytes = evidence_(look["picture_sha256"].get<std::string>());
         const QImage image = bytes ? QImage::fromData(reinterpret_cast<const uchar*>(bytes->data()), static_cast<int>(bytes->size())) : QImage();
         if (image.isNull()) return;
         const int edge = std::min(image.width(), image.height());
         const QRect middle((image.width() - edge) / 2, (image.height() - edge) / 2, edge, edge);
-        p_.drawImage(place, image.copy(middle).scaled(560, 560, Qt::IgnoreAspectRatio, Qt::SmoothTransformation));
+        painter.drawImage(place, image.copy(middle).scaled(560, 560, Qt::IgnoreAspectRatio, Qt::SmoothTransformation));
     }
 
     void drawTrace(const json& trace)
@@ -296,13 +252,13 @@ private:
                       .arg(text(trace["span"]["loss_db"]), text(trace["span"]["orl_db"])),
                   soft);
         down(2);
-        const QRectF box(mm(0), mm(y_), mm(width()), mm(tall));
-        p_.setPen(QPen(rule, mm(0.2)));
-        p_.drawRect(box);
+        const QRectF box(mm(0), mm(y), mm(width()), mm(tall));
+        painter.setPen(QPen(rule, mm(0.2)));
+        painter.drawRect(box);
         const auto bytes = evidence_(trace["trace_sha256"].get<std::string>());
         const auto read = bytes.and_then([&](const std::string& b) { return otdr::readSor(b, "trace"); });
         if (read)
-            curve(*read, trace, box);
+            drawCurve(*this, *read, trace, box);
         else {
             down(10);
             words(4, QStringLiteral("The trace file is missing from the job."), wine);
@@ -311,46 +267,8 @@ private:
         down(tall + 8);
     }
 
-    void curve(const otdr::Trace& t, const json& trace, const QRectF& box)
-    {
-        const double last = trace["events"].empty() ? double(t.distance.back())
-                                                    : std::min(double(t.distance.back()), 1.08 * trace["events"].back()["at_m"].get<double>());
-        double top = -100, bottom = 0;
-        for (std::size_t i = 0; i < t.level.size() && double(t.distance[i]) < last / 1.1; ++i) {
-            top = std::max(top, double(t.level[i]));
-            if (!t.dark[i]) bottom = std::min(bottom, double(t.level[i]));
-        }
-        // the fibre matters; reflections may leave the frame
-        std::vector<float> levels(t.level.begin(), t.level.begin() + static_cast<std::ptrdiff_t>(t.level.size() / 4 + 1));
-        std::nth_element(levels.begin(), levels.begin() + static_cast<std::ptrdiff_t>(levels.size() / 2), levels.end());
-        top = std::min(top, double(levels[levels.size() / 2]) + 5);
-        bottom = std::max(bottom, top - 14);
-        const auto at = [&](double z, double y) {
-            return QPointF(box.left() + z / last * box.width(),
-                           box.top() + (top - std::clamp(y, bottom, top)) / std::max(0.1, top - bottom) * box.height());
-        };
-        QPolygonF points;
-        for (const auto& column : otdr::thin(t, Metre(0), Metre(last), 1200))
-            points << at(column.distance, column.low) << at(column.distance, column.high);
-        p_.setPen(QPen(ink, mm(0.15)));
-        p_.drawPolyline(points);
-        font(7);
-        for (const auto& e : trace["events"]) {
-            const double z = e["at_m"].get<double>();
-            if (z < 0 || z > last) continue;
-            p_.setPen(QPen(deep, mm(0.15), Qt::DashLine));
-            p_.drawLine(QPointF(at(z, 0).x(), box.top()), QPointF(at(z, 0).x(), box.bottom()));
-            p_.setPen(deep);
-            p_.drawText(QPointF(at(z, 0).x() + mm(0.6), box.bottom() - mm(1.2)), QString::number(z, 'f', 0));
-        }
-    }
-
     const json& c_;
     const EvidenceSource& evidence_;
-    QPdfWriter& pdf_;
-    QPainter p_;
-    double y_ = 8;
-    int page_ = 1;
 };
 
 }  // namespace

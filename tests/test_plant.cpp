@@ -1,27 +1,9 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
-#include "files/files.h"
-#include "plant/plan.h"
+#include "varrow_journal.h"
 
 using namespace clendo;
-
-namespace {
-
-CablePlan good()
-{
-    CablePlan c;
-    c.id = "VP-04";
-    c.placeA = "Tide Hall";
-    c.placeB = "Breakwater Hut";
-    c.panelA = "TH-R2";
-    c.panelB = "BH box";
-    c.length = Metre(2400);
-    c.splices = {{"manhole 3", Metre(1180)}};
-    return c;
-}
-
-}  // namespace
 
 class TestPlant : public QObject {
     Q_OBJECT
@@ -38,7 +20,7 @@ private slots:
     }
     void aCableBecomesLinks()
     {
-        const CablePlan cable = good();
+        const CablePlan cable = varrowCable();
         const auto links = linksOf(cable);
         QCOMPARE(links.size(), std::size_t{12});
         QCOMPARE(links[6].id, std::string("VP-04/7"));
@@ -58,26 +40,26 @@ private slots:
     }
     void badPlansSayWhatIsWrong()
     {
-        QVERIFY(check(good()));
-        CablePlan c = good();
+        QVERIFY(check(varrowCable()));
+        CablePlan c = varrowCable();
         c.id = "a/b";
         QVERIFY(!check(c));
-        c = good();
+        c = varrowCable();
         c.id.clear();
         QVERIFY(!check(c));
-        c = good();
+        c = varrowCable();
         c.fibres = 0;
         QVERIFY(!check(c));
-        c = good();
+        c = varrowCable();
         c.fibres = 5000;
         QVERIFY(!check(c));
-        c = good();
+        c = varrowCable();
         c.length = Metre(0);
         QVERIFY(!check(c));
-        c = good();
+        c = varrowCable();
         c.placeB.clear();
         QVERIFY(!check(c));
-        c = good();
+        c = varrowCable();
         c.splices.push_back({"behind the end", Metre(2500)});
         const auto bad = check(c);
         QVERIFY(!bad);

@@ -3,9 +3,9 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
-#include "files/files.h"
 #include "record/certificate.h"
 #include "report/certificate_pdf.h"
+#include "varrow_journal.h"
 
 using namespace clendo;
 
@@ -18,12 +18,8 @@ JobState stateWith(const std::string& job, int fibres, bool lookedAt)
     JobSet set;
     set.name = job;
     add(set);
-    CablePlan c;
-    c.id = "VP-04";
-    c.placeA = c.panelA = "Tide Hall";
-    c.placeB = c.panelB = "Breakwater Hut";
-    c.fibres = fibres;
-    c.length = Metre(2400);
+    CablePlan c = varrowCable(fibres);
+    c.panelA = c.placeA;
     add(CablePlanned{c});
     if (lookedAt)
         for (int n = 1; n <= fibres; ++n)

@@ -41,6 +41,7 @@ Surface fitLight(const cv::Mat1f& grey, cv::Point2d centre, double unit, Take ta
     Surface p = Surface::Zero();
     if (samples.size() < 60) return p;
     std::vector<double> values;
+    values.reserve(samples.size());
     for (const auto& s : samples) values.push_back(s.value);
     std::nth_element(values.begin(), values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2), values.end());
     p[0] = values[values.size() / 2];

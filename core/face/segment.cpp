@@ -41,7 +41,8 @@ cv::Mat1f strokes(const cv::Mat1f& map, double length)
     for (int k = 0; k < 16; ++k) {
         const double angle = CV_PI * k / 16, c = std::cos(angle), s = std::sin(angle);
         cv::Mat1f kernel(size, size, 0.0F);
-        for (double t = -size / 2; t <= size / 2; t += 0.5) kernel(size / 2 + int(std::lround(t * s)), size / 2 + int(std::lround(t * c))) = 1;
+        const int reach = size / 2;
+        for (double t = -reach; t <= reach; t += 0.5) kernel(size / 2 + int(std::lround(t * s)), size / 2 + int(std::lround(t * c))) = 1;
         kernel /= cv::sum(kernel)[0];
         cv::Mat1f response;
         cv::filter2D(map, response, CV_32F, kernel);

@@ -60,7 +60,7 @@ fs::path dataFolder()
     std::error_code ec;
     const fs::path program = fs::read_symlink("/proc/self/exe", ec);
     if (!ec) {
-        const fs::path installed = program.parent_path().parent_path() / "share/clendo/data";
+        fs::path installed = program.parent_path().parent_path() / "share/clendo/data";
         if (fs::is_directory(installed, ec)) return installed;
     }
     return CLENDO_SOURCE_DATA;

@@ -1,0 +1,74 @@
+#pragma once
+#include <QPainter>
+#include <QPdfWriter>
+#include <functional>
+
+namespace clendo {
+
+/// The colours of a certificate: printed, so not those of the window's theme.
+namespace print {
+inline constexpr int dotsPerInch = 200;
+inline const QColor ink(0x1D, 0x27, 0x33), soft(0x5A, 0x64, 0x6F), rule(0xCF, 0xC9, 0xBC), deep(0x1F, 0x6F, 0xA8), ochre(0x9A, 0x5A, 0x00),
+    wine(0x8A, 0x1F, 0x3D);
+
+}  // namespace print
+
+/// Writes a PDF from the top of each page downwards; all lengths in millimetres.
+class PdfPage {
+public:
+    PdfPage(QPdfWriter& pdf, std::function<void()> footer) : painter(&pdf), pdf_(pdf), footer_(std::move(footer)) {}
+
+    [[nodiscard]] double mm(double v) const { return v * print::dotsPerInch / 25.4; }
+    [[nodiscard]] double width() const { return pdf_.width() * 25.4 / print::dotsPerInch; }
+    [[nodiscard]] double height() const { return pdf_.height() * 25.4 / print::dotsPerInch; }
+
+    void font(double points, bool bold = false)
+    {
+        QFont f(QStringLiteral("Clendo B612"));
+        f.setPointSizeF(points);
+        f.setBold(bold);
+        painter.setFont(f);
+    }
+    void words(double x, const QString& t, const QColor& colour = print::ink, double room = 0)
+    {
+        painter.setPen(colour);
+        const QString shown = room > 0 ? painter.fontMetrics().elidedText(t, Qt::ElideRight, static_cast<int>(mm(room))) : t;
+        painter.drawText(QPointF(mm(x), mm(y)), shown);
+    }
+    void paragraph(const QString& t, const QColor& colour = print::ink)
+    {
+        painter.setPen(colour);
+        const QRectF room(0, mm(y - 3.5), mm(width()), mm(60));
+        QRectF used;
+        painter.drawText(room, Qt::TextWordWrap, t, &used);
+        y += used.height() * 25.4 / print::dotsPerInch + 1.5;
+    }
+    void down(double by) { y += by; }
+    void line()
+    {
+        painter.setPen(QPen(print::rule, mm(0.2)));
+        painter.drawLine(QPointF(0, mm(y)), QPointF(mm(width()), mm(y)));
+        down(5);
+    }
+    void need(double room)
+    {
+        if (y + room > height() - 12) newPage();
+    }
+    void newPage()
+    {
+        footer_();
+        pdf_.newPage();
+        ++number;
+        y = 8;
+    }
+
+    QPainter painter;
+    double y = 8;
+    int number = 1;
+
+private:
+    QPdfWriter& pdf_;
+    std::function<void()> footer_;
+};
+
+}  // namespace clendo

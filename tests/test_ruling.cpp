@@ -1,0 +1,119 @@
+#include <QtTest>
+
+#include "record/certificate.h"
+#include "record/plan_match.h"
+#include "record/ruling.h"
+#include "varrow_journal.h"
+
+using namespace clendo;
+
+class TestRuling : public QObject {
+    Q_OBJECT
+private slots:
+    void theRulingNamesWhatBrokeTheRule()
+    {
+        Journal j;
+        j.look(portA, {dirt(33, 6.2)});
+        const JobState s = j.state();
+        const Ruling r = faceRuling(s, *s.link("VP-04/1"), portA);
+        QVERIFY(r.tone == Tone::Work);
+        QCOMPARE(QString::fromStdString(r.sentence),
+                 QStringLiteral("A particle of 6.2 µm in the cladding, zone B. The rule allows none (other over 5 µm)."));
+        QCOMPARE(std::count_if(r.rows.begin(), r.rows.end(), [](const RulingRow& row) { return !row.met; }), std::ptrdiff_t{1});
+        QVERIFY(r.actions.front().kind == ActionKind::Clean);
+        QVERIFY(r.actions.size() <= 3);
+    }
+    void theFirstActionIsTheNextThingToDo()
+    {
+        Journal j;
+        const auto first = [&] {
+            const JobState s = j.state();
+            return faceRuling(s, *s.link("VP-04/1"), portA).actions.front().kind;
+        };
+        QVERIFY(first() == ActionKind::TakePicture);
+        j.blurred(portA);
+        QVERIFY(first() == ActionKind::TakePicture);
+        j.look(portA);
+        QVERIFY(first() == ActionKind::NextStep);
+        j.look(cordA);
+        QVERIFY(first() == ActionKind::Mate);
+        j.add(Mated{"VP-04/1", End::A});
+        QVERIFY(first() == ActionKind::NextStep);
+        const JobState s = j.state();
+        QVERIFY(lossRuling(s, *s.link("VP-04/1")).actions.front().kind == ActionKind::SetReference);
+        QVERIFY(traceRuling(s, *s.link("VP-04/1")).actions.front().kind == ActionKind::OpenTrace);
+        QVERIFY(emptyJobRuling().actions.front().kind == ActionKind::PlanCable);
+    }
+    void cleaningGetsStrongerAndStops()
+    {
+        Journal j;
+        j.look(cordA, {dirt(30)});
+        std::vector<std::string> methods;
+        for (int n = 0; n < 5; ++n) {
+            const auto advice = adviceFor(j.state().face(cordA));
+            methods.push_back(advice.method);
+            j.clean(cordA, methods.back().c_str()).look(cordA, {dirt(20.0 + 9 * n)});
+        }
+        QCOMPARE(methods, (std::vector<std::string>{"dry", "dry", "wet-then-dry", "fresh-tool", "fresh-tool"}));
+        const JobState s = j.state();
+        const Ruling r = faceRuling(s, *s.link("VP-04/1"), cordA);
+        QVERIFY(QString::fromStdString(r.headline).startsWith("Stop cleaning"));
+        QVERIFY(r.tone == Tone::Damaged);
+    }
+    void lossRulingsShowTheSum()
+    {
+        Journal j;
+        j.light(-7, -8.5);
+        JobState s = j.state();
+        QVERIFY(QString::fromStdString(lossRuling(s, *s.link("VP-04/1")).sentence)
+                    .contains("2.400 km × 0.50 dB/km + 2 connections × 0.75 dB + 2 splices × 0.30 dB = 3.30 dB"));
+        Journal over;
+        over.light(-7, -11);
+        s = over.state();
+        QVERIFY(lossRuling(s, *s.link("VP-04/1")).tone == Tone::Damaged);
+    }
+    void plannedAndFoundAreMatched()
+    {
+        Journal j;
+        j.add(shot(Direction::AtoB, 0.45)).add(shot(Direction::BtoA, 0.35));
+        const JobState s = j.state();
+        for (const auto& trace : s.state("VP-04/1").traces) {
+            const auto rows = matchPlan(s, *s.link("VP-04/1"), trace);
+            QCOMPARE(rows.size(), std::size_t{5});
+            QCOMPARE(rows[1].name, std::string("splice manhole 3"));
+            QVERIFY(qAbs(rows[1].found->value() - 1332) < 0.5);
+            QVERIFY(qAbs(rows[1].bothWays->value() - 0.40) < 1e-9);
+            QVERIFY(rows[1].overLimit());
+            QVERIFY(!rows[2].overLimit());
+            QCOMPARE(rows[3].kind, std::string("not planned"));
+            QVERIFY(rows[4].found && rows[4].reflectance);
+        }
+        QVERIFY(QString::fromStdString(traceRuling(s, *s.link("VP-04/1")).headline).contains("splice"));
+    }
+    void theCertificateSaysWhatWasAndWasNotTested()
+    {
+        Journal j = mated();
+        j.light(-7, -8.5).add(shot()).add(Signed{"VP-04/1", ""});
+        const JobState s = j.state();
+        const auto c = certificate(s, "VP-04").value();
+        QCOMPARE(c["links"].size(), std::size_t{2});
+        const auto& one = c["links"][0];
+        QCOMPARE(one["verdict"], "pass");
+        QCOMPARE(one["tier"], 2);
+        QCOMPARE(one["signed_by"], "technician 1");
+        QCOMPARE(one["faces"].size(), std::size_t{4});
+        QCOMPARE(one["not_tested"].size(), std::size_t{1});  // the trace from the other end
+        QCOMPARE(c["links"][1]["verdict"], "incomplete");
+        QCOMPARE(c["criteria"]["sha256"].get<std::string>().size(), std::size_t{64});
+        QCOMPARE(c["criteria"]["checked"], false);
+        QCOMPARE(certificate(s, "VP-04/1").value()["links"].size(), std::size_t{1});
+        QVERIFY(!certificate(s, "VP-99"));
+        const QString csv = QString::fromStdString(certificateCsv(c));
+        const QStringList lines = csv.split("\r\n", Qt::SkipEmptyParts);
+        QCOMPARE(lines.size(), 1 + 2 + 1);  // head, two wavelengths, one incomplete fibre
+        for (const auto& line : lines) QCOMPARE(line.count(','), lines[0].count(','));
+        QVERIFY(lines[1].startsWith("VP-04/1,1,blue,1310,1.500,1.500,1.500,1.500,3.300,1.800,2,pass,2401.000,technician 1,"));
+    }
+};
+QTEST_APPLESS_MAIN(TestRuling)
+#include "test_ruling.moc"

@@ -1,0 +1,200 @@
+#include <QFontMetrics>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSignalSpy>
+#include <QtTest>
+
+#include "app/clocks_bar.h"
+#include "app/round_view.h"
+#include "app/text_block.h"
+#include "app/theme.h"
+#include "varrow_journal.h"
+
+using namespace clendo;
+
+/// The small painted parts that the views are made of.
+class TestWidgets : public QObject {
+    Q_OBJECT
+private slots:
+    void initTestCase() { applyTheme(*qApp, false); }
+    void cleanup() { applyTheme(*qApp, false); }
+
+    void wordsWrapToTheRoom_data()
+    {
+        QTest::addColumn<QString>("text");
+        QTest::newRow("plain") << "one two three four five six seven eight nine ten eleven twelve";
+        QTest::newRow("paragraphs") << "one two three four five six\n\nseven eight nine ten";
+        QTest::newRow("a word longer than the room") << QString(60, QLatin1Char('W'));
+    }
+    void wordsWrapToTheRoom()
+    {
+        QFETCH(QString, text);
+        TextBlock block;
+        block.setText(text);
+        const int line = QFontMetrics(block.font()).lineSpacing();
+        const auto lines = [&](int width) { return double(block.heightForWidth(width)) / line; };
+        const double paragraphs = double(text.count('\n')) + 1;
+        QVERIFY(qAbs(lines(5000) - paragraphs) < 0.2);
+        const int words = int(text.count(' ')) + 1;
+        if (words > 1) QVERIFY(lines(em(5)) > paragraphs + 0.8);
+        QVERIFY(lines(1) < paragraphs + words + 0.2);  // a word that does not fit stays on its line
+    }
+    void aSingleLineGivesWay()
+    {
+        TextBlock block;
+        block.setSingleLine();
+        block.setText("Tide Hall to Breakwater Hut, cable VP-04, fibre 7 of 12");
+        QCOMPARE(block.heightForWidth(10), block.heightForWidth(5000));
+        QVERIFY(block.minimumSizeHint().width() < block.sizeHint().width() / 3);
+        block.resize(em(8), em(2));
+        const QImage narrow = block.grab().toImage();
+        for (int y = 0; y < narrow.height(); ++y)  // nothing is painted over the edge: the last column stays free
+            QCOMPARE(narrow.pixelColor(narrow.width() - 1, y), narrow.pixelColor(narrow.width() - 1, 0));
+    }
+    void wordsFromAFileCannotFormat()
+    {
+        TextBlock block;
+        block.setText("<b>bold</b> <img src=x>");
+        QCOMPARE(block.text(), QStringLiteral("<b>bold</b> <img src=x>"));
+        TextBlock bold;
+        bold.setText("bold", true);
+        QVERIFY(block.sizeHint().width() > 2 * bold.sizeHint().width());
+    }
+    void runsAreJoinedAsWritten()
+    {
+        TextBlock runs, whole;
+        runs.setSingleLine();
+        whole.setSingleLine();
+        runs.setParagraphs({{{"port"}, {" 7"}, {", fibre"}, {" 7"}}});
+        whole.setText("port 7, fibre 7");
+        QCOMPARE(runs.text(), whole.text());
+        QVERIFY(qAbs(runs.sizeHint().width() - whole.sizeHint().width()) <= 2);
+    }
+    void colourAndCardArePainted()
+    {
+        TextBlock block;
+        block.setText("seen", true, theme().damaged);
+        block.resize(200, 60);
+        const auto count = [&](const QColor& colour) {
+            const QImage image = block.grab().toImage();
+            int n = 0;
+            for (int y = 0; y < image.height(); ++y)
+                for (int x = 0; x < image.width(); ++x) n += image.pixelColor(x, y) == colour;
+            return n;
+        };
+        QVERIFY(count(theme().damaged) > 20);
+        QCOMPARE(count(theme().card), 0);
+        const int bare = block.heightForWidth(200);
+        block.setCard(theme().fit);
+        QVERIFY(count(theme().card) > 3000 && count(theme().fit) > 200);
+        QVERIFY(block.heightForWidth(200) > bare);
+    }
+    void itGrowsWithTheFont()
+    {
+        TextBlock block;
+        block.setText("fit");
+        const QSize before = block.sizeHint();
+        QFont twice = block.font();
+        twice.setPointSizeF(twice.pointSizeF() * 2);
+        block.setFont(twice);
+        QVERIFY(block.sizeHint().height() > before.height() * 1.7 && block.sizeHint().width() > before.width() * 1.7);
+    }
+
+    void targetsHaveTheirSize_data()
+    {
+        QTest::addColumn<bool>("dark");
+        QTest::newRow("light") << false;
+        QTest::newRow("dark") << true;
+    }
+    void targetsHaveTheirSize()
+    {
+        QFETCH(bool, dark);
+        applyTheme(*qApp, dark);
+        QPushButton button(QStringLiteral("Take a picture   (P)")), first(QStringLiteral("I cleaned it"));
+        first.setProperty("first", true);
+        QLineEdit field;
+        QVERIFY(button.sizeHint().height() >= 42);
+        QVERIFY(button.sizeHint().width() > QFontMetrics(button.font()).horizontalAdvance(button.text()));
+        QVERIFY(field.sizeHint().height() >= 34);
+        first.resize(first.sizeHint());
+        button.resize(button.sizeHint());
+        QCOMPARE(first.grab().toImage().pixelColor(6, first.height() / 2), theme().fit);
+        QCOMPARE(button.grab().toImage().pixelColor(6, button.height() / 2), theme().card);
+    }
+
+    void theRoundHasAHeadingForEachPlace()
+    {
+        Journal j;
+        j.look(cordA, {dirt(30)});
+        const JobState state = j.state();
+        const Round round = roundOf(state);
+        RoundModel model;
+        model.set(round.left, state, "VP-04/2");
+        QStringList headings;
+        int steps = 0;
+        for (int r = 0; r < model.rowCount(); ++r) {
+            const QModelIndex at = model.index(r);
+            if (model.stepAt(at)) {
+                ++steps;
+                QVERIFY(model.flags(at) & Qt::ItemIsEnabled);
+            } else {
+                headings << model.data(at, Qt::DisplayRole).toString();
+                QVERIFY(!(model.flags(at) & Qt::ItemIsEnabled));
+                QVERIFY(model.data(at, Qt::FontRole).value<QFont>().bold());
+            }
+        }
+        QCOMPARE(headings, (QStringList{"Tide Hall", "Breakwater Hut", "Both ends"}));
+        QCOMPARE(steps, int(round.left.size()));
+        QVERIFY(model.stepAt(model.firstOfChosen())->link == "VP-04/2");
+        QCOMPARE(model.data(model.firstOfChosen(), Qt::BackgroundRole).value<QColor>(), theme().chosen);
+        QVERIFY(!model.data(model.index(1), Qt::BackgroundRole).isValid());
+        QVERIFY(!model.stepAt(QModelIndex()) && !model.data(model.index(0), Qt::UserRole).isValid());
+        model.set({}, state, "VP-04/2");
+        QCOMPARE(model.rowCount(), 0);
+        QVERIFY(!model.firstOfChosen().isValid());
+    }
+    void aClickOnTheRoundChoosesTheStep()
+    {
+        Journal j;
+        const JobState state = j.state();
+        RoundView view;
+        view.show(roundOf(state), state, "VP-04/1");
+        view.resize(300, 600);
+        view.QWidget::show();
+        std::vector<std::string> chosen;
+        connect(&view, &RoundView::stepChosen, this, [&](const Step& step) { chosen.push_back(step.where); });
+        auto* list = view.findChild<QListView*>("roundList");
+        const auto click = [&](int row) {
+            QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualRect(list->model()->index(row, 0)).center());
+        };
+        click(0);  // a heading
+        QVERIFY(chosen.empty());
+        click(2);
+        QCOMPARE(chosen, std::vector<std::string>{"TH-R2 port 1"});
+    }
+    void theClocksSayWhatAges_data()
+    {
+        QTest::addColumn<qint64>("later");
+        QTest::addColumn<QString>("says");
+        QTest::newRow("just now") << qint64(30) << "Reference 0 min old    Fit and open 1, longest 1 min";
+        QTest::newRow("an hour") << qint64(7000) << "Reference 1 h old";
+        QTest::newRow("the next day") << qint64(30 * 3600) << "Reference 30 h old";
+        QTest::newRow("a week") << qint64(7 * 86400) << "Reference 7 days old";
+        QTest::newRow("a clock that was set back") << qint64(-9000) << "Reference 0 min old";
+    }
+    void theClocksSayWhatAges()
+    {
+        QFETCH(qint64, later);
+        QFETCH(QString, says);
+        Journal j;
+        j.look(cordA).add(ReferenceSet{ReferenceMethod::OneCord, Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-7)});
+        ClocksBar bar;
+        const JobState state = j.state();
+        bar.show(j.entries, state, j.entries.back().at + later);
+        QStringList words;
+        for (const auto* block : bar.findChildren<TextBlock*>()) words << block->text();
+        QVERIFY2(words.join('|').contains(says), qPrintable(words.join('|')));
+    }
+};
+QTEST_MAIN(TestWidgets)
+#include "test_widgets.moc"

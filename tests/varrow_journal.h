@@ -1,0 +1,120 @@
+#pragma once
+#include "files/files.h"
+#include "record/state.h"
+
+/// A job to test with: the cable of the demo, a journal written line by line, faces with dirt, a shot.
+namespace clendo {
+
+inline CablePlan varrowCable(int fibres = 12)
+{
+    CablePlan c;
+    c.id = "VP-04";
+    c.placeA = "Tide Hall";
+    c.placeB = "Breakwater Hut";
+    c.panelA = "TH-R2";
+    c.panelB = "BH box";
+    c.fibres = fibres;
+    c.length = Metre(2400);
+    c.splices = {{"manhole 3", Metre(1180)}, {"sea wall", Metre(1905)}};
+    return c;
+}
+
+/// Writes a journal line by line.
+class Journal {
+public:
+    Journal()
+    {
+        JobSet job;
+        job.name = "Varrow Point";
+        add(job);
+        add(CablePlanned{varrowCable(2)});
+    }
+    Journal& add(Fact fact)
+    {
+        entries.push_back({static_cast<std::int64_t>(entries.size()) + 1, 1794902400 + 60 * static_cast<std::int64_t>(entries.size()), "technician 1",
+                           std::move(fact)});
+        return *this;
+    }
+    Journal& look(const FaceId& face, std::vector<Finding> findings = {})
+    {
+        FaceSeen seen{face, "sha", "p.png", {}};
+        seen.measured.claddingDiameter = Pixel(300);
+        seen.measured.findings = std::move(findings);
+        return add(seen);
+    }
+    Journal& blurred(const FaceId& face)
+    {
+        FaceSeen seen{face, "sha", "p.png", {}};
+        seen.measured.retake.push_back(face::RetakeReason::OutOfFocus);
+        return add(seen);
+    }
+    Journal& clean(const FaceId& face, const char* method = "dry") { return add(FaceCleaned{face, method, 1}); }
+    Journal& light(double reference, double power, const std::string& link = "VP-04/1", ReferenceMethod method = ReferenceMethod::OneCord)
+    {
+        for (const auto d : {Direction::AtoB, Direction::BtoA})
+            for (const double nm : {1310.0, 1550.0}) {
+                add(ReferenceSet{method, Nanometre(nm), d, DecibelMilliwatt(reference)});
+                add(PowerRead{link, Nanometre(nm), d, DecibelMilliwatt(power)});
+            }
+        return *this;
+    }
+    [[nodiscard]] JobState state() const { return fold(entries, rules); }
+
+    std::vector<Entry> entries;
+    Rules rules{dataFolder()};
+};
+
+inline Finding dirt(double x, double size = 7, int id = 1)
+{
+    Finding f;
+    f.id = id;
+    f.kind = FindingKind::Defect;
+    f.appearance = Appearance::Particle;
+    f.centre = {Micrometre(x), Micrometre(0)};
+    f.size = f.width = f.length = Micrometre(size);
+    f.nearest = Micrometre(std::abs(x) - size / 2);
+    f.farthest = Micrometre(std::abs(x) + size / 2);
+    f.contrast = -0.5;
+    return f;
+}
+
+inline const FaceId cordA{"VP-04/1", End::A, Side::Cord}, portA{"VP-04/1", End::A, Side::Port}, cordB{"VP-04/1", End::B, Side::Cord},
+    portB{"VP-04/1", End::B, Side::Port};
+
+inline Journal mated()
+{
+    Journal j;
+    j.look(cordA).look(portA).add(Mated{"VP-04/1", End::A}).look(cordB).look(portB).add(Mated{"VP-04/1", End::B});
+    return j;
+}
+
+inline TraceShot shot(Direction direction = Direction::AtoB, double spliceLoss = 0.1)
+{
+    using otdr::Event;
+    using otdr::EventKind;
+    TraceShot s{"VP-04/1", direction, "tracesha", "t.sor", Nanometre(1550), {Metre(150), Metre(150)}, {}};
+    const auto event = [&](EventKind kind, double at, std::optional<double> loss) {
+        Event e;
+        e.number = static_cast<int>(s.found.events.size()) + 1;
+        e.kind = kind;
+        e.at = Metre(direction == Direction::AtoB ? at : 2700 - at);
+        if (loss) e.loss = Decibel(*loss);
+        if (kind == EventKind::Reflective) e.reflectance = Decibel(-50);
+        return e;
+    };
+    auto& events = s.found.events;
+    events = {event(EventKind::Reflective, 150, 0.3), event(EventKind::Loss, 1332, spliceLoss), event(EventKind::Loss, 2056, 0.05),
+              event(EventKind::Loss, 2300, 0.2), event(EventKind::Reflective, 2551, 0.4)};
+    if (direction == Direction::BtoA) std::reverse(events.begin(), events.end());
+    Event launch;
+    launch.kind = EventKind::Launch;
+    events.insert(events.begin(), launch);
+    Event end;
+    end.kind = EventKind::End;
+    end.at = Metre(2700);
+    events.push_back(end);
+    s.found.span = otdr::Span{Metre(150), Metre(2551), Decibel(1.4), DecibelPerKilometre(0.2), Decibel(38)};
+    return s;
+}
+
+}  // namespace clendo
