@@ -11,8 +11,9 @@ constexpr int sentenceStaysMs = 12000;
 
 QString ageText(std::int64_t seconds)
 {
-    if (seconds < 90 * 60) return QObject::tr("%1 min").arg(std::max<std::int64_t>(0, seconds / 60));
-    if (seconds < 48 * 3600) return QObject::tr("%1 h").arg(seconds / 3600);
+    constexpr std::int64_t minute = 60, hour = 3600;
+    if (seconds < 90 * minute) return QObject::tr("%1 min").arg(std::max<std::int64_t>(0, seconds / 60));
+    if (seconds < 48 * hour) return QObject::tr("%1 h").arg(seconds / 3600);
     return QObject::tr("%1 days").arg(seconds / 86400);
 }
 

@@ -6,6 +6,10 @@
 #include "app/job_session.h"
 #include "record/ruling.h"
 
+class QFrame;
+class QPushButton;
+class QTimer;
+
 namespace clendo {
 
 class ClocksBar;
@@ -90,9 +94,9 @@ private:
     Desk desk_ = Desk::Look;
     bool dark_ = false;
 
-    class QFrame* bar_;
+    QFrame* bar_;
     class TextBlock *jobLabel_, *rulesLabel_;
-    class QPushButton* menuButton_;
+    QPushButton* menuButton_;
     RibbonView* ribbon_;
     RoundView* round_;
     RulingView* ruling_;
@@ -102,7 +106,7 @@ private:
     LossView* loss_ = nullptr;  // these three are made when first shown
     TraceView* trace_ = nullptr;
     SignView* sign_ = nullptr;
-    class QTimer* ageing_;
+    QTimer* ageing_;
 };
 
 }  // namespace clendo

@@ -7,6 +7,8 @@
 #include "app/text_block.h"
 #include "record/ruling.h"
 
+class QScrollArea;
+
 namespace clendo {
 
 /// The key of an action, shown on its button.
@@ -29,7 +31,7 @@ private:
     TextBlock* headline_;
     TextBlock* sentence_;
     TextBlock* rowsTitle_;
-    class QScrollArea* scroll_;
+    QScrollArea* scroll_;
     RuleTable* rows_;
     TextBlock* help_;
     std::array<QPushButton*, 3> buttons_{};
