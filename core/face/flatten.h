@@ -8,17 +8,23 @@
 
 namespace clendo::face {
 
-/// The picture without what belongs there: light, core and cladding divided out, so that only findings are left.
+/// A region of the picture without what belongs there: light, core and cladding divided out, so that only findings are left.
 struct Flattened {
-    cv::Rect crop;       ///< where in the picture the maps lie
-    cv::Mat1f contrast;  ///< change against the clean surroundings, a share; 0 where nothing is judged
-    cv::Mat1f doubt;     ///< extra threshold where the background itself is steep (core's edge, rim)
-    cv::Mat1b region;    ///< 0 not judged, 1 glass, 2 ferrule
+    cv::Mat1f contrast;    ///< change against the clean surroundings, a share; 0 where nothing is judged
+    cv::Mat1f doubt;       ///< extra threshold where the background itself is steep (core's edge, rim)
+    cv::Mat1b judged;      ///< 255 where it was looked at
+    cv::Point2d origin;    ///< the maps' first pixel, in pixels of the picture
+    double reduction = 1;  ///< pixels of the picture per pixel of the maps
     std::optional<CoreKind> core;
     double coreStrength = 0;  ///< contrast of the core against the cladding
+
+    [[nodiscard]] bool empty() const { return contrast.empty(); }
 };
 
-/// `pixelsPerMicrometre` from the scale; `judgeFerrule` false for rectangular ferrules.
-Flattened flatten(const cv::Mat1b& picture, const CladdingEdge& edge, double pixelsPerMicrometre, bool judgeFerrule);
+/// The glass, at full resolution. `pixelsPerMicrometre` from the scale.
+Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, double pixelsPerMicrometre);
+
+/// The ferrule out to twice the cladding. Only what is large matters there, so it is reduced to about 0.7 um per pixel.
+Flattened flattenFerrule(const cv::Mat1b& picture, const CladdingEdge& edge, double pixelsPerMicrometre);
 
 }  // namespace clendo::face

@@ -45,22 +45,19 @@ double unblurred(double width, double blur)
 }
 
 /// Turns an outline into a finding: enclosing circle, extent, kind.
-Finding describe(const Piece& piece, const CladdingEdge& edge, cv::Rect crop, double ppu)
+Finding describe(const Piece& piece, const CladdingEdge& edge, double ppu)
 {
     Finding f;
-    cv::Point2f centre;
-    float radius = 0;
-    cv::minEnclosingCircle(piece.outline, centre, radius);
     const cv::RotatedRect box = cv::minAreaRect(piece.outline);
     const double longer = std::max(box.size.width, box.size.height) + 0.25, shorter = std::min(box.size.width, box.size.height) + 0.25;
     const double meanWidth = piece.area / longer;
     const double lengthUm = longer / ppu, widthUm = meanWidth / ppu;
     const bool straight = shorter < 1.7 * meanWidth + 0.8 * ppu;
     const bool line = longer > 3.2 * meanWidth && lengthUm > 4 && straight && !piece.hollow;
-    const double originX = edge.circle.x - crop.x, originY = edge.circle.y - crop.y;
+    const double originX = edge.circle.x, originY = edge.circle.y;
     f.kind = line ? FindingKind::Scratch : FindingKind::Defect;
-    f.centre = {Micrometre((double(centre.x) - originX) / ppu), Micrometre((double(centre.y) - originY) / ppu)};
-    f.size = Micrometre((2 * double(radius) + 0.25) / ppu);
+    f.centre = {Micrometre((double(piece.centre.x) - originX) / ppu), Micrometre((double(piece.centre.y) - originY) / ppu)};
+    f.size = Micrometre((2 * piece.radius + 0.25) / ppu);
     f.length = Micrometre(lengthUm);
     f.width = Micrometre(line ? unblurred(widthUm, edge.blur / ppu) : shorter / ppu);
     f.contrast = piece.contrast;
@@ -79,7 +76,7 @@ Finding describe(const Piece& piece, const CladdingEdge& edge, cv::Rect crop, do
         f.appearance = Appearance::Droplet;
     else if (longer > 4 * meanWidth && lengthUm > 15)
         f.appearance = Appearance::Lint;
-    else if (piece.atRim && piece.region == 1)
+    else if (piece.atRim && piece.region == Region::Glass)
         f.appearance = Appearance::Chip;
     else if (std::abs(piece.contrast) < 0.12 && lengthUm > 8)
         f.appearance = Appearance::Film;
@@ -91,13 +88,13 @@ Finding describe(const Piece& piece, const CladdingEdge& edge, cv::Rect crop, do
 }
 
 /// A crescent beside the cladding: the hole is larger than the fibre. Not something that lies on the face.
-bool belongsToTheHole(const Piece& piece, const CladdingEdge& edge, cv::Rect crop)
+bool belongsToTheHole(const Piece& piece, const CladdingEdge& edge)
 {
-    if (piece.region != 2 || !piece.atRim) return false;
+    if (piece.region != Region::Ferrule || !piece.atRim) return false;
     double low = 1e9, high = 0;
     std::vector<char> sectors(72, 0);
     for (const auto& p : piece.outline) {
-        const double dx = double(p.x) + crop.x - edge.circle.x, dy = double(p.y) + crop.y - edge.circle.y, r = std::hypot(dx, dy);
+        const double dx = double(p.x) - edge.circle.x, dy = double(p.y) - edge.circle.y, r = std::hypot(dx, dy);
         low = std::min(low, r);
         high = std::max(high, r);
         sectors[static_cast<std::size_t>((std::atan2(dy, dx) + std::numbers::pi) / (2 * std::numbers::pi) * 71.99)] = 1;
@@ -130,13 +127,11 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
         m.retake.push_back(RetakeReason::NoFibre);
     if (!m.usable()) return m;
 
-    const Flattened flattened = flatten(picture, *edge, ppu, judgeFerrule);
-    m.core = flattened.core;
+    const Flattened glass = flattenGlass(picture, *edge, ppu), ferrule = judgeFerrule ? flattenFerrule(picture, *edge, ppu) : Flattened();
+    m.core = glass.core;
     if (m.core) m.coreDiameter = Micrometre(*m.core == CoreKind::SingleMode ? 9 : *m.core == CoreKind::Multimode50 ? 50 : 62.5);
-    for (const auto& piece : segment(flattened, {ppu, edge->blur})) {
-        if (belongsToTheHole(piece, *edge, flattened.crop)) continue;
-        m.findings.push_back(describe(piece, *edge, flattened.crop, ppu));
-    }
+    for (const auto& piece : segment(glass, ferrule, {ppu, edge->blur}))
+        if (!belongsToTheHole(piece, *edge)) m.findings.push_back(describe(piece, *edge, ppu));
     std::sort(m.findings.begin(), m.findings.end(), [](const Finding& a, const Finding& b) { return a.nearest < b.nearest; });
     for (std::size_t i = 0; i < m.findings.size(); ++i) m.findings[i].id = static_cast<int>(i) + 1;
     return m;

@@ -3,18 +3,20 @@
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
+#include <cstdint>
 
 namespace clendo::face {
 namespace {
 
 constexpr double binsPerPixel = 2;
-constexpr std::size_t enough = 40;  // pixels for a median
+constexpr std::size_t enough = 40;    // pixels for a median
+constexpr std::size_t plenty = 4000;  // more do not make it better
 
-double medianOf(std::vector<float>& values)
+/// Median of the values from `from` on; their order is lost.
+float medianOf(float* from, std::size_t n)
 {
-    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return double(*middle);
+    std::nth_element(from, from + n / 2, from + n);
+    return from[n / 2];
 }
 
 }  // namespace
@@ -22,33 +24,70 @@ double medianOf(std::vector<float>& values)
 RadialProfile::RadialProfile(const cv::Mat1f& even, const Frame& frame) : frame_(frame)
 {
     const auto bins = static_cast<std::size_t>(std::max(2.0, std::ceil((frame.outer - frame.inner) * binsPerPixel)) + 1);
-    std::vector<std::vector<float>> values(bins);
-    for (int y = 0; y < even.rows; ++y)
-        for (int x = 0; x < even.cols; ++x) {
-            if (even(y, x) <= 0) continue;
-            const double bin = (distance(x, y) - frame.inner) * binsPerPixel;
-            if (bin >= 0 && bin < double(bins)) values[static_cast<std::size_t>(bin)].push_back(even(y, x));
+    const cv::Rect area = reached(even, frame.outer);
+    // counting sort of the pixels by their distance: where each goes first, then how many there are of each
+    std::vector<std::int32_t> bin(static_cast<std::size_t>(area.area()), -1);
+    std::vector<std::size_t> start(bins + 1, 0);
+    const auto inner = static_cast<float>(frame.inner), perPixel = static_cast<float>(binsPerPixel);
+    auto* at = bin.data();
+    for (int y = area.y; y < area.br().y; ++y) {
+        const float* row = even.ptr<float>(y);
+        const auto dy = static_cast<float>(y - frame.centre.y);
+        for (int x = area.x; x < area.br().x; ++x, ++at) {
+            if (row[x] <= 0) continue;
+            const float b = (distance(static_cast<float>(x - frame.centre.x), dy) - inner) * perPixel;
+            if (b < 0 || b >= static_cast<float>(bins)) continue;
+            *at = static_cast<std::int32_t>(b);
+            ++start[static_cast<std::size_t>(*at) + 1];
         }
+    }
+    for (std::size_t i = 0; i < bins; ++i) start[i + 1] += start[i];
+    std::vector<float> sorted(start[bins]);
+    std::vector<std::size_t> next(start.begin(), start.end() - 1);
+    at = bin.data();
+    for (int y = area.y; y < area.br().y; ++y) {
+        const float* row = even.ptr<float>(y);
+        for (int x = area.x; x < area.br().x; ++x, ++at)
+            if (*at >= 0) sorted[next[static_cast<std::size_t>(*at)]++] = row[x];
+    }
     levels_.assign(bins, 1.0);
+    std::vector<float> pool;
     for (std::size_t i = 0; i < bins; ++i) {
-        std::vector<float> pool = values[i];  // near the middle and at the end a ring has few pixels: take its neighbours in
-        for (std::size_t k = 1; pool.size() < enough && k < 4; ++k) {
-            if (i >= k) pool.insert(pool.end(), values[i - k].begin(), values[i - k].end());
-            if (i + k < bins) pool.insert(pool.end(), values[i + k].begin(), values[i + k].end());
+        // near the middle and at the end a ring has few pixels: take its neighbours in
+        std::size_t from = i, to = i + 1;
+        while (start[to] - start[from] < enough && i - from < 3 && (from > 0 || to < bins)) {
+            if (from > 0) --from;
+            if (to < bins) ++to;
+        }
+        pool.assign(sorted.begin() + static_cast<std::ptrdiff_t>(start[from]), sorted.begin() + static_cast<std::ptrdiff_t>(start[to]));
+        if (pool.size() > 2 * plenty) {
+            const std::size_t step = pool.size() / plenty;
+            std::size_t n = 0;
+            for (std::size_t k = 0; k < pool.size(); k += step) pool[n++] = pool[k];
+            pool.resize(n);
         }
         if (!pool.empty())
-            levels_[i] = medianOf(pool);
+            levels_[i] = double(medianOf(pool.data(), pool.size()));
         else if (i > 0)
             levels_[i] = levels_[i - 1];
     }
 }
 
-double RadialProfile::distance(double x, double y) const
+cv::Rect RadialProfile::reached(const cv::Mat1f& even, double outer) const
 {
-    const double dx = x - frame_.centre.x, dy = y - frame_.centre.y, r = std::hypot(dx, dy);
+    const int reach = static_cast<int>(outer) + 2;
+    return cv::Rect(static_cast<int>(frame_.centre.x) - reach, static_cast<int>(frame_.centre.y) - reach, 2 * reach + 1, 2 * reach + 1) &
+           cv::Rect(0, 0, even.cols, even.rows);
+}
+
+float RadialProfile::distance(float dx, float dy) const
+{
+    const float r = std::sqrt(dx * dx + dy * dy);
     if (frame_.shiftRadius <= 0) return r;
-    const double part = std::clamp(2 - r / frame_.shiftRadius, 0.0, 1.0);
-    return std::hypot(dx - part * frame_.shift.x, dy - part * frame_.shift.y);
+    const float part = std::clamp(2 - r / static_cast<float>(frame_.shiftRadius), 0.0F, 1.0F);
+    if (part <= 0) return r;
+    const float sx = dx - part * static_cast<float>(frame_.shift.x), sy = dy - part * static_cast<float>(frame_.shift.y);
+    return std::sqrt(sx * sx + sy * sy);
 }
 
 double RadialProfile::level(double d) const
@@ -61,10 +100,36 @@ double RadialProfile::level(double d) const
 
 double RadialProfile::slope(double d) const { return (level(d + 1) - level(d - 1)) / 2; }
 
-std::pair<double, double> RadialProfile::at(double x, double y) const
+void RadialProfile::divide(const cv::Mat1f& even, double misplaced, cv::Mat1f& contrast, cv::Mat1f& doubt, cv::Mat1b& judged) const
 {
-    const double d = distance(x, y);
-    return {level(d), slope(d)};
+    contrast = cv::Mat1f(even.size(), 0.0F);
+    doubt = cv::Mat1f(even.size(), 0.0F);
+    judged = cv::Mat1b(even.size(), std::uint8_t{0});
+    // the profile and its slope in steps of a quarter pixel: fine enough to be looked up
+    constexpr float perPixel = 4;
+    const auto entries = static_cast<std::size_t>((frame_.outer - frame_.inner) * double(perPixel)) + 2;
+    std::vector<float> levels(entries), doubts(entries);
+    for (std::size_t i = 0; i < entries; ++i) {
+        const double d = frame_.inner + double(i) / double(perPixel), l = level(d);
+        levels[i] = l > 0.02 ? static_cast<float>(l) : 0.0F;
+        doubts[i] = l > 0.02 ? static_cast<float>(misplaced * std::abs(slope(d)) / l) : 0.0F;
+    }
+    const cv::Rect area = reached(even, frame_.outer);
+    for (int y = area.y; y < area.br().y; ++y) {
+        const float* in = even.ptr<float>(y);
+        const auto dy = static_cast<float>(y - frame_.centre.y);
+        for (int x = area.x; x < area.br().x; ++x) {
+            if (in[x] <= 0) continue;
+            const float at = std::clamp((distance(static_cast<float>(x - frame_.centre.x), dy) - static_cast<float>(frame_.inner)) * perPixel, 0.0F,
+                                        static_cast<float>(entries - 2));
+            const auto i = static_cast<std::size_t>(at);
+            const float t = at - static_cast<float>(i), l = levels[i] * (1 - t) + levels[i + 1] * t;
+            if (l <= 0) continue;
+            contrast(y, x) = in[x] / l - 1;
+            doubt(y, x) = doubts[i];
+            judged(y, x) = 255;
+        }
+    }
 }
 
 cv::Point2d RadialProfile::eccentricity(const cv::Mat1f& even, double from, double to, double most) const
@@ -73,10 +138,10 @@ cv::Point2d RadialProfile::eccentricity(const cv::Mat1f& even, double from, doub
     for (const double width : {0.3, 0.12, 0.06}) {
         Eigen::Matrix2d m = Eigen::Matrix2d::Identity() * 1e-9;
         Eigen::Vector2d v(0, 0);
-        const int reach = static_cast<int>(to) + 2;
-        for (int y = std::max(0, int(frame_.centre.y) - reach); y < std::min(even.rows, int(frame_.centre.y) + reach); ++y)
-            for (int x = std::max(0, int(frame_.centre.x) - reach); x < std::min(even.cols, int(frame_.centre.x) + reach); ++x) {
-                const double d = distance(x, y);
+        const cv::Rect area = reached(even, to);
+        for (int y = area.y; y < area.br().y; ++y)
+            for (int x = area.x; x < area.br().x; ++x) {
+                const auto d = double(distance(static_cast<float>(x - frame_.centre.x), static_cast<float>(y - frame_.centre.y)));
                 if (d < std::max(from, 0.5) || d > to || even(y, x) <= 0) continue;
                 const double dx = x - frame_.centre.x - frame_.shift.x, dy = y - frame_.centre.y - frame_.shift.y;
                 const double s = slope(d);

@@ -1,6 +1,5 @@
 #pragma once
 #include <opencv2/core.hpp>
-#include <utility>
 #include <vector>
 
 namespace clendo::face {
@@ -18,8 +17,9 @@ public:
     /// `even`: light already divided out; pixels of 0 and less are not asked.
     RadialProfile(const cv::Mat1f& even, const Frame& frame);
 
-    /// Level and its slope per pixel of distance, at a place in the picture.
-    [[nodiscard]] std::pair<double, double> at(double x, double y) const;
+    /// Divides the picture by its profile: `contrast` is the change against it, `doubt` what a background misplaced by `misplaced` pixels would make
+    /// of it, `judged` 255 where either is known.
+    void divide(const cv::Mat1f& even, double misplaced, cv::Mat1f& contrast, cv::Mat1f& doubt, cv::Mat1b& judged) const;
     [[nodiscard]] double level(double distance) const;
     [[nodiscard]] double slope(double distance) const;
 
@@ -28,10 +28,11 @@ public:
     [[nodiscard]] cv::Point2d eccentricity(const cv::Mat1f& even, double from, double to, double most) const;
 
 private:
-    [[nodiscard]] double distance(double x, double y) const;
+    [[nodiscard]] float distance(float dx, float dy) const;
+    [[nodiscard]] cv::Rect reached(const cv::Mat1f& even, double outer) const;
 
     Frame frame_;
-    std::vector<double> levels_;  // one per pixel of distance, from inner
+    std::vector<double> levels_;  ///< at the middles of bins of half a pixel, from inner
 };
 
 }  // namespace clendo::face

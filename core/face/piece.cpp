@@ -1,0 +1,62 @@
+#include "face/piece.h"
+
+#include <algorithm>
+#include <opencv2/imgproc.hpp>
+
+namespace clendo::face {
+namespace {
+
+/// Least distance of the outlines, or `enough` where they are farther apart: every second point, a quarter pixel each, is plenty.
+double gapBetween(const Piece& a, const Piece& b, double enough)
+{
+    double least = enough;
+    if (cv::norm(a.centre - b.centre) - a.radius - b.radius > enough) return enough;
+    for (std::size_t i = 0; i < a.outline.size(); i += 2) {
+        if (cv::norm(a.outline[i] - b.centre) - b.radius > least) continue;
+        for (std::size_t k = 0; k < b.outline.size(); k += 2) least = std::min(least, cv::norm(a.outline[i] - b.outline[k]));
+    }
+    return least;
+}
+
+bool belongTogether(const Piece& a, const Piece& b, double ppu, double blur)
+{
+    const double apart = cv::norm(a.centre - b.centre), largest = std::max(a.radius, b.radius), smallest = std::min(a.radius, b.radius);
+    if (a.region != b.region) return a.atRim && b.atRim && apart < a.radius + b.radius + 6 * ppu && gapBetween(a, b, 5 * ppu) < 5 * ppu;
+    if (a.contrast * b.contrast > 0) return (a.hollow || b.hollow) && apart + smallest < largest * 1.05;
+    const double near = 1.2 * ppu + blur;
+    return apart + 0.5 * smallest < largest && gapBetween(a, b, near) < near;
+}
+
+}  // namespace
+
+void Piece::enclose()
+{
+    std::vector<cv::Point2f> hull;  // the circle around the hull is the circle around all, and a hundred times quicker
+    cv::convexHull(outline, hull);
+    float r = 0;
+    cv::minEnclosingCircle(hull, centre, r);
+    radius = double(r);
+}
+
+void joinPieces(std::vector<Piece>& pieces, double ppu, double blur)
+{
+    for (bool again = true; again;) {
+        again = false;
+        for (std::size_t i = 0; i < pieces.size() && !again; ++i)
+            for (std::size_t k = i + 1; k < pieces.size() && !again; ++k) {
+                if (!belongTogether(pieces[i], pieces[k], ppu, blur)) continue;
+                Piece& a = pieces[i];
+                const Piece& b = pieces[k];
+                a.outline.insert(a.outline.end(), b.outline.begin(), b.outline.end());
+                a.area += b.area;
+                a.hollow = a.hollow || b.hollow || a.contrast * b.contrast < 0;
+                if (std::abs(b.contrast) > std::abs(a.contrast)) a.contrast = b.contrast;
+                if (b.region == Region::Glass) a.region = Region::Glass;
+                a.enclose();
+                pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(k));
+                again = true;
+            }
+    }
+}
+
+}  // namespace clendo::face

@@ -1,0 +1,29 @@
+#pragma once
+#include <opencv2/core.hpp>
+#include <vector>
+
+namespace clendo::face {
+
+enum class Region { Glass, Ferrule };
+
+/// One thing apart from its surroundings, before it is measured. Lengths in pixels of the picture.
+struct Piece {
+    std::vector<cv::Point2f> outline;  ///< of its area at half contrast, to a quarter pixel of the map it was found in
+    cv::Point2f centre;                ///< of the smallest circle around the outline
+    double radius = 0;
+    double area = 0;       ///< pixels²
+    double contrast = 0;   ///< strongest, signed
+    double smoothing = 0;  ///< sigma by which the map it was found in was smoothed
+    Region region = Region::Glass;
+    bool atRim = false;   ///< it reaches the border of the judged area
+    bool hollow = false;  ///< an outline with a middle like its surroundings
+
+    /// Sets centre and radius from the outline.
+    void enclose();
+};
+
+/// Joins what is one thing: dark and light parts of a droplet or scratch, and parts on both sides of the cladding's edge.
+/// `blur` in pixels.
+void joinPieces(std::vector<Piece>& pieces, double pixelsPerMicrometre, double blur);
+
+}  // namespace clendo::face

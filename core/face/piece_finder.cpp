@@ -1,0 +1,132 @@
+#include "face/piece_finder.h"
+
+#include <algorithm>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+namespace clendo::face {
+namespace {
+
+constexpr int fine = 4;           // quarter pixels
+constexpr int mostPieces = 4000;  // more: a picture of something else
+constexpr int passes = 3;
+
+}  // namespace
+
+cv::Mat1b PieceFinder::seeds(double sign) const
+{
+    cv::Mat1b out(map_.size());
+    const auto threshold = static_cast<float>(search_.threshold), s = static_cast<float>(sign);
+    for (int y = 0; y < map_.rows; ++y) {
+        const float* m = map_.ptr<float>(y);
+        const float* d = flattened_.doubt.ptr<float>(y);
+        const std::uint8_t* j = flattened_.judged.ptr<std::uint8_t>(y);
+        std::uint8_t* o = out.ptr<std::uint8_t>(y);
+        for (int x = 0; x < map_.cols; ++x) o[x] = s * m[x] - d[x] > threshold ? j[x] : std::uint8_t{0};
+    }
+    return out;
+}
+
+void PieceFinder::find(cv::Mat1b left, double sign, std::vector<Piece>& out) const
+{
+    for (int pass = 0; pass < passes; ++pass) {
+        cv::Mat1i labels, stats;
+        cv::Mat1d centroids;
+        const int n = cv::connectedComponentsWithStats(left, labels, stats, centroids, 8);
+        if (n > mostPieces) return;
+        bool more = false;
+        for (int label = 1; label < n; ++label) {
+            const cv::Rect box(stats(label, 0), stats(label, 1), stats(label, 2), stats(label, 3));
+            if (stats(label, 4) >= 2) more = cut(labels, label, box, sign, left, out) || more;
+        }
+        if (!more) return;
+    }
+}
+
+bool PieceFinder::cut(const cv::Mat1i& labels, int label, cv::Rect box, double sign, cv::Mat1b& left, std::vector<Piece>& out) const
+{
+    const int margin = 3 + static_cast<int>(2 * search_.blur);
+    const cv::Rect around =
+        cv::Rect(box.x - margin, box.y - margin, box.width + 2 * margin, box.height + 2 * margin) & cv::Rect(0, 0, map_.cols, map_.rows);
+    std::vector<float> inside;
+    double strongest = 0;
+    cv::Point seed;
+    for (int y = box.y; y < box.br().y; ++y)
+        for (int x = box.x; x < box.br().x; ++x) {
+            if (labels(y, x) != label) continue;
+            const double v = sign * double(map_(y, x));
+            inside.push_back(static_cast<float>(v));
+            if (v - double(flattened_.doubt(y, x)) > strongest) {
+                strongest = v - double(flattened_.doubt(y, x));
+                seed = {x, y};
+            }
+            left(y, x) = 0;
+        }
+    if (strongest < search_.threshold) return false;
+    // a long thing varies along its length: its typical contrast sets the cut, not its strongest place
+    const double diagonal = std::hypot(box.width, box.height);
+    double reference = sign * double(map_(seed));
+    if (diagonal > 10 * search_.pixelsPerMicrometre && double(inside.size()) < 0.35 * diagonal * diagonal) {
+        const auto at = inside.begin() + static_cast<std::ptrdiff_t>(double(inside.size()) * 0.75);
+        std::nth_element(inside.begin(), at, inside.end());
+        reference = std::max(double(*at), search_.threshold);
+    }
+    const double level = std::max(0.5 * reference, 0.6 * search_.threshold);
+    cv::Mat1f zoomed;
+    cv::resize(map_(around) * sign, zoomed, {}, fine, fine, cv::INTER_CUBIC);
+    const cv::Mat above = zoomed > level;
+    cv::Mat1i parts;
+    cv::connectedComponents(above, parts, 8);
+    const int wanted =
+        parts(std::min(parts.rows - 1, (seed.y - around.y) * fine + fine / 2), std::min(parts.cols - 1, (seed.x - around.x) * fine + fine / 2));
+    if (wanted == 0) return false;
+    const cv::Mat1b mask(cv::Mat(parts == wanted));
+    Piece piece = collect(mask, around);
+    piece.contrast = sign * reference;
+    if (piece.area < 1.5 * flattened_.reduction * flattened_.reduction) return false;
+    // what is left of the component beyond the blur around this piece may be another thing
+    bool anyLeft = false;
+    cv::Mat1b taken;
+    cv::resize(mask, taken, around.size(), 0, 0, cv::INTER_AREA);
+    cv::dilate(taken, taken, cv::getStructuringElement(cv::MORPH_ELLIPSE, {2 * margin - 3, 2 * margin - 3}));
+    for (int y = box.y; y < box.br().y; ++y)
+        for (int x = box.x; x < box.br().x; ++x)
+            if (labels(y, x) == label && !taken(y - around.y, x - around.x)) {
+                left(y, x) = 255;
+                anyLeft = true;
+            }
+    out.push_back(std::move(piece));
+    return anyLeft;
+}
+
+Piece PieceFinder::collect(const cv::Mat1b& mask, cv::Rect around) const
+{
+    const double scale = flattened_.reduction;
+    Piece piece;
+    piece.region = search_.region;
+    piece.smoothing = search_.smoothing * scale;
+    std::vector<std::vector<cv::Point>> contours;
+    std::vector<cv::Vec4i> hierarchy;
+    cv::findContours(mask, contours, hierarchy, cv::RETR_CCOMP, cv::CHAIN_APPROX_NONE);
+    double hole = 0;
+    const cv::Mat1b& judged = flattened_.judged;
+    for (std::size_t i = 0; i < contours.size(); ++i) {
+        if (hierarchy[i][3] >= 0) {
+            hole += cv::contourArea(contours[i]) / (fine * fine);
+            continue;
+        }
+        for (const auto& p : contours[i]) {
+            const double mx = around.x + (p.x + 0.5) / fine - 0.5, my = around.y + (p.y + 0.5) / fine - 0.5;
+            const int x = std::clamp(int(std::lround(mx)), 1, judged.cols - 2), y = std::clamp(int(std::lround(my)), 1, judged.rows - 2);
+            if (!judged(y - 1, x) || !judged(y + 1, x) || !judged(y, x - 1) || !judged(y, x + 1)) piece.atRim = true;
+            piece.outline.emplace_back(static_cast<float>(flattened_.origin.x + scale * mx), static_cast<float>(flattened_.origin.y + scale * my));
+        }
+    }
+    const double area = double(cv::countNonZero(mask)) / (fine * fine);
+    piece.hollow = hole > 0.25 * area;
+    piece.area = area * scale * scale;
+    piece.enclose();
+    return piece;
+}
+
+}  // namespace clendo::face
