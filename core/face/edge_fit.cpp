@@ -12,22 +12,40 @@ namespace {
 
 constexpr int rays = 360;
 constexpr double radialStep = 0.25;  // px
+constexpr double cropReach = 1.35;   // radii: the rays and what the circle may still move
+
+struct Direction {
+    float x, y;
+};
+
+const std::array<Direction, rays>& directions()
+{
+    static const auto all = [] {
+        std::array<Direction, rays> d{};
+        for (int a = 0; a < rays; ++a) {
+            const double angle = 2 * std::numbers::pi * a / rays;
+            d[static_cast<std::size_t>(a)] = {static_cast<float>(std::cos(angle)), static_cast<float>(std::sin(angle))};
+        }
+        return d;
+    }();
+    return all;
+}
 
 /// Brightness along rays: rows are angles, columns radii from `from` in steps of radialStep. -1 outside the picture.
-cv::Mat1f unroll(const cv::Mat1b& picture, const Circle& c, double from, double to)
+cv::Mat1f unroll(const cv::Mat1f& grey, const Circle& c, double from, double to)
 {
     const int columns = std::max(8, static_cast<int>((to - from) / radialStep));
     cv::Mat1f x(rays, columns), y(rays, columns), out;
     for (int a = 0; a < rays; ++a) {
-        const double angle = 2 * std::numbers::pi * a / rays;
+        const auto [dx, dy] = directions()[static_cast<std::size_t>(a)];
+        float* rowX = x.ptr<float>(a);
+        float* rowY = y.ptr<float>(a);
         for (int i = 0; i < columns; ++i) {
-            const double r = from + i * radialStep;
-            x(a, i) = static_cast<float>(c.x + r * std::cos(angle));
-            y(a, i) = static_cast<float>(c.y + r * std::sin(angle));
+            const auto r = static_cast<float>(from + i * radialStep);
+            rowX[i] = static_cast<float>(c.x) + r * dx;
+            rowY[i] = static_cast<float>(c.y) + r * dy;
         }
     }
-    cv::Mat1f grey;
-    picture.convertTo(grey, CV_32F);
     cv::remap(grey, out, x, y, cv::INTER_LINEAR, cv::BORDER_CONSTANT, cv::Scalar(-1));
     return out;
 }
@@ -129,7 +147,7 @@ double fitProfile(const std::vector<double>& profile, double from, Parameters& p
     };
     double damping = 1e-2;
     Eigen::VectorXd e = residuals(p);
-    for (int iteration = 0; iteration < 40; ++iteration) {
+    for (int iteration = 0; iteration < 25; ++iteration) {
         Eigen::Matrix<double, Eigen::Dynamic, 6> jacobian(n, 6);
         for (int k = 0; k < 6; ++k) {
             Parameters q = p;
@@ -144,7 +162,7 @@ double fitProfile(const std::vector<double>& profile, double from, Parameters& p
         q[2] = std::clamp(q[2], std::log(0.2), std::log(80.0));
         const Eigen::VectorXd next = residuals(q);
         if (next.squaredNorm() < e.squaredNorm()) {
-            const bool settled = e.squaredNorm() - next.squaredNorm() < 1e-6 * e.squaredNorm();
+            const bool settled = e.squaredNorm() - next.squaredNorm() < 1e-5 * e.squaredNorm();
             p = q;
             e = next;
             damping = std::max(1e-6, damping / 4);
@@ -168,24 +186,32 @@ double mean(const std::vector<double>& v, std::size_t from, std::size_t to)
 std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coarse)
 {
     CladdingEdge out;
-    out.circle = coarse;
+    // everything happens near the circle: a row of twelve fibres must not read the whole picture twelve times
+    const int space = static_cast<int>(cropReach * coarse.radius) + 4;
+    const cv::Rect near = cv::Rect(static_cast<int>(coarse.x) - space, static_cast<int>(coarse.y) - space, 2 * space, 2 * space) &
+                          cv::Rect(0, 0, picture.cols, picture.rows);
+    if (near.empty()) return std::nullopt;
+    cv::Mat1f grey;
+    picture(near).convertTo(grey, CV_32F);
+    out.circle = {coarse.x - near.x, coarse.y - near.y, coarse.radius, coarse.support};
     double reach = 0.14;
     double sign = -1;  // glass to dark line: darker outwards
     for (int pass = 0; pass < 3; ++pass) {
         const double from = out.circle.radius * (1 - reach), to = out.circle.radius * (1 + reach);
-        const cv::Mat1f unrolled = unroll(picture, out.circle, from, to);
-        const auto profile = medianProfile(unrolled);
-        const double inside = mean(profile, 0, profile.size() / 5);
-        const double outside = mean(profile, profile.size() * 4 / 5, profile.size());
-        const double darkest = *std::min_element(profile.begin(), profile.end());
-        if (pass < 2) sign = std::min(inside, outside) - darkest > 0.12 * std::min(inside, outside) || inside > outside ? -1 : 1;
+        const cv::Mat1f unrolled = unroll(grey, out.circle, from, to);
+        if (pass < 2) {
+            const auto profile = medianProfile(unrolled);
+            const double inside = mean(profile, 0, profile.size() / 5), outside = mean(profile, profile.size() * 4 / 5, profile.size());
+            const double darkest = *std::min_element(profile.begin(), profile.end());
+            sign = std::min(inside, outside) - darkest > 0.12 * std::min(inside, outside) || inside > outside ? -1 : 1;
+        }
         const auto hits = edgeAlongRays(unrolled, from, sign, std::max(1.5, out.circle.radius * 0.006 / radialStep));
         out.coverage = fitCircle(hits, out.circle, std::max(0.75, out.circle.radius * 0.008));
         if (out.coverage <= 0) return std::nullopt;
         reach = 0.10;
     }
     const double from = out.circle.radius * 0.88, to = out.circle.radius * 1.10;
-    const auto profile = medianProfile(unroll(picture, out.circle, from, to));
+    const auto profile = medianProfile(unroll(grey, out.circle, from, to));
     out.insideLevel = mean(profile, 0, profile.size() / 6);
     out.outsideLevel = mean(profile, profile.size() * 5 / 6, profile.size());
     Parameters best;
@@ -204,6 +230,8 @@ std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coars
     if (believable) out.circle.radius = best[0];
     out.blur = std::exp(best[2]);
     out.ring = std::exp(best[1]);
+    out.circle.x += near.x;
+    out.circle.y += near.y;
     return out;
 }
 

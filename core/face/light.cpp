@@ -9,9 +9,9 @@ namespace clendo::face {
 namespace {
 
 constexpr int terms = 6;
-constexpr double samplesWanted = 4000;
+constexpr double samplesWanted = 2500;
 constexpr std::size_t samplesNeeded = 60;
-constexpr int passes = 7;
+constexpr int passes = 6;
 using Surface = Eigen::Matrix<double, terms, 1>;
 
 Surface basis(double x, double y)

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <numbers>
 #include <opencv2/imgproc.hpp>
 
@@ -10,6 +11,7 @@ namespace {
 
 constexpr double smallestRadius = 62.5 / 1.0;  // px: 125 um at 1.0 um per pixel
 constexpr double largestRadius = 62.5 / 0.18;
+constexpr int radiiLookedInto = 8;
 constexpr double workingShortSide = 240;  // px: enough for a vote, small enough to be quick
 
 struct Edges {
@@ -39,33 +41,39 @@ Edges strongestEdges(const cv::Mat1b& reduced, double share)
     return edges;
 }
 
-/// Votes for centres at one radius, on a canvas with a margin of `margin` around the picture.
+constexpr float bin = 2;  // px of the reduced picture per bin of votes: finer than the votes scatter
+
+double spreadOf(double radius) { return std::max(1.0, radius * 0.03); }
+
+/// Votes for centres at one radius, on a canvas of bins with a margin of `margin` pixels around the picture.
 cv::Mat1f votes(const Edges& edges, double radius, cv::Size canvas, int margin)
 {
     cv::Mat1f sum(canvas, 0.0F);
+    const auto r = static_cast<float>(radius), m = static_cast<float>(margin) + 0.5F * bin;
+    const auto columns = static_cast<float>(sum.cols), rows = static_cast<float>(sum.rows);
     for (std::size_t i = 0; i < edges.at.size(); ++i)
-        for (const double sign : {-1.0, 1.0}) {
-            const int x = static_cast<int>(std::lround(edges.at[i].x + sign * radius * edges.direction[i].x)) + margin;
-            const int y = static_cast<int>(std::lround(edges.at[i].y + sign * radius * edges.direction[i].y)) + margin;
-            if (x >= 0 && y >= 0 && x < sum.cols && y < sum.rows) sum(y, x) += 1;
+        for (const float reach : {-r, r}) {
+            const float x = (edges.at[i].x + reach * edges.direction[i].x + m) / bin, y = (edges.at[i].y + reach * edges.direction[i].y + m) / bin;
+            if (x >= 0 && y >= 0 && x < columns && y < rows) sum(static_cast<int>(y), static_cast<int>(x)) += 1;
         }
-    cv::GaussianBlur(sum, sum, {}, std::max(1.0, radius * 0.03));
+    cv::GaussianBlur(sum, sum, {}, std::max(0.6, spreadOf(radius) / double(bin)));
     return sum;
 }
 
-std::vector<Circle> peaks(cv::Mat1f sum, double radius, int margin, int most)
+std::vector<Circle> peaks(const cv::Mat1f& votesAtRadius, double radius, int margin, int most)
 {
+    cv::Mat1f sum = most > 1 ? votesAtRadius.clone() : votesAtRadius;  // found peaks are painted over
     std::vector<Circle> out;
-    const double spread = std::max(1.0, radius * 0.03);
+    const double spread = spreadOf(radius);
     for (int i = 0; i < most; ++i) {
         double best = 0;
         cv::Point at;
         cv::minMaxLoc(sum, nullptr, &best, nullptr, &at);
         if (best <= 0) break;
         // a whole circle of edges two pixels wide, spread by the blur, would reach this
-        const double whole = 2 * 2 * std::numbers::pi * radius / (2 * std::numbers::pi * spread * spread) * 0.5;
-        out.push_back({double(at.x - margin), double(at.y - margin), radius, best / whole});
-        cv::circle(sum, at, static_cast<int>(1.5 * radius), cv::Scalar(0), cv::FILLED);
+        const double whole = 2 * 2 * std::numbers::pi * radius / (2 * std::numbers::pi * spread * spread) * 0.5 * double(bin * bin);
+        out.push_back({at.x * double(bin) - margin, at.y * double(bin) - margin, radius, best / whole});
+        if (i + 1 < most) cv::circle(sum, at, static_cast<int>(1.5 * radius / double(bin)), cv::Scalar(0), cv::FILLED);
     }
     return out;
 }
@@ -89,20 +97,39 @@ std::vector<Circle> locate(const cv::Mat1b& picture, std::optional<double> radiu
     const double low = (radius ? *radius * 0.9 : smallestRadius) / reduction;
     const double high = std::min((radius ? *radius * 1.1 : largestRadius) / reduction, 0.8 * std::min(reduced.rows, reduced.cols));
     const int margin = static_cast<int>(std::min(high, 60.0));
-    const cv::Size canvas(reduced.cols + 2 * margin, reduced.rows + 2 * margin);
+    const cv::Size canvas((reduced.cols + 2 * margin) / int(bin) + 1, (reduced.rows + 2 * margin) / int(bin) + 1);
 
-    std::vector<std::vector<Circle>> byRadius;
-    for (double r = low; r <= high * 1.0001; r *= 1.025) byRadius.push_back(peaks(votes(edges, r, canvas, margin), r, margin, most));
+    struct Candidate {
+        double radius;
+        cv::Mat1f votes;
+        std::vector<Circle> circles;
+    };
+    std::vector<Candidate> byRadius;
+    for (double r = low; r <= high * 1.0001; r *= 1.025) {
+        byRadius.push_back({r, votes(edges, r, canvas, margin), {}});
+        byRadius.back().circles = peaks(byRadius.back().votes, r, margin, 1);
+    }
     if (byRadius.empty()) return {};
-    const auto strongest =
-        std::max_element(byRadius.begin(), byRadius.end(), [](const auto& a, const auto& b) { return supportOf(a) < supportOf(b); });
-    std::vector<Circle> best = *strongest;
+    const auto support = [](const Candidate& c) { return supportOf(c.circles); };
+    if (most > 1) {  // looking for a whole row costs more: only at the radii that look best
+        std::vector<double> firsts;
+        for (const auto& c : byRadius) firsts.push_back(support(c));
+        std::nth_element(firsts.begin(), firsts.begin() + std::min<std::ptrdiff_t>(radiiLookedInto, std::ssize(firsts) - 1), firsts.end(),
+                         std::greater<>());
+        const double least = firsts[std::min<std::size_t>(radiiLookedInto, firsts.size() - 1)];
+        for (auto& c : byRadius)
+            if (support(c) >= least) c.circles = peaks(c.votes, c.radius, margin, most);
+    }
+    const auto strongest = std::max_element(byRadius.begin(), byRadius.end(), [&](const auto& x, const auto& y) { return support(x) < support(y); });
+    std::vector<Circle> best = strongest->circles;
     // A multimode core is a circle too, at about half the cladding's radius and the same place: the outer one is the cladding.
-    for (const auto& other : byRadius) {
+    for (const auto& candidate : byRadius) {
+        const auto& other = candidate.circles;
         if (other.empty() || best.empty()) continue;
         const double ratio = other[0].radius / best[0].radius;
         const double apart = std::hypot(other[0].x - best[0].x, other[0].y - best[0].y);
-        if (ratio > 1.75 && ratio < 2.8 && apart < 0.15 * best[0].radius && other[0].support > 0.35 * best[0].support) best = other;
+        if (ratio > 1.75 && ratio < 2.8 && apart < 0.15 * best[0].radius && other[0].support > 0.35 * best[0].support)
+            best = most > 1 ? peaks(candidate.votes, candidate.radius, margin, most) : other;
     }
     for (auto& c : best) c = {(c.x + 0.5) * reduction - 0.5, (c.y + 0.5) * reduction - 0.5, c.radius * reduction, c.support};
     return best;
