@@ -1,8 +1,8 @@
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 #include <opencv2/imgproc.hpp>
 
+#include "face/describe.h"
 #include "face/face_report.h"
 #include "face/flatten.h"
 #include "face/locate.h"
@@ -37,72 +37,6 @@ FaceMeasurement unusable(RetakeReason reason)
     return m;
 }
 
-/// A half-contrast width in a blurred picture is wider than the thing: a box of that width, blurred, read at half height.
-double unblurred(double width, double blur)
-{
-    const double spread = 2.355 * blur;
-    return width > 2 * spread ? width : std::sqrt(std::max(0.16 * width * width, width * width - 0.75 * spread * spread));
-}
-
-/// Turns an outline into a finding: enclosing circle, extent, kind.
-Finding describe(const Piece& piece, const CladdingEdge& edge, double ppu)
-{
-    Finding f;
-    const cv::RotatedRect box = cv::minAreaRect(piece.outline);
-    const double longer = std::max(box.size.width, box.size.height) + 0.25, shorter = std::min(box.size.width, box.size.height) + 0.25;
-    const double meanWidth = piece.area / longer;
-    const double lengthUm = longer / ppu, widthUm = meanWidth / ppu;
-    const bool straight = shorter < 1.7 * meanWidth + 0.8 * ppu;
-    const bool line = longer > 3.2 * meanWidth && lengthUm > 4 && straight && !piece.hollow;
-    const double originX = edge.circle.x, originY = edge.circle.y;
-    f.kind = line ? FindingKind::Scratch : FindingKind::Defect;
-    f.centre = {Micrometre((double(piece.centre.x) - originX) / ppu), Micrometre((double(piece.centre.y) - originY) / ppu)};
-    f.size = Micrometre((2 * piece.radius + 0.25) / ppu);
-    f.length = Micrometre(lengthUm);
-    f.width = Micrometre(line ? unblurred(widthUm, edge.blur / ppu) : shorter / ppu);
-    f.contrast = piece.contrast;
-    double nearest = 1e9, farthest = 0;
-    for (const auto& p : piece.outline) {
-        const double d = std::hypot(double(p.x) - originX, double(p.y) - originY) / ppu;
-        nearest = std::min(nearest, d);
-        farthest = std::max(farthest, d);
-    }
-    if (cv::pointPolygonTest(piece.outline, cv::Point2f(static_cast<float>(originX), static_cast<float>(originY)), false) >= 0) nearest = 0;
-    f.nearest = Micrometre(nearest);
-    f.farthest = Micrometre(farthest);
-    if (line)
-        f.appearance = Appearance::Scratch;
-    else if (piece.hollow)
-        f.appearance = Appearance::Droplet;
-    else if (longer > 4 * meanWidth && lengthUm > 15)
-        f.appearance = Appearance::Lint;
-    else if (piece.atRim && piece.region == Region::Glass)
-        f.appearance = Appearance::Chip;
-    else if (std::abs(piece.contrast) < 0.12 && lengthUm > 8)
-        f.appearance = Appearance::Film;
-    else if (longer < 1.25 * shorter && lengthUm < 8)
-        f.appearance = Appearance::Pit;
-    else
-        f.appearance = Appearance::Particle;
-    return f;
-}
-
-/// A crescent beside the cladding: the hole is larger than the fibre. Not something that lies on the face.
-bool belongsToTheHole(const Piece& piece, const CladdingEdge& edge)
-{
-    if (piece.region != Region::Ferrule || !piece.atRim) return false;
-    double low = 1e9, high = 0;
-    std::vector<char> sectors(72, 0);
-    for (const auto& p : piece.outline) {
-        const double dx = double(p.x) - edge.circle.x, dy = double(p.y) - edge.circle.y, r = std::hypot(dx, dy);
-        low = std::min(low, r);
-        high = std::max(high, r);
-        sectors[static_cast<std::size_t>((std::atan2(dy, dx) + std::numbers::pi) / (2 * std::numbers::pi) * 71.99)] = 1;
-    }
-    const auto wide = std::count(sectors.begin(), sectors.end(), 1);
-    return wide >= 6 && high - low < double(wide) * 5 * std::numbers::pi / 180 * edge.circle.radius * 0.6;
-}
-
 FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const MeasureOptions& options, bool judgeFerrule)
 {
     const auto edge = refine(picture, coarse);
@@ -130,10 +64,7 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
     const Flattened glass = flattenGlass(picture, *edge, ppu), ferrule = judgeFerrule ? flattenFerrule(picture, *edge, ppu) : Flattened();
     m.core = glass.core;
     if (m.core) m.coreDiameter = Micrometre(*m.core == CoreKind::SingleMode ? 9 : *m.core == CoreKind::Multimode50 ? 50 : 62.5);
-    for (const auto& piece : segment(glass, ferrule, {ppu, edge->blur}))
-        if (!belongsToTheHole(piece, *edge)) m.findings.push_back(describe(piece, *edge, ppu));
-    std::sort(m.findings.begin(), m.findings.end(), [](const Finding& a, const Finding& b) { return a.nearest < b.nearest; });
-    for (std::size_t i = 0; i < m.findings.size(); ++i) m.findings[i].id = static_cast<int>(i) + 1;
+    m.findings = describe(segment(glass, ferrule, {ppu, edge->blur}), *edge, ppu);
     return m;
 }
 

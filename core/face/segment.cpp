@@ -5,6 +5,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "face/piece_finder.h"
+#include "face/straight.h"
 #include "face/strokes.h"
 
 namespace clendo::face {
@@ -108,7 +109,11 @@ std::vector<Piece> segment(const Flattened& glass, const Flattened& ferrule, con
     segmentGlass(glass, o, pieces);
     segmentFerrule(ferrule, o, pieces);
     joinPieces(pieces, o.pixelsPerMicrometre, o.blur);
-    return pieces;
+    std::vector<Piece> out;
+    for (auto& piece : pieces)
+        for (auto& part : splitStrokes(std::move(piece), o.pixelsPerMicrometre)) out.push_back(std::move(part));
+    joinInLine(out, o.pixelsPerMicrometre);
+    return out;
 }
 
 }  // namespace clendo::face

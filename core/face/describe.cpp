@@ -1,0 +1,161 @@
+#include "face/describe.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <opencv2/imgproc.hpp>
+
+namespace clendo::face {
+namespace {
+
+constexpr double fwhm = 2.355;  // of a Gaussian, in sigmas
+// The cladding's edge is softer than the optics, which a sharp picture shows to be no worse than this; um
+constexpr double edgeOverOptics = 0.75, sharpOptics = 0.48;
+constexpr double narrowest = 0.5;  // um: below it no width can be told
+constexpr double angular = 0.9;    // share of its circle from which a thing is round: corners of others are rounded off by the blur
+constexpr double widestScratch = 7, shortestScratch = 4;  // um
+constexpr double tangential = 30;                         // degrees
+constexpr double nextToTheEdge = 10;                      // um
+
+struct Shape {
+    double longer = 0, shorter = 0, meanWidth = 0;  ///< um
+    cv::Point2f along;                              ///< direction of the longer side
+};
+
+Shape shapeOf(const Piece& piece, double ppu)
+{
+    const cv::RotatedRect box = cv::minAreaRect(piece.outline);
+    cv::Point2f corners[4];
+    box.points(corners);
+    const cv::Point2f a = corners[1] - corners[0], b = corners[2] - corners[1];
+    const cv::Point2f side = cv::norm(a) > cv::norm(b) ? a : b;
+    Shape s;
+    const double longer = std::max(box.size.width, box.size.height) + 0.25, shorter = std::min(box.size.width, box.size.height) + 0.25;
+    s.longer = longer / ppu;
+    s.shorter = shorter / ppu;
+    s.meanWidth = piece.area / longer / ppu;
+    s.along = side / static_cast<float>(std::max(1e-6, cv::norm(side)));
+    return s;
+}
+
+bool isScratch(const Piece& piece, const Shape& s)
+{
+    const bool straight = s.shorter < 1.7 * s.meanWidth + 0.8;
+    return s.longer > 3.2 * s.meanWidth && s.longer > shortestScratch && s.meanWidth < widestScratch && straight && !piece.hollow;
+}
+
+/// A thing along the rim of the glass is broken out of it; a scratch goes across.
+bool isChip(const Piece& piece, const Shape& s, cv::Point2d centre)
+{
+    if (!piece.atRim || piece.region != Region::Glass) return false;
+    const cv::Point2d out(double(piece.centre.x) - centre.x, double(piece.centre.y) - centre.y);
+    const double along = std::abs(double(s.along.x) * out.x + double(s.along.y) * out.y) / std::max(1e-6, std::hypot(out.x, out.y));
+    return along < std::sin(tangential * std::numbers::pi / 180);
+}
+
+Appearance appearanceOf(const Piece& piece, const Shape& s)
+{
+    if (piece.hollow) return Appearance::Droplet;
+    if (s.longer > 4 * s.meanWidth && s.longer > 15) return Appearance::Lint;
+    if (piece.atRim && piece.region == Region::Glass) return Appearance::Chip;
+    if (std::abs(piece.contrast) < 0.12 && s.longer > 8) return Appearance::Film;
+    if (s.longer < 1.25 * s.shorter && s.longer < 8) return Appearance::Pit;
+    return Appearance::Particle;
+}
+
+/// Diameter of the circle around it before the picture was blurred. Corners are rounded off, in proportion to the blur and to how angular it is; the
+/// dark or bright rim of a droplet is seen from its outside. Fitted on simulated faces, see docs/end-faces.md.
+double sizeBeforeBlur(const Piece& piece, double ppu, double sigma)
+{
+    const double size = (2 * piece.radius + 0.25) / ppu;
+    if (piece.hollow) return std::max(0.5 * size, size - 0.8 * sigma);
+    const double round = piece.area / (std::numbers::pi * piece.radius * piece.radius + 1e-9);
+    return size + 2 * sigma * std::max(0.0, angular - round);
+}
+
+/// What a finding lies within: its nearest and farthest point, um from the centre.
+std::pair<double, double> extent(const Piece& piece, cv::Point2d centre, double ppu, double claddingRadius)
+{
+    double nearest = 1e9, farthest = 0;
+    for (const auto& p : piece.outline) {
+        const double d = std::hypot(double(p.x) - centre.x, double(p.y) - centre.y) / ppu;
+        nearest = std::min(nearest, d);
+        farthest = std::max(farthest, d);
+    }
+    if (cv::pointPolygonTest(piece.outline, cv::Point2f(static_cast<float>(centre.x), static_cast<float>(centre.y)), false) >= 0) nearest = 0;
+    // what reaches the ring that is not judged goes on in it
+    if (piece.region == Region::Ferrule && piece.atRim && nearest < claddingRadius + nextToTheEdge) nearest = claddingRadius;
+    return {nearest, farthest};
+}
+
+/// A crescent beside the cladding: the hole is larger than the fibre. Not something that lies on the face.
+bool belongsToTheHole(const Piece& piece, const Circle& cladding)
+{
+    if (piece.region != Region::Ferrule || !piece.atRim) return false;
+    double low = 1e9, high = 0;
+    std::vector<char> sectors(72, 0);
+    for (const auto& p : piece.outline) {
+        const double dx = double(p.x) - cladding.x, dy = double(p.y) - cladding.y, r = std::hypot(dx, dy);
+        low = std::min(low, r);
+        high = std::max(high, r);
+        sectors[static_cast<std::size_t>((std::atan2(dy, dx) + std::numbers::pi) / (2 * std::numbers::pi) * 71.99)] = 1;
+    }
+    const auto wide = std::count(sectors.begin(), sectors.end(), 1);
+    return wide >= 6 && high - low < double(wide) * 5 * std::numbers::pi / 180 * cladding.radius * 0.6;
+}
+
+/// Blur of the optics, um. The edge bounds it, and so does the narrowest thing seen: nothing can be narrower than the blur.
+double opticsOf(const std::vector<Piece>& pieces, const CladdingEdge& edge, double ppu)
+{
+    double narrow = edge.blur / ppu;
+    for (const auto& p : pieces)
+        if (p.region == Region::Glass) narrow = std::min(narrow, shapeOf(p, ppu).meanWidth / fwhm);
+    return std::min(edgeOverOptics * edge.blur / ppu, std::max(sharpOptics, 0.9 * narrow));
+}
+
+}  // namespace
+
+double widthBeforeBlur(double seen, double sigma)
+{
+    if (sigma <= 0) return seen;
+    const auto height = [&](double x, double w) {
+        return std::erf((x + w / 2) / (std::numbers::sqrt2 * sigma)) - std::erf((x - w / 2) / (std::numbers::sqrt2 * sigma));
+    };
+    // at half the seen width a blurred bar stands at half its height: above it for wider bars
+    double low = 0, high = seen + sigma;
+    for (int i = 0; i < 40; ++i) {
+        const double w = (low + high) / 2;
+        (2 * height(seen / 2, w) < height(0, w) ? low : high) = w;
+    }
+    return (low + high) / 2;
+}
+
+std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEdge& edge, double ppu)
+{
+    std::vector<Finding> findings;
+    const cv::Point2d centre(edge.circle.x, edge.circle.y);
+    const double optics = opticsOf(pieces, edge, ppu), pixel = 1 / (ppu * std::sqrt(12.0));
+    for (const auto& piece : pieces) {
+        if (belongsToTheHole(piece, edge.circle)) continue;
+        const Shape s = shapeOf(piece, ppu);
+        const bool scratch = isScratch(piece, s) && !isChip(piece, s, centre);
+        const double sigma = std::hypot(std::hypot(optics, piece.smoothing / ppu), pixel);
+        Finding f;
+        f.kind = scratch ? FindingKind::Scratch : FindingKind::Defect;
+        f.appearance = scratch ? Appearance::Scratch : appearanceOf(piece, s);
+        f.centre = {Micrometre((double(piece.centre.x) - centre.x) / ppu), Micrometre((double(piece.centre.y) - centre.y) / ppu)};
+        f.size = Micrometre(scratch ? (2 * piece.radius + 0.25) / ppu : sizeBeforeBlur(piece, ppu, sigma));
+        f.length = Micrometre(s.longer);
+        f.width = Micrometre(scratch ? std::max(narrowest, widthBeforeBlur(s.meanWidth, sigma)) : s.shorter);
+        f.contrast = piece.contrast;
+        const auto [nearest, farthest] = extent(piece, centre, ppu, edge.circle.radius / ppu);
+        f.nearest = Micrometre(nearest);
+        f.farthest = Micrometre(farthest);
+        findings.push_back(f);
+    }
+    std::sort(findings.begin(), findings.end(), [](const Finding& a, const Finding& b) { return a.nearest < b.nearest; });
+    for (std::size_t i = 0; i < findings.size(); ++i) findings[i].id = static_cast<int>(i) + 1;
+    return findings;
+}
+
+}  // namespace clendo::face

@@ -1,0 +1,189 @@
+#include "face/straight.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <opencv2/imgproc.hpp>
+#include <optional>
+
+namespace clendo::face {
+namespace {
+
+constexpr double quarter = 0.25;         // px from one point of an outline to the next
+constexpr std::size_t mostPoints = 500;  // asked: more do not make a line straighter
+constexpr int trials = 150;
+constexpr double leastLengthUm = 4, gapUm = 2, slackUm = 0.35, widestUm = 7;
+constexpr double leastSlender = 3;    // length over width
+constexpr double mostLeftOver = 0.2;  // share of the outline that no stroke explains
+constexpr double leastCrossing = 20;  // degrees: below it a bend is one bent thing, not two strokes
+constexpr double mostAskew = 12;      // degrees between pieces of one line
+
+double cross(cv::Point2f a, cv::Point2f b) { return double(a.x) * double(b.y) - double(a.y) * double(b.x); }
+
+double angleBetween(cv::Point2f a, cv::Point2f b) { return std::acos(std::min(1.0, std::abs(double(a.dot(b))))) * 180 / std::numbers::pi; }
+
+/// Main direction through the points, and how they lie along and across it.
+Straight fitted(std::vector<cv::Point2f> points)
+{
+    Straight s;
+    cv::Vec4f line;
+    cv::fitLine(points, line, cv::DIST_HUBER, 0, 0.01, 0.01);
+    s.along = {line[0], line[1]};
+    const cv::Point2f origin(line[2], line[3]);
+    double low = 1e9, high = -1e9;
+    std::vector<double> across;
+    across.reserve(points.size());
+    for (const auto& p : points) {
+        const double t = double((p - origin).dot(s.along));
+        low = std::min(low, t);
+        high = std::max(high, t);
+        across.push_back(std::abs(cross(s.along, p - origin)));
+    }
+    std::nth_element(across.begin(), across.begin() + static_cast<std::ptrdiff_t>(across.size() / 2), across.end());
+    s.length = high - low;
+    s.width = 2 * across[across.size() / 2];
+    s.middle = origin + s.along * static_cast<float>((low + high) / 2);
+    s.points = std::move(points);
+    return s;
+}
+
+/// The longest run of points along a line without a gap, of those within `reach` of it.
+std::vector<cv::Point2f> longestRun(const std::vector<cv::Point2f>& points, cv::Point2f origin, cv::Point2f along, double reach, double gap)
+{
+    std::vector<std::pair<double, cv::Point2f>> on;
+    for (const auto& p : points)
+        if (std::abs(cross(along, p - origin)) <= reach) on.emplace_back(double((p - origin).dot(along)), p);
+    std::sort(on.begin(), on.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+    std::size_t bestFrom = 0, bestTo = 0, from = 0;
+    for (std::size_t i = 1; i <= on.size(); ++i)
+        if (i == on.size() || on[i].first - on[i - 1].first > gap) {
+            if (on[i - 1].first - on[from].first > (bestTo > bestFrom ? on[bestTo - 1].first - on[bestFrom].first : -1)) bestFrom = from, bestTo = i;
+            from = i;
+        }
+    std::vector<cv::Point2f> run;
+    for (std::size_t i = bestFrom; i < bestTo; ++i) run.push_back(on[i].second);
+    return run;
+}
+
+/// The straight stroke that explains most of the points (random sample consensus, always with the same random numbers).
+std::optional<Straight> strongest(const std::vector<cv::Point2f>& points, double width, double ppu)
+{
+    cv::RNG random(7);
+    const double reach = 0.75 * width + slackUm * ppu, gap = gapUm * ppu + 1;
+    std::vector<cv::Point2f> best;
+    const int n = static_cast<int>(points.size());
+    for (int i = 0; i < trials; ++i) {
+        const cv::Point2f a = points[static_cast<std::size_t>(random.uniform(0, n))], b = points[static_cast<std::size_t>(random.uniform(0, n))];
+        const double apart = cv::norm(a - b);
+        if (apart < leastLengthUm * ppu) continue;
+        auto run = longestRun(points, a, (b - a) / static_cast<float>(apart), reach, gap);
+        if (run.size() > best.size()) best = std::move(run);
+    }
+    if (best.size() < 12) return std::nullopt;
+    const Straight first = fitted(best);
+    best = longestRun(points, first.middle, first.along, reach, gap);
+    if (best.size() < 12) return std::nullopt;
+    const Straight s = fitted(std::move(best));
+    if (s.length < std::max(leastLengthUm * ppu, leastSlender * s.width) || s.width > widestUm * ppu) return std::nullopt;
+    return s;
+}
+
+/// Two strokes cross where each goes on beyond the other; a bent thing ends where the next part begins.
+bool crosses(const Straight& a, const Straight& b, double ppu)
+{
+    if (angleBetween(a.along, b.along) < leastCrossing) return false;
+    const double denominator = cross(a.along, b.along);
+    const cv::Point2f between = b.middle - a.middle;
+    const double t = std::abs(cross(between, b.along) / denominator), u = std::abs(cross(between, a.along) / denominator);
+    const double beyond = 1.5 * ppu;
+    const bool inA = t < a.length / 2 - beyond, inB = u < b.length / 2 - beyond;
+    return (inA || inB) && t < a.length / 2 + 2 * beyond && u < b.length / 2 + 2 * beyond;
+}
+
+Piece pieceOf(const Piece& whole, const Straight& s)
+{
+    Piece p = whole;
+    p.outline = s.points;
+    p.area = s.length * s.width;
+    p.hollow = false;
+    p.enclose();
+    return p;
+}
+
+std::optional<Straight> asLine(const Piece& p, double ppu)
+{
+    const Straight s = fitted(p.outline);
+    const double meanWidth = p.area / std::max(1.0, s.length);
+    if (s.length < 2.5 * ppu || s.length < 2.2 * meanWidth || meanWidth > widestUm * ppu) return std::nullopt;
+    return s;
+}
+
+bool inLine(const Straight& a, const Straight& b, double ppu)
+{
+    // a short piece has no direction of its own worth asking
+    const Straight& longer = a.length >= b.length ? a : b;
+    const Straight& shorter = a.length >= b.length ? b : a;
+    const bool both = shorter.length > 6 * ppu;
+    if (angleBetween(a.along, b.along) > (both ? mostAskew : 3 * mostAskew)) return false;
+    const cv::Point2f between = shorter.middle - longer.middle;
+    const double gap = std::abs(double(between.dot(longer.along))) - (a.length + b.length) / 2;
+    const double off = std::abs(cross(longer.along, between));
+    return gap < std::min(0.4 * longer.length + ppu, 8 * ppu) && gap > -0.5 * shorter.length &&
+           off < 0.7 * ppu + 0.03 * std::max(0.0, gap + longer.length / 2);
+}
+
+}  // namespace
+
+std::vector<Piece> splitStrokes(Piece piece, double ppu)
+{
+    const double width = 2 * piece.area / std::max(1.0, quarter * double(piece.outline.size()));
+    if (piece.radius < 2.5 * ppu || 2 * piece.radius < leastSlender * width || width > widestUm * ppu) return {std::move(piece)};
+    std::vector<cv::Point2f> left;
+    const std::size_t step = std::max<std::size_t>(1, piece.outline.size() / mostPoints);
+    for (std::size_t i = 0; i < piece.outline.size(); i += step) left.push_back(piece.outline[i]);
+    const double all = double(left.size());
+    std::vector<Straight> found;
+    while (found.size() < 4 && double(left.size()) > 0.1 * all) {
+        const auto next = strongest(left, width, ppu);
+        if (!next) break;
+        for (const auto& other : found)
+            if (!crosses(*next, other, ppu)) return {std::move(piece)};
+        const double reach = 0.75 * width + slackUm * ppu;
+        std::erase_if(left, [&](const cv::Point2f& p) {
+            return std::abs(cross(next->along, p - next->middle)) <= reach &&
+                   std::abs(double((p - next->middle).dot(next->along))) <= next->length / 2 + reach;
+        });
+        found.push_back(*next);
+    }
+    if (found.size() < 2 || double(left.size()) > mostLeftOver * all) return {std::move(piece)};
+    std::vector<Piece> out;
+    for (const auto& s : found) out.push_back(pieceOf(piece, s));
+    return out;
+}
+
+void joinInLine(std::vector<Piece>& pieces, double ppu)
+{
+    for (bool again = true; again;) {
+        again = false;
+        std::vector<std::optional<Straight>> lines;
+        for (const auto& p : pieces) lines.push_back(asLine(p, ppu));
+        for (std::size_t i = 0; i < pieces.size() && !again; ++i)
+            for (std::size_t k = i + 1; k < pieces.size() && !again; ++k) {
+                if (!lines[i] || !lines[k] || pieces[i].region != pieces[k].region || pieces[i].contrast * pieces[k].contrast < 0) continue;
+                const double strong = std::max(std::abs(pieces[i].contrast), std::abs(pieces[k].contrast)),
+                             weak = std::min(std::abs(pieces[i].contrast), std::abs(pieces[k].contrast));
+                if (weak < 0.4 * strong || !inLine(*lines[i], *lines[k], ppu)) continue;
+                Piece& a = pieces[i];
+                a.outline.insert(a.outline.end(), pieces[k].outline.begin(), pieces[k].outline.end());
+                a.area = (a.area + pieces[k].area) / (lines[i]->length + lines[k]->length);
+                a.enclose();
+                a.area *= 2 * a.radius;  // the gap is as wide as what is seen of it
+                if (std::abs(pieces[k].contrast) > std::abs(a.contrast)) a.contrast = pieces[k].contrast;
+                a.atRim = a.atRim || pieces[k].atRim;
+                pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(k));
+                again = true;
+            }
+    }
+}
+
+}  // namespace clendo::face
