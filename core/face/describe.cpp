@@ -14,8 +14,9 @@ constexpr double edgeOverOptics = 0.75, sharpOptics = 0.48;
 constexpr double narrowest = 0.5;  // um: below it no width can be told
 constexpr double angular = 0.9;    // share of its circle from which a thing is round: corners of others are rounded off by the blur
 constexpr double widestScratch = 7, shortestScratch = 4;  // um
-constexpr double tangential = 30;                         // degrees
-constexpr double nextToTheEdge = 10;                      // um
+constexpr double narrowestChip = 1.5, faintestChip = 0.2;
+constexpr double tangential = 30;     // degrees
+constexpr double nextToTheEdge = 10;  // um
 
 struct Shape {
     double longer = 0, shorter = 0, meanWidth = 0;  ///< um
@@ -38,16 +39,16 @@ Shape shapeOf(const Piece& piece, double ppu)
     return s;
 }
 
-bool isScratch(const Piece& piece, const Shape& s)
+bool isScratch(const Piece& piece, const Shape& s, double pixel)
 {
-    const bool straight = s.shorter < 1.7 * s.meanWidth + 0.8;
+    const bool straight = piece.stroke || s.shorter < 1.7 * s.meanWidth + 0.6 + 0.6 * pixel;
     return s.longer > 3.2 * s.meanWidth && s.longer > shortestScratch && s.meanWidth < widestScratch && straight && !piece.hollow;
 }
 
 /// A thing along the rim of the glass is broken out of it; a scratch goes across.
 bool isChip(const Piece& piece, const Shape& s, cv::Point2d centre)
 {
-    if (!piece.atRim || piece.region != Region::Glass) return false;
+    if (!piece.atRim || piece.region != Region::Glass || s.meanWidth < narrowestChip || std::abs(piece.contrast) < faintestChip) return false;
     const cv::Point2d out(double(piece.centre.x) - centre.x, double(piece.centre.y) - centre.y);
     const double along = std::abs(double(s.along.x) * out.x + double(s.along.y) * out.y) / std::max(1e-6, std::hypot(out.x, out.y));
     return along < std::sin(tangential * std::numbers::pi / 180);
@@ -88,22 +89,6 @@ std::pair<double, double> extent(const Piece& piece, cv::Point2d centre, double 
     return {nearest, farthest};
 }
 
-/// A crescent beside the cladding: the hole is larger than the fibre. Not something that lies on the face.
-bool belongsToTheHole(const Piece& piece, const Circle& cladding)
-{
-    if (piece.region != Region::Ferrule || !piece.atRim) return false;
-    double low = 1e9, high = 0;
-    std::vector<char> sectors(72, 0);
-    for (const auto& p : piece.outline) {
-        const double dx = double(p.x) - cladding.x, dy = double(p.y) - cladding.y, r = std::hypot(dx, dy);
-        low = std::min(low, r);
-        high = std::max(high, r);
-        sectors[static_cast<std::size_t>((std::atan2(dy, dx) + std::numbers::pi) / (2 * std::numbers::pi) * 71.99)] = 1;
-    }
-    const auto wide = std::count(sectors.begin(), sectors.end(), 1);
-    return wide >= 6 && high - low < double(wide) * 5 * std::numbers::pi / 180 * cladding.radius * 0.6;
-}
-
 /// Blur of the optics, um. The edge bounds it, and so does the narrowest thing seen: nothing can be narrower than the blur.
 double opticsOf(const std::vector<Piece>& pieces, const CladdingEdge& edge, double ppu)
 {
@@ -136,9 +121,8 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
     const cv::Point2d centre(edge.circle.x, edge.circle.y);
     const double optics = opticsOf(pieces, edge, ppu), pixel = 1 / (ppu * std::sqrt(12.0));
     for (const auto& piece : pieces) {
-        if (belongsToTheHole(piece, edge.circle)) continue;
         const Shape s = shapeOf(piece, ppu);
-        const bool scratch = isScratch(piece, s) && !isChip(piece, s, centre);
+        const bool scratch = isScratch(piece, s, 1 / ppu) && !isChip(piece, s, centre);
         const double sigma = std::hypot(std::hypot(optics, piece.smoothing / ppu), pixel);
         Finding f;
         f.kind = scratch ? FindingKind::Scratch : FindingKind::Defect;

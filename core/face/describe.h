@@ -8,7 +8,7 @@
 namespace clendo::face {
 
 /// Turns pieces into findings: place, size and width freed from the picture's blur, kind, what it looks like. Sorted from the fibre's centre outwards
-/// and numbered from 1. `ppu`: pixels per um. What belongs to the ferrule's hole is left out.
+/// and numbered from 1. `ppu`: pixels per um.
 std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEdge& edge, double ppu);
 
 /// Width of a bar of even contrast whose picture, blurred by a Gaussian of `sigma`, is `seen` wide at half its height. All in one unit.

@@ -6,6 +6,8 @@
 namespace clendo::face {
 namespace {
 
+constexpr double filmContrast = 0.2, filmGapUm = 3;
+
 /// Least distance of the outlines, or `enough` where they are farther apart: every second point, a quarter pixel each, is plenty.
 double gapBetween(const Piece& a, const Piece& b, double enough)
 {
@@ -21,7 +23,12 @@ double gapBetween(const Piece& a, const Piece& b, double enough)
 bool belongTogether(const Piece& a, const Piece& b, double ppu, double blur)
 {
     const double apart = cv::norm(a.centre - b.centre), largest = std::max(a.radius, b.radius), smallest = std::min(a.radius, b.radius);
-    if (a.region != b.region) return a.atRim && b.atRim && apart < a.radius + b.radius + 6 * ppu && gapBetween(a, b, 5 * ppu) < 5 * ppu;
+    const double strong = std::max(std::abs(a.contrast), std::abs(b.contrast)), weak = std::min(std::abs(a.contrast), std::abs(b.contrast));
+    if (a.region != b.region)
+        return a.atRim && b.atRim && weak > 0.35 * strong && apart < a.radius + b.radius + 6 * ppu && gapBetween(a, b, 5 * ppu) < 5 * ppu;
+    // a film is seen in patches: faint, close together
+    const bool film = a.region == Region::Ferrule && strong < filmContrast;
+    if (film) return gapBetween(a, b, filmGapUm * ppu) < filmGapUm * ppu;
     if (a.contrast * b.contrast > 0) return (a.hollow || b.hollow) && apart + smallest < largest * 1.05;
     const double near = 1.2 * ppu + blur;
     return apart + 0.5 * smallest < largest && gapBetween(a, b, near) < near;

@@ -17,6 +17,7 @@ struct Piece {
     Region region = Region::Glass;
     bool atRim = false;   ///< it reaches the border of the judged area
     bool hollow = false;  ///< an outline with a middle like its surroundings
+    bool stroke = false;  ///< known to be straight: parts of one line, or one of several that cross
 
     /// Sets centre and radius from the outline.
     void enclose();

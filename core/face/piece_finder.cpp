@@ -10,6 +10,7 @@ namespace {
 constexpr int fine = 4;           // quarter pixels
 constexpr int mostPieces = 4000;  // more: a picture of something else
 constexpr int passes = 3;
+constexpr double fadesUm = 2;
 
 }  // namespace
 
@@ -110,6 +111,8 @@ Piece PieceFinder::collect(const cv::Mat1b& mask, cv::Rect around) const
     cv::findContours(mask, contours, hierarchy, cv::RETR_CCOMP, cv::CHAIN_APPROX_NONE);
     double hole = 0;
     const cv::Mat1b& judged = flattened_.judged;
+    // what is faint fades before the border of the ferrule, which the adhesive's ring makes uncertain
+    const int near = search_.region == Region::Ferrule ? 1 + static_cast<int>(fadesUm * search_.pixelsPerMicrometre) : 1;
     for (std::size_t i = 0; i < contours.size(); ++i) {
         if (hierarchy[i][3] >= 0) {
             hole += cv::contourArea(contours[i]) / (fine * fine);
@@ -117,8 +120,9 @@ Piece PieceFinder::collect(const cv::Mat1b& mask, cv::Rect around) const
         }
         for (const auto& p : contours[i]) {
             const double mx = around.x + (p.x + 0.5) / fine - 0.5, my = around.y + (p.y + 0.5) / fine - 0.5;
-            const int x = std::clamp(int(std::lround(mx)), 1, judged.cols - 2), y = std::clamp(int(std::lround(my)), 1, judged.rows - 2);
-            if (!judged(y - 1, x) || !judged(y + 1, x) || !judged(y, x - 1) || !judged(y, x + 1)) piece.atRim = true;
+            const int x = std::clamp(int(std::lround(mx)), near, judged.cols - 1 - near),
+                      y = std::clamp(int(std::lround(my)), near, judged.rows - 1 - near);
+            if (!judged(y - near, x) || !judged(y + near, x) || !judged(y, x - near) || !judged(y, x + near)) piece.atRim = true;
             piece.outline.emplace_back(static_cast<float>(flattened_.origin.x + scale * mx), static_cast<float>(flattened_.origin.y + scale * my));
         }
     }

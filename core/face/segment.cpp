@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 #include <opencv2/imgproc.hpp>
 
 #include "face/piece_finder.h"
@@ -35,6 +36,22 @@ cv::Mat1f smoothed(const cv::Mat1f& map, double sigma)
     cv::Mat1f out;
     cv::GaussianBlur(map, out, {}, std::max(0.3, sigma));
     return out;
+}
+
+/// A crescent beside the cladding: the hole is larger than the fibre. Not something that lies on the face.
+bool belongsToTheHole(const Piece& piece, const Circle& cladding)
+{
+    if (piece.region != Region::Ferrule || !piece.atRim) return false;
+    double low = 1e9, high = 0;
+    std::vector<char> sectors(72, 0);
+    for (const auto& p : piece.outline) {
+        const double dx = double(p.x) - cladding.x, dy = double(p.y) - cladding.y, r = std::hypot(dx, dy);
+        low = std::min(low, r);
+        high = std::max(high, r);
+        sectors[static_cast<std::size_t>((std::atan2(dy, dx) + std::numbers::pi) / (2 * std::numbers::pi) * 71.99)] = 1;
+    }
+    const auto wide = std::count(sectors.begin(), sectors.end(), 1);
+    return wide >= 6 && high - low < double(wide) * 5 * std::numbers::pi / 180 * cladding.radius * 0.6;
 }
 
 /// Seeds that touch no piece found before.
@@ -108,6 +125,7 @@ std::vector<Piece> segment(const Flattened& glass, const Flattened& ferrule, con
     std::vector<Piece> pieces;
     segmentGlass(glass, o, pieces);
     segmentFerrule(ferrule, o, pieces);
+    std::erase_if(pieces, [&](const Piece& p) { return belongsToTheHole(p, o.cladding); });
     joinPieces(pieces, o.pixelsPerMicrometre, o.blur);
     std::vector<Piece> out;
     for (auto& piece : pieces)

@@ -10,8 +10,8 @@ namespace clendo::face {
 namespace {
 
 constexpr double quarter = 0.25;         // px from one point of an outline to the next
-constexpr std::size_t mostPoints = 500;  // asked: more do not make a line straighter
-constexpr int trials = 150;
+constexpr std::size_t mostPoints = 300;  // asked: more do not make a line straighter
+constexpr int trials = 80;
 constexpr double leastLengthUm = 4, gapUm = 2, slackUm = 0.35, widestUm = 7;
 constexpr double leastSlender = 3;    // length over width
 constexpr double mostLeftOver = 0.2;  // share of the outline that no stroke explains
@@ -27,7 +27,7 @@ Straight fitted(std::vector<cv::Point2f> points)
 {
     Straight s;
     cv::Vec4f line;
-    cv::fitLine(points, line, cv::DIST_HUBER, 0, 0.01, 0.01);
+    cv::fitLine(points, line, cv::DIST_L2, 0, 0.01, 0.01);
     s.along = {line[0], line[1]};
     const cv::Point2f origin(line[2], line[3]);
     double low = 1e9, high = -1e9;
@@ -76,7 +76,10 @@ std::optional<Straight> strongest(const std::vector<cv::Point2f>& points, double
         const cv::Point2f a = points[static_cast<std::size_t>(random.uniform(0, n))], b = points[static_cast<std::size_t>(random.uniform(0, n))];
         const double apart = cv::norm(a - b);
         if (apart < leastLengthUm * ppu) continue;
-        auto run = longestRun(points, a, (b - a) / static_cast<float>(apart), reach, gap);
+        const cv::Point2f along = (b - a) / static_cast<float>(apart);
+        const auto on = std::count_if(points.begin(), points.end(), [&](const cv::Point2f& p) { return std::abs(cross(along, p - a)) <= reach; });
+        if (static_cast<std::size_t>(on) <= best.size()) continue;
+        auto run = longestRun(points, a, along, reach, gap);
         if (run.size() > best.size()) best = std::move(run);
     }
     if (best.size() < 12) return std::nullopt;
@@ -106,12 +109,14 @@ Piece pieceOf(const Piece& whole, const Straight& s)
     p.outline = s.points;
     p.area = s.length * s.width;
     p.hollow = false;
+    p.stroke = true;
     p.enclose();
     return p;
 }
 
 std::optional<Straight> asLine(const Piece& p, double ppu)
 {
+    if (p.area > 0.5 * std::numbers::pi * p.radius * p.radius) return std::nullopt;  // round: the usual case, and a fit costs
     const Straight s = fitted(p.outline);
     const double meanWidth = p.area / std::max(1.0, s.length);
     if (s.length < 2.5 * ppu || s.length < 2.2 * meanWidth || meanWidth > widestUm * ppu) return std::nullopt;
@@ -130,6 +135,33 @@ bool inLine(const Straight& a, const Straight& b, double ppu)
     const double off = std::abs(cross(longer.along, between));
     return gap < std::min(0.4 * longer.length + ppu, 8 * ppu) && gap > -0.5 * shorter.length &&
            off < 0.7 * ppu + 0.03 * std::max(0.0, gap + longer.length / 2);
+}
+
+/// Is the piece only a part of this line that stands out? Dirt on a scratch stands out more, or is wider.
+bool partOf(const Straight& line, const Piece& whole, const Piece& piece, double ppu)
+{
+    if (piece.region != whole.region || piece.contrast * whole.contrast < 0 || std::abs(piece.contrast) > 1.3 * std::abs(whole.contrast))
+        return false;
+    if (2 * piece.radius > 0.6 * line.length) return false;
+    const double reach = line.width / 2 + 1.4 * ppu;
+    const auto on = std::count_if(piece.outline.begin(), piece.outline.end(), [&](const cv::Point2f& p) {
+        return std::abs(cross(line.along, p - line.middle)) < reach && std::abs(double((p - line.middle).dot(line.along))) < line.length / 2 + ppu;
+    });
+    return double(on) > 0.8 * double(piece.outline.size());
+}
+
+/// Leaves out pieces that are part of a line found already.
+void absorb(std::vector<Piece>& pieces, double ppu)
+{
+    std::vector<std::optional<Straight>> lines;
+    for (const auto& p : pieces) lines.push_back(2 * p.radius > 8 * ppu ? asLine(p, ppu) : std::nullopt);
+    std::vector<Piece> kept;
+    for (std::size_t i = 0; i < pieces.size(); ++i) {
+        bool part = false;
+        for (std::size_t k = 0; k < pieces.size() && !part; ++k) part = k != i && lines[k] && partOf(*lines[k], pieces[k], pieces[i], ppu);
+        if (!part) kept.push_back(std::move(pieces[i]));
+    }
+    pieces = std::move(kept);
 }
 
 }  // namespace
@@ -163,6 +195,7 @@ std::vector<Piece> splitStrokes(Piece piece, double ppu)
 
 void joinInLine(std::vector<Piece>& pieces, double ppu)
 {
+    absorb(pieces, ppu);
     for (bool again = true; again;) {
         again = false;
         std::vector<std::optional<Straight>> lines;
@@ -180,6 +213,7 @@ void joinInLine(std::vector<Piece>& pieces, double ppu)
                 a.area *= 2 * a.radius;  // the gap is as wide as what is seen of it
                 if (std::abs(pieces[k].contrast) > std::abs(a.contrast)) a.contrast = pieces[k].contrast;
                 a.atRim = a.atRim || pieces[k].atRim;
+                a.stroke = true;
                 pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(k));
                 again = true;
             }
