@@ -98,6 +98,24 @@ private slots:
         }
     }
 
+    void dirtInTheVeryMiddleIsNoCore_data()
+    {
+        QTest::addColumn<double>("size");
+        QTest::addColumn<double>("off");
+        for (const double size : {2.0, 3.0, 5.0, 7.0, 9.0})
+            for (const double off : {0.0, 0.8}) QTest::addRow("%.0f um, %.1f um off", size, off) << size << off;
+    }
+    void dirtInTheVeryMiddleIsNoCore()
+    {
+        QFETCH(double, size);
+        QFETCH(double, off);
+        const auto m = seen({{speck(off, 0, size)}});
+        QVERIFY(!fit(m));
+        const Finding* f = near(m, off, 0);
+        QVERIFY(f);
+        QVERIFY2(qAbs(f->size.value() - size) < 1.3, qPrintable(QString::number(f->size.value())));
+    }
+
     void aSpeckIsFoundWithPlaceSizeAndZone_data()
     {
         QTest::addColumn<double>("x");

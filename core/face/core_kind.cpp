@@ -17,12 +17,13 @@ constexpr double blurUm = 0.7;  // edges of cores are soft
 constexpr double reachUm = 46;
 constexpr double stepUm = 0.5;
 constexpr double leastStrength = 0.012;
+constexpr double darkest = -0.2;  // unlit cores differ from the glass by less
 
 double disc(double r, double radius) { return 0.5 * std::erfc((r - radius) / (blurUm * 1.4142)); }
-double graded(double r, double radius) { return r < radius ? 1 - (r / radius) * (r / radius) : 0; }
+double parabolic(double r, double radius) { return r < radius ? 1 - (r / radius) * (r / radius) : 0; }
 
 struct Fit {
-    double error = 0, strength = 0;
+    double error = 0, glass = 0, flat = 0, graded = 0;
 };
 
 /// Least squares of the profile on constant + flat disc + graded disc, weighted by the ring's area (to a point).
@@ -36,15 +37,20 @@ Fit fit(const RadialProfile& profile, double ppu, double radius, bool withCore)
         a(i, 0) = weight;
         if (withCore) {
             a(i, 1) = weight * disc(r, radius);
-            a(i, 2) = weight * graded(r, radius);
+            a(i, 2) = weight * parabolic(r, radius);
         }
         b[i] = weight * profile.level(r * ppu);
     }
     const Eigen::VectorXd x = a.colPivHouseholderQr().solve(b);
-    return {(a * x - b).squaredNorm(), withCore ? x[1] + x[2] : 0};
+    return {(a * x - b).squaredNorm(), x[0], withCore ? x[1] : 0, withCore ? x[2] : 0};
 }
 
 }  // namespace
+
+double CoreEstimate::level(double um) const
+{
+    return glass * (1 + std::max(darkest, (flat * disc(um, radius) + graded * parabolic(um, radius)) / glass));
+}
 
 CoreEstimate estimateCore(const RadialProfile& profile, double ppu)
 {
@@ -57,7 +63,7 @@ CoreEstimate estimateCore(const RadialProfile& profile, double ppu)
             const Fit candidate = fit(profile, ppu, radius, true);
             if (candidate.error >= least) continue;
             least = candidate.error;
-            best = {kind, radius, candidate.strength};
+            best = {kind, radius, candidate.flat + candidate.graded, candidate.glass, candidate.flat, candidate.graded};
         }
     if (least > 0.5 * none.error || std::abs(best.strength) < leastStrength) best.kind.reset();
     return best;

@@ -7,9 +7,13 @@
 namespace clendo::face {
 
 struct CoreEstimate {
-    std::optional<CoreKind> kind;  ///< nothing: the picture shows no core
-    double radius = 4.5;           ///< um
-    double strength = 0;           ///< contrast against the cladding, a share
+    std::optional<CoreKind> kind;            ///< nothing: the picture shows no core
+    double radius = 4.5;                     ///< um
+    double strength = 0;                     ///< contrast against the cladding, a share
+    double glass = 1, flat = 0, graded = 0;  ///< the fitted levels: of the glass, of an even and of a parabolic core
+
+    /// Level that a core may have at this distance (um) from its centre. No core is darker than the darkest known: what is, is dirt on its middle.
+    [[nodiscard]] double level(double um) const;
 };
 
 /// Which core the mean radial profile shows: templates of 9, 50 and 62.5 um (flat and parabolic) are fitted, the least residual

@@ -11,10 +11,11 @@
 namespace clendo::face {
 namespace {
 
-constexpr double largestCore = 34;         // um from the centre: beyond it no core changes the glass's level
-constexpr double edgeDoubtUm = 0.22;       // how far the background's own edges may be misplaced
-constexpr double ferruleUmPerPixel = 0.7;  // coarse enough to be quick, fine enough for 10 um
-constexpr double ferruleReach = 2.0;       // cladding radii: zone D ends at 250 um
+constexpr double largestCore = 34;                     // um from the centre: beyond it no core changes the glass's level
+constexpr double middleUm = 12, coreTolerance = 0.02;  // where dirt can hide in the mean over rings, and what its model may miss
+constexpr double edgeDoubtUm = 0.22;                   // how far the background's own edges may be misplaced
+constexpr double ferruleUmPerPixel = 0.7;              // coarse enough to be quick, fine enough for 10 um
+constexpr double ferruleReach = 2.0;                   // cladding radii: zone D ends at 250 um
 
 struct Crop {
     cv::Mat1f grey;
@@ -62,6 +63,7 @@ Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, doubl
         }
         profile = RadialProfile(even, {0, outer, crop.centre, shift, 1.3 * radius});
     }
+    profile.keepAbove([&](double d) { return core.level(d / ppu) - coreTolerance; }, middleUm * ppu);
     profile.divide(even, edgeDoubtUm * ppu, out.contrast, out.doubt, out.judged);
     return out;
 }

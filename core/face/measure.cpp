@@ -53,11 +53,13 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
     const bool cut =
         edge->circle.x - r < 0 || edge->circle.y - r < 0 || edge->circle.x + r > picture.cols - 1 || edge->circle.y + r > picture.rows - 1;
     const double step = std::abs(edge->insideLevel - edge->outsideLevel);
-    if (cut)
+    if (coarse.support < leastSupport && (step < 4 || edge->coverage < leastCoverage))
+        m.retake.push_back(RetakeReason::NoFibre);
+    else if (cut)
         m.retake.push_back(RetakeReason::CutOff);
     else if (m.blur > Micrometre(blurAcceptedUm))
         m.retake.push_back(RetakeReason::OutOfFocus);
-    else if (edge->coverage < leastCoverage || (coarse.support < leastSupport && step < 4))
+    else if (edge->coverage < leastCoverage)
         m.retake.push_back(RetakeReason::NoFibre);
     if (!m.usable()) return m;
 

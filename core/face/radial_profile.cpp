@@ -132,6 +132,15 @@ void RadialProfile::divide(const cv::Mat1f& even, double misplaced, cv::Mat1f& c
     }
 }
 
+void RadialProfile::keepAbove(const std::function<double(double)>& least, double upTo)
+{
+    for (std::size_t i = 0; i < levels_.size(); ++i) {
+        const double d = frame_.inner + (double(i) + 0.5) / binsPerPixel;
+        if (d >= upTo) return;
+        levels_[i] = std::max(levels_[i], least(d));
+    }
+}
+
 cv::Point2d RadialProfile::eccentricity(const cv::Mat1f& even, double from, double to, double most) const
 {
     Eigen::Vector2d shift(0, 0);

@@ -1,4 +1,5 @@
 #pragma once
+#include <functional>
 #include <opencv2/core.hpp>
 #include <vector>
 
@@ -22,6 +23,9 @@ public:
     void divide(const cv::Mat1f& even, double misplaced, cv::Mat1f& contrast, cv::Mat1f& doubt, cv::Mat1b& judged) const;
     [[nodiscard]] double level(double distance) const;
     [[nodiscard]] double slope(double distance) const;
+
+    /// Nothing nearer than `upTo` is darker than `least` of its distance: dirt right in the middle looks like a core to a mean over rings.
+    void keepAbove(const std::function<double(double)>& least, double upTo);
 
     /// How far the rings between the two distances lie off their assumed centre: the residual brightness regressed on the
     /// slope, robustly, at most `most` pixels.

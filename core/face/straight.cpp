@@ -65,11 +65,14 @@ std::vector<cv::Point2f> longestRun(const std::vector<cv::Point2f>& points, cv::
     return run;
 }
 
+/// How far from the axis of a stroke its outline may lie.
+double reachOf(double width, double ppu) { return 0.75 * width + slackUm * ppu; }
+
 /// The straight stroke that explains most of the points (random sample consensus, always with the same random numbers).
-std::optional<Straight> strongest(const std::vector<cv::Point2f>& points, double width, double ppu)
+std::optional<Straight> strongest(const std::vector<cv::Point2f>& points, double width, double gap, double ppu)
 {
     cv::RNG random(7);
-    const double reach = 0.75 * width + slackUm * ppu, gap = gapUm * ppu + 1;
+    const double reach = reachOf(width, ppu);
     std::vector<cv::Point2f> best;
     const int n = static_cast<int>(points.size());
     for (int i = 0; i < trials; ++i) {
@@ -143,6 +146,8 @@ bool partOf(const Straight& line, const Piece& whole, const Piece& piece, double
     if (piece.region != whole.region || piece.contrast * whole.contrast < 0 || std::abs(piece.contrast) > 1.3 * std::abs(whole.contrast))
         return false;
     if (2 * piece.radius > 0.6 * line.length) return false;
+    const double bent = line.width - whole.area / line.length;  // lint: its outline lies farther from the axis than it is wide
+    if (bent > 0.6 * ppu) return false;
     const double reach = line.width / 2 + 1.4 * ppu;
     const auto on = std::count_if(piece.outline.begin(), piece.outline.end(), [&](const cv::Point2f& p) {
         return std::abs(cross(line.along, p - line.middle)) < reach && std::abs(double((p - line.middle).dot(line.along))) < line.length / 2 + ppu;
@@ -176,11 +181,13 @@ std::vector<Piece> splitStrokes(Piece piece, double ppu)
     const double all = double(left.size());
     std::vector<Straight> found;
     while (found.size() < 4 && double(left.size()) > 0.1 * all) {
-        const auto next = strongest(left, width, ppu);
+        // the strokes found before have taken their share of the crossing: there the next one has a gap
+        const double gap = gapUm * ppu + 1 + (found.empty() ? 0 : 2 * reachOf(width, ppu) / std::sin(leastCrossing * std::numbers::pi / 180));
+        const auto next = strongest(left, width, gap, ppu);
         if (!next) break;
         for (const auto& other : found)
             if (!crosses(*next, other, ppu)) return {std::move(piece)};
-        const double reach = 0.75 * width + slackUm * ppu;
+        const double reach = reachOf(width, ppu);
         std::erase_if(left, [&](const cv::Point2f& p) {
             return std::abs(cross(next->along, p - next->middle)) <= reach &&
                    std::abs(double((p - next->middle).dot(next->along))) <= next->length / 2 + reach;

@@ -1,0 +1,226 @@
+#include <QtTest>
+#include <numbers>
+
+#include "face/describe.h"
+#include "face/straight.h"
+
+using namespace clendo;
+using namespace clendo::face;
+
+namespace {
+
+constexpr double ppu = 2.5;  // pixels per um
+const CladdingEdge edge{{500, 400, 62.5 * ppu, 1}, 0.5 * ppu, 3, 1, 120, 150};
+
+/// The outline of a band around a chain of points (um from the fibre's centre), as a piece.
+Piece band(const std::vector<cv::Point2d>& chain, double widthUm, double contrast = -0.3)
+{
+    Piece p;
+    p.contrast = contrast;
+    for (std::size_t i = 0; i + 1 < chain.size(); ++i) {
+        const cv::Point2d a = chain[i], b = chain[i + 1], along = (b - a) / cv::norm(b - a), across(-along.y, along.x);
+        const double length = cv::norm(b - a);
+        for (double t = 0; t <= length; t += 0.1)
+            for (const double side : {-0.5, 0.5}) {
+                const cv::Point2d q = a + along * t + across * (side * widthUm);
+                p.outline.emplace_back(static_cast<float>(edge.circle.x + q.x * ppu), static_cast<float>(edge.circle.y + q.y * ppu));
+            }
+        p.area += length * widthUm * ppu * ppu;
+    }
+    p.enclose();
+    return p;
+}
+
+Piece disc(double x, double y, double sizeUm, double contrast = -0.4)
+{
+    Piece p;
+    p.contrast = contrast;
+    for (int k = 0; k < 200; ++k) {
+        const double a = 2 * std::numbers::pi * k / 200;
+        p.outline.emplace_back(static_cast<float>(edge.circle.x + (x + sizeUm / 2 * std::cos(a)) * ppu),
+                               static_cast<float>(edge.circle.y + (y + sizeUm / 2 * std::sin(a)) * ppu));
+    }
+    p.area = std::numbers::pi * sizeUm * sizeUm / 4 * ppu * ppu;
+    p.enclose();
+    return p;
+}
+
+Piece both(Piece a, const Piece& b)
+{
+    a.outline.insert(a.outline.end(), b.outline.begin(), b.outline.end());
+    a.area += b.area;
+    a.enclose();
+    return a;
+}
+
+std::vector<cv::Point2d> arc(double sagitta, double length)
+{
+    std::vector<cv::Point2d> chain;
+    for (int i = 0; i <= 30; ++i) {
+        const double t = i / 15.0 - 1;
+        chain.emplace_back(t * length / 2, sagitta * (1 - t * t));
+    }
+    return chain;
+}
+
+}  // namespace
+
+/// What is made of the pieces: strokes, joins, sizes before the blur.
+class TestPieces : public QObject {
+    Q_OBJECT
+private slots:
+    void crossingStrokesAreTwo_data()
+    {
+        QTest::addColumn<double>("degrees");
+        QTest::addColumn<int>("strokes");
+        QTest::newRow("right angle") << 90.0 << 2;
+        QTest::newRow("45 degrees") << 45.0 << 2;
+        QTest::newRow("30 degrees") << 30.0 << 2;
+    }
+    void crossingStrokesAreTwo()
+    {
+        QFETCH(double, degrees);
+        QFETCH(int, strokes);
+        const double a = degrees * std::numbers::pi / 180;
+        const auto parts = splitStrokes(
+            both(band({{-15, 0}, {15, 0}}, 1.2), band({{-12 * std::cos(a), -12 * std::sin(a)}, {12 * std::cos(a), 12 * std::sin(a)}}, 1.2)), ppu);
+        QCOMPARE(parts.size(), std::size_t(strokes));
+        const auto findings = describe(parts, edge, ppu);
+        for (const auto& f : findings) QVERIFY(f.kind == FindingKind::Scratch);
+        const double longest = std::max(findings[0].size.value(), findings[1].size.value());
+        QVERIFY2(qAbs(longest - 30) < 1.5, qPrintable(QString::number(longest)));
+    }
+    void aBentThingStaysOne_data()
+    {
+        QTest::addColumn<double>("sagitta");
+        QTest::addColumn<double>("width");
+        QTest::newRow("lint") << 5.0 << 2.0;
+        QTest::newRow("strongly curled") << 14.0 << 2.5;
+    }
+    void aBentThingStaysOne()
+    {
+        QFETCH(double, sagitta);
+        QFETCH(double, width);
+        const auto parts = splitStrokes(band(arc(sagitta, 40), width), ppu);
+        QCOMPARE(parts.size(), std::size_t(1));
+        const auto findings = describe(parts, edge, ppu);
+        QVERIFY(findings[0].kind == FindingKind::Defect);
+    }
+    void aStraightLineIsAScratch_data()
+    {
+        QTest::addColumn<double>("length");
+        QTest::addColumn<double>("width");
+        QTest::addColumn<bool>("scratch");
+        QTest::newRow("thin and long") << 30.0 << 1.0 << true;
+        QTest::newRow("wide and long") << 60.0 << 4.5 << true;
+        QTest::newRow("short") << 6.0 << 1.0 << true;
+        QTest::newRow("too short to be a line") << 3.0 << 1.5 << false;
+        QTest::newRow("a smear, not a scratch") << 40.0 << 9.0 << false;
+    }
+    void aStraightLineIsAScratch()
+    {
+        QFETCH(double, length);
+        QFETCH(double, width);
+        QFETCH(bool, scratch);
+        const auto f = describe({band({{10 - length / 2, 8}, {10 + length / 2, 8}}, width)}, edge, ppu).front();
+        QCOMPARE(f.kind == FindingKind::Scratch, scratch);
+        QVERIFY(qAbs(f.length.value() - length) < 0.8);
+        if (scratch) QVERIFY(f.width.value() <= width + 0.1 && f.width.value() >= 0.5);
+    }
+    void partsOfOneFaintLineAreJoined()
+    {
+        std::vector<Piece> pieces{band({{-20, 5}, {-8, 5.2}}, 0.9, -0.08), band({{-5, 5.3}, {4, 5.4}}, 0.9, -0.07),
+                                  band({{7, 5.4}, {18, 5.6}}, 0.9, -0.09)};
+        joinInLine(pieces, ppu);
+        QCOMPARE(pieces.size(), std::size_t(1));
+        const auto f = describe(pieces, edge, ppu).front();
+        QVERIFY(f.kind == FindingKind::Scratch);
+        QVERIFY(qAbs(f.size.value() - 38) < 1);
+    }
+    void neighboursThatAreNoLineStayApart_data()
+    {
+        QTest::addColumn<double>("shiftY");
+        QTest::addColumn<double>("turn");
+        QTest::addColumn<double>("contrast");
+        QTest::newRow("parallel, 4 um beside") << 4.0 << 0.0 << -0.08;
+        QTest::newRow("turned") << 0.0 << 40.0 << -0.08;
+        QTest::newRow("much stronger") << 0.0 << 0.0 << -0.6;
+        QTest::newRow("bright") << 0.0 << 0.0 << 0.08;
+    }
+    void neighboursThatAreNoLineStayApart()
+    {
+        QFETCH(double, shiftY);
+        QFETCH(double, turn);
+        QFETCH(double, contrast);
+        const double a = turn * std::numbers::pi / 180;
+        std::vector<Piece> pieces{band({{-20, 0}, {-5, 0}}, 0.9, -0.08),
+                                  band({{-2, shiftY}, {-2 + 14 * std::cos(a), shiftY + 14 * std::sin(a)}}, 0.9, contrast)};
+        joinInLine(pieces, ppu);
+        QCOMPARE(pieces.size(), std::size_t(2));
+    }
+    void dirtOnAScratchIsNotLost()
+    {
+        std::vector<Piece> pieces{band({{-20, 0}, {20, 0}}, 1, -0.1), disc(5, 0, 4, -0.5), disc(-8, 0.2, 1.2, -0.1)};
+        joinInLine(pieces, ppu);
+        QCOMPARE(pieces.size(), std::size_t(2));  // the strong one stays; what is only a spot of the scratch does not
+        QVERIFY(std::any_of(pieces.begin(), pieces.end(), [](const Piece& p) { return p.contrast < -0.4; }));
+    }
+    void aDropletsRimsAreOne()
+    {
+        Piece outer = disc(10, 10, 9, -0.15), inner = disc(10, 10, 6, 0.1);
+        outer.hollow = true;
+        std::vector<Piece> pieces{outer, inner, disc(-20, 0, 3)};
+        joinPieces(pieces, ppu, 1);
+        QCOMPARE(pieces.size(), std::size_t(2));
+        QVERIFY(pieces[0].hollow);
+    }
+    void patchesOfAFilmAreOneAndSpecksAreNot()
+    {
+        Piece a = disc(80, 0, 6, -0.1), b = disc(88, 0, 6, -0.12), strong = disc(96, 0, 6, -0.6);
+        for (Piece* p : {&a, &b, &strong}) p->region = Region::Ferrule;
+        std::vector<Piece> pieces{a, b, strong};
+        joinPieces(pieces, ppu, 1);
+        QCOMPARE(pieces.size(), std::size_t(2));
+    }
+    void theWidthBeforeTheBlurComesBack_data()
+    {
+        QTest::addColumn<double>("width");
+        QTest::addColumn<double>("sigma");
+        for (const double w : {0.8, 1.2, 2.0, 4.0})
+            for (const double s : {0.2, 0.4, 0.6}) QTest::addRow("%.1f um blurred by %.1f", w, s) << w << s;
+    }
+    void theWidthBeforeTheBlurComesBack()
+    {
+        QFETCH(double, width);
+        QFETCH(double, sigma);
+        // blur a bar numerically and read it at half its height
+        const auto at = [&](double x) {
+            double sum = 0;
+            for (double u = -width / 2; u <= width / 2; u += 0.001) sum += std::exp(-0.5 * (x - u) * (x - u) / (sigma * sigma));
+            return sum;
+        };
+        double x = 0;
+        while (at(x) > at(0) / 2) x += 0.001;
+        const double back = widthBeforeBlur(2 * x, sigma);
+        QVERIFY2(qAbs(back - width) < (width > 2 * sigma ? 0.03 : 0.25), qPrintable(QString::number(back)));
+    }
+    void anAngularThingIsLargerThanItsBlurredPicture()
+    {
+        // a triangle's corners are rounded off; a disc has none
+        Piece triangle = disc(0, 20, 6);
+        triangle.area *= 0.55;
+        const double round = describe({disc(0, 20, 6)}, edge, ppu).front().size.value(),
+                     angular = describe({triangle}, edge, ppu).front().size.value();
+        QVERIFY(angular > round + 0.2 && angular < round + 1);
+        QVERIFY(qAbs(round - 6) < 0.2);
+    }
+    void findingsAreNumberedFromTheMiddle()
+    {
+        const auto findings = describe({disc(40, 0, 3), disc(0, 5, 3), disc(-20, 0, 3)}, edge, ppu);
+        for (std::size_t i = 0; i < 3; ++i) QCOMPARE(findings[i].id, int(i) + 1);
+        QVERIFY(findings[0].nearest < findings[1].nearest && findings[1].nearest < findings[2].nearest);
+        QVERIFY(qAbs(findings[0].nearest.value() - 3.5) < 0.1 && qAbs(findings[0].farthest.value() - 6.5) < 0.1);
+    }
+};
+QTEST_APPLESS_MAIN(TestPieces)
+#include "test_pieces.moc"
