@@ -174,6 +174,14 @@ private slots:
         QCOMPARE(pieces.size(), std::size_t(2));
         QVERIFY(pieces[0].hollow);
     }
+    void dirtBesideALintIsNotSwallowed()
+    {
+        Piece lint = band(arc(14, 60), 2.5, -0.6);
+        lint.hollow = true;
+        std::vector<Piece> pieces{lint, disc(0, 3, 5, -0.6)};
+        joinPieces(pieces, ppu, 1);
+        QCOMPARE(pieces.size(), std::size_t(2));
+    }
     void patchesOfAFilmAreOneAndSpecksAreNot()
     {
         Piece a = disc(80, 0, 6, -0.1), b = disc(88, 0, 6, -0.12), strong = disc(96, 0, 6, -0.6);

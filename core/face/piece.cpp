@@ -1,6 +1,8 @@
 #include "face/piece.h"
 
 #include <algorithm>
+#include <cmath>
+#include <numbers>
 #include <opencv2/imgproc.hpp>
 
 namespace clendo::face {
@@ -20,6 +22,9 @@ double gapBetween(const Piece& a, const Piece& b, double enough)
     return least;
 }
 
+/// A droplet's rim fills a good part of its circle; a bent thing that closes on itself does not.
+bool isRing(const Piece& p) { return p.area > 0.2 * std::numbers::pi * p.radius * p.radius; }
+
 bool belongTogether(const Piece& a, const Piece& b, double ppu, double blur)
 {
     const double apart = cv::norm(a.centre - b.centre), largest = std::max(a.radius, b.radius), smallest = std::min(a.radius, b.radius);
@@ -29,7 +34,8 @@ bool belongTogether(const Piece& a, const Piece& b, double ppu, double blur)
     // a film is seen in patches: faint, close together
     const bool film = a.region == Region::Ferrule && strong < filmContrast;
     if (film) return gapBetween(a, b, filmGapUm * ppu) < filmGapUm * ppu;
-    if (a.contrast * b.contrast > 0) return (a.hollow || b.hollow) && apart + smallest < largest * 1.05;
+    const Piece& outer = a.radius >= b.radius ? a : b;
+    if (a.contrast * b.contrast > 0) return outer.hollow && isRing(outer) && apart + smallest < largest * 1.05;
     const double near = 1.2 * ppu + blur;
     return apart + 0.5 * smallest < largest && gapBetween(a, b, near) < near;
 }
