@@ -9,6 +9,8 @@
 #include <utility>
 
 #include "app/theme.h"
+#include "face/expected_loss.h"
+#include "files/files.h"
 #include "record/ruling.h"
 
 namespace clendo {
@@ -96,8 +98,10 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
     face_ = id;
     busy_ = busy;
     const FaceState& face = session.state().face(id);
-    title_->setParagraphs(
-        {{{QString::fromStdString(link->where(id)), true}, {tr(", fibre %1, %2").arg(link->fibre).arg(QString::fromStdString(link->colour))}}});
+    const Try* judged = session.state().face(id).lastJudged();
+    title_->setParagraphs({{{QString::fromStdString(link->where(id)), true},
+                            {tr(", fibre %1, %2").arg(link->fibre).arg(QString::fromStdString(link->colour))},
+                            {judged ? expectedWords(session.state(), *judged) : QString(), false, theme().soft}}});
     const auto criteria = session.state().criteriaFor(*link);
     if (face.tries.empty()) {
         picture_->show({}, nullptr, criteria,
@@ -117,6 +121,45 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
         picture_->show(imageOf(session, last.seen.picture), &last, criteria, words);
     }
     showTries(session, face, criteria);
+    showUnrolled(session, face, criteria);
+}
+
+QString LookView::expectedWords(const JobState& state, const Try& look) const
+{
+    const auto& m = look.seen.measured;
+    const int wavelength = state.job.wavelengths.empty() ? 1310 : state.job.wavelengths.front();
+    const auto spot = face::loadLightSpot(m.core.value_or(CoreKind::SingleMode), Nanometre(double(wavelength)), dataFolder());
+    if (!spot) return {};
+    const auto loss = face::expectedLoss(m.findings, *spot);
+    if (loss.most < Decibel(0.01)) return tr("    nothing lies in the light's way now");
+    return tr("    if mated so, +%1 to %2 dB at %3 nm, gap not counted")
+        .arg(loss.least.value(), 0, 'f', 2)
+        .arg(loss.most.value(), 0, 'f', 2)
+        .arg(wavelength);
+}
+
+void LookView::toggleUnrolled()
+{
+    if (!unrolled_) {
+        unrolled_ = new UnrolledView(this);
+        static_cast<QVBoxLayout*>(layout())->insertWidget(2, unrolled_, 1);
+        unrolled_->hide();
+    }
+    wantsUnrolled_ = !wantsUnrolled_;
+    unrolled_->setVisible(wantsUnrolled_);
+}
+
+void LookView::showUnrolled(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria)
+{
+    if (!unrolled_) return;
+    std::vector<const Try*> looks;
+    for (auto it = face.tries.rbegin(); it != face.tries.rend() && looks.size() < 2; ++it)
+        if (it->verdict) looks.push_back(&*it);
+    unrolled_->setVisible(wantsUnrolled_ && !looks.empty());
+    if (!wantsUnrolled_ || looks.empty()) return;
+    const Try* before = looks.size() > 1 ? looks[1] : nullptr;
+    unrolled_->show(imageOf(session, looks[0]->seen.picture), *looks[0], before ? imageOf(session, before->seen.picture) : QImage(), before,
+                    criteria);
 }
 
 void LookView::showTries(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria)
@@ -125,7 +168,7 @@ void LookView::showTries(JobSession& session, const FaceState& face, const std::
         delete item->widget();
         delete item;
     }
-    const bool any = face.tries.size() > 1 || !face.cleanedSince.empty();
+    const bool any = !wantsUnrolled_ && (face.tries.size() > 1 || !face.cleanedSince.empty());  // the unrolled view shows before and after itself
     triesTitle_->setVisible(any);
     tries_->setVisible(any);
     if (!any) return;

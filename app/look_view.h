@@ -6,6 +6,7 @@
 #include "app/face_picture.h"
 #include "app/job_session.h"
 #include "app/text_block.h"
+#include "app/unrolled_view.h"
 
 namespace clendo {
 
@@ -15,6 +16,8 @@ class LookView : public QWidget {
 public:
     explicit LookView(QWidget* parent = nullptr);
     void show(JobSession& session, const Link* link, const FaceId& face, int busy);
+    /// Shows or hides the unrolled view below the picture.
+    void toggleUnrolled();
 
 signals:
     void dropped(const QString& path);
@@ -23,10 +26,14 @@ private:
     /// The picture, or nothing yet: then it is loaded soon and shown by itself.
     QImage imageOf(JobSession& session, const std::string& sha);
     void loadWanted(JobSession& session);
+    void showUnrolled(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
+    [[nodiscard]] QString expectedWords(const JobState& state, const Try& look) const;
     void showTries(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
 
     TextBlock* title_;
     FacePicture* picture_;
+    bool wantsUnrolled_ = false;
+    UnrolledView* unrolled_ = nullptr;  ///< made when first wanted
     TextBlock* triesTitle_;
     QWidget* tries_;
     QHBoxLayout* triesLayout_;

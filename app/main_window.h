@@ -78,6 +78,7 @@ private:
     void sign(bool wholeCable);
     void writeCertificate();
     void planCable();
+    void unroll();
     void askForFile();
     void askForJob(bool fresh);
     void setDark(bool dark);

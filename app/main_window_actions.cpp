@@ -9,6 +9,7 @@
 #include <QPushButton>
 
 #include "app/clean_dialog.h"
+#include "app/look_view.h"
 #include "app/loss_view.h"
 #include "app/main_window.h"
 #include "app/picture_intake.h"
@@ -79,6 +80,7 @@ void MainWindow::openMenu()
         const auto desk = static_cast<Desk>(n++);
         entry(view, text, QString::number(n), [this, desk] { showDesk(desk); });
     }
+    entry(view, tr("Face &unrolled"), tr("U"), [this] { unroll(); });
     entry(view, dark_ ? tr("Light theme") : tr("Dark theme"), tr("F9"), [this] { setDark(!dark_); });
     entry(&menu, tr("&Keys"), tr("F1"), [this] { showKeys(); });
     entry(&menu, tr("&Quit"), tr("Ctrl+Q"), [this] { close(); });
@@ -97,7 +99,7 @@ void MainWindow::showKeys()
                              tr("N or Space  next step\n← →  face along the ribbon\n↑ ↓  fibre\n1 2 3 4  look, light, trace, sign-off\nEnter  the "
                                 "first action of the ruling\n"
                                 "P  take a picture\nC  I cleaned it\nM  mate\nR  set the reference\nT  type the readings\nO  open a picture or "
-                                "trace\nD  other shot\nS  sign the fibre, Shift+S the cable\n"
+                                "trace\nD  other shot\nU  the face unrolled\nS  sign the fibre, Shift+S the cable\n"
                                 "W  write the certificates of the fibre and its cable\nZ  take back the last entry\nB  plan a cable\nEsc  out of a "
                                 "field\nF9  dark\nF10  menu"));
 }
@@ -204,6 +206,12 @@ void MainWindow::planCable()
     if (!session_->file(CablePlanned{cable})) return;
     choose({cable.id + "/1", End::A, Side::Cord});
     say(tr("Planned: cable %1, fibres 1 to %2.").arg(QString::fromStdString(cable.id)).arg(cable.fibres), false);
+}
+
+void MainWindow::unroll()
+{
+    look_->toggleUnrolled();
+    showDesk(Desk::Look);
 }
 
 void MainWindow::askForFile()

@@ -2,6 +2,7 @@
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QKeyEvent>
 
 #include "app/main_window.h"
 #include "app/theme.h"
@@ -24,12 +25,16 @@ int main(int argc, char** argv)
         window.choose({link, end, side});
         window.showDesk(desk);
         QElapsedTimer settle;
-        for (settle.start(); settle.elapsed() < 150;) QApplication::processEvents();
+        for (settle.start(); settle.elapsed() < 400;) QApplication::processEvents();
         window.grab().save(out.filePath(QString::fromLatin1(name) + (dark ? QStringLiteral("-dark.png") : QStringLiteral(".png"))));
     };
     shoot("look-needs-work", Desk::Look, "VP-04/7", End::A, Side::Port);
     if (!dark) {
         shoot("tries-damaged", Desk::Look, "VP-04/8", End::A, Side::Port);
+        QKeyEvent unroll(QEvent::KeyPress, Qt::Key_U, Qt::NoModifier);
+        QApplication::sendEvent(&window, &unroll);
+        shoot("unrolled", Desk::Look, "VP-04/8", End::A, Side::Port);
+        QApplication::sendEvent(&window, &unroll);
         shoot("loss", Desk::Loss, "VP-04/4", End::A, Side::Cord);
         shoot("sign-off", Desk::Sign, "VP-04/4", End::A, Side::Cord);
     }

@@ -9,6 +9,7 @@
 #include "app/face_picture.h"
 #include "app/ribbon_view.h"
 #include "app/ruling_view.h"
+#include "app/unrolled_view.h"
 #include "demo/demo_job.h"
 #include "window_driver.h"
 
@@ -103,6 +104,32 @@ private slots:
     {
         std::set<QString> keys;
         for (int k = 0; k <= static_cast<int>(ActionKind::PlanCable); ++k) QVERIFY(keys.insert(keyOf(static_cast<ActionKind>(k))).second);
+    }
+    void theUnrolledViewComparesWithTheLookBefore()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        w.choose({"VP-04/8", End::A, Side::Port});
+        QVERIFY(!w.findChild<UnrolledView*>("unrolled"));
+        d.key(Qt::Key_U);
+        auto* view = w.findChild<UnrolledView*>("unrolled");
+        QVERIFY(view && view->isVisible());
+        QCOMPARE(view->comparison().count(face::Fate::Stayed), 3);  // the damage of this face
+        QVERIFY(view->accessibleName().contains("3 stayed"));
+        QTRY_VERIFY([&] {  // the pictures come from the job by themselves
+            const QImage image = view->grab().toImage();
+            std::set<QRgb> seen;
+            for (int x = 0; x < image.width(); ++x) seen.insert(image.pixel(x, image.height() - em(1)));
+            return seen.size() > 20;
+        }());
+        w.choose({"VP-04/12", End::B, Side::Cord});  // not seen yet: nothing to unroll
+        QVERIFY(!view->isVisible());
+        w.choose({"VP-04/8", End::A, Side::Port});
+        QVERIFY(view->isVisible());
+        d.key(Qt::Key_U);
+        QVERIFY(!view->isVisible());
+        QVERIFY(d.text("lookTitle").contains("if mated so, +"));
     }
     void targetsAreLargeEnough()
     {

@@ -4,6 +4,8 @@
 
 #include <algorithm>
 
+#include "face/compare_looks.h"
+#include "face/meaning.h"
 #include "record/plan_match.h"
 
 namespace clendo {
@@ -36,6 +38,18 @@ std::string whyBroken(const RuleOutcome& broken, const std::vector<Finding>& fin
         return fmt::format("{} in the {}. The rule allows {} ({}).", what, zone, allowed, bandWords(broken.rule));
     }
     return fmt::format("{} findings in the {}, the first {}. The rule allows {} ({}).", broken.counted, zone, what, allowed, bandWords(broken.rule));
+}
+
+/// What the last cleaning did, as a sentence; empty where there is no look before the last.
+std::string sinceBefore(const FaceState& state)
+{
+    std::vector<const Try*> looks;
+    for (auto it = state.tries.rbegin(); it != state.tries.rend() && looks.size() < 2; ++it)
+        if (it->verdict) looks.push_back(&*it);
+    if (looks.size() < 2) return {};
+    const auto compared = face::compareLooks(looks[1]->seen.measured.findings, looks[0]->seen.measured.findings);
+    return fmt::format(" Since the look before: {} gone, {} moved, {} stayed, {} new.", compared.count(face::Fate::Gone),
+                       compared.count(face::Fate::Moved), compared.count(face::Fate::Stayed), compared.count(face::Fate::New));
 }
 
 void addUnchecked(Ruling& ruling, const JobState& state)
@@ -136,7 +150,7 @@ Ruling faceRuling(const JobState& state, const Link& link, const FaceId& id)
         case FaceCondition::Work:
         case FaceCondition::Damaged: {
             const RuleOutcome* broken = judged ? judged->verdict->broken() : nullptr;
-            if (broken) r.sentence = whyBroken(*broken, judged->seen.measured.findings);
+            if (broken) r.sentence = whyBroken(*broken, judged->seen.measured.findings) + sinceBefore(face);
             if (face.condition == FaceCondition::Damaged || face.cleanings >= state.job.attempts) {
                 r.tone = Tone::Damaged;
                 r.headline = face.condition == FaceCondition::Damaged ? "Stop cleaning: damaged" : "Stop cleaning: decide";
@@ -148,6 +162,9 @@ Ruling faceRuling(const JobState& state, const Link& link, const FaceId& id)
                 r.tone = Tone::Work;
                 r.headline = face.cleanings == 0 ? "Clean, then look again" : "Clean again, stronger";
                 r.help = {adviceFor(face).words};
+                if (broken)
+                    for (const auto& f : judged->seen.measured.findings)
+                        if (f.id == broken->findings.front()) r.help.emplace_back(face::meaningOf(f.appearance));
                 r.actions = {{ActionKind::Clean, "I cleaned it"}, {ActionKind::TakePicture, "Take a picture"}, {ActionKind::NextStep, "Next step"}};
             }
             break;

@@ -5,16 +5,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "face/compare_looks.h"
+
 namespace clendo {
 namespace {
 
 constexpr Micrometre samePlace{2.0};
-
-bool sameThing(const Finding& a, const Finding& b)
-{
-    const double apart = std::hypot((a.centre.x - b.centre.x).value(), (a.centre.y - b.centre.y).value());
-    return apart < samePlace.value() && a.size < b.size * 1.6 && b.size < a.size * 1.6;
-}
 
 /// What breaks a rule and was at its place in every judged look of the last two different cleaning methods is damage.
 bool damageRemains(const FaceState& face)
@@ -39,12 +35,8 @@ bool damageRemains(const FaceState& face)
     for (const auto& outcome : last->verdict->outcomes) {
         if (outcome.met) continue;
         for (const int id : outcome.findings) {
-            const auto& findings = last->seen.measured.findings;
-            const auto broken = std::find_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.id == id; });
-            if (broken == findings.end()) continue;
             const bool stayed = std::all_of(looks.begin() + 1, looks.end(), [&](const Try* look) {
-                return std::any_of(look->seen.measured.findings.begin(), look->seen.measured.findings.end(),
-                                   [&](const Finding& f) { return sameThing(f, *broken); });
+                return face::compareLooks(look->seen.measured.findings, last->seen.measured.findings).ofLater(id) == face::Fate::Stayed;
             });
             if (stayed) return true;
         }

@@ -1,0 +1,94 @@
+#include "face/expected_loss.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "files/files.h"
+#include "files/json_reading.h"
+
+namespace clendo::face {
+namespace {
+
+constexpr int rings = 60, sectors = 90;
+constexpr double reach = 2.2;          // mode field radii: 99.99 % of a Gaussian's power
+constexpr double mostBlocked = 0.999;  // a loss is a number
+
+bool covers(const Finding& f, double x, double y)
+{
+    if (f.kind == FindingKind::Scratch) {
+        // a bar across the line from the middle to its nearest point; where it ends, its circle ends
+        const double dx = x - f.centre.x.value(), dy = y - f.centre.y.value();
+        if (std::hypot(dx, dy) > f.size.value() / 2) return false;
+        const double r = f.centre.radius().value();
+        const double nx = r > 1e-6 ? f.centre.x.value() / r : 1, ny = r > 1e-6 ? f.centre.y.value() / r : 0;
+        const double across = std::abs(x * nx + y * ny);
+        return across >= f.nearest.value() && across <= f.nearest.value() + f.width.value();
+    }
+    const double radius = 0.5 * std::sqrt(std::max(0.01, f.length.value() * f.width.value()));
+    return std::hypot(x - f.centre.x.value(), y - f.centre.y.value()) < radius;
+}
+
+double power(const LightSpot& spot, double r)
+{
+    const double a = spot.diameter.value() / 2;
+    if (spot.shape == LightSpot::Shape::Gaussian) return std::exp(-2 * r * r / (a * a));
+    return r < a ? 1 - r * r / (a * a) : 0;
+}
+
+Decibel lossOf(double blocked, LightSpot::Shape shape)
+{
+    const double factor = shape == LightSpot::Shape::Gaussian ? 20 : 10;
+    return Decibel(-factor * std::log10(1 - std::min(blocked, mostBlocked)));
+}
+
+}  // namespace
+
+Result<LightSpot> loadLightSpot(CoreKind core, Nanometre wavelength, const std::filesystem::path& dataFolder)
+{
+    const auto text = readFile(dataFolder / "fibres/fibres.json");
+    if (!text) return tl::unexpected(text.error());
+    const auto file = nlohmann::json::parse(*text, nullptr, false);
+    const std::string kind = core == CoreKind::SingleMode ? "SM" : core == CoreKind::Multimode50 ? "MM50" : "MM62.5";
+    const auto missing =
+        failure(Error::Code::LimitsUnknown, "data/fibres/fibres.json says nothing of this fibre at this wavelength: no loss can be expected.");
+    if (!file.is_object() || !file.contains("kinds") || !file["kinds"].is_object() || !file["kinds"].contains(kind)) return missing;
+    const auto& known = file["kinds"][kind];
+    if (!known.is_object()) return missing;
+    JsonReading reading(known, kind);
+    LightSpot spot;
+    if (core == CoreKind::SingleMode) {
+        if (!known.contains("mode_field_um") || !known["mode_field_um"].is_object()) return missing;
+        JsonReading fields(known["mode_field_um"], "mode_field_um");
+        spot.diameter = Micrometre(fields.number(std::to_string(std::lround(wavelength.value())), 3, 30));
+        if (fields.problem()) return missing;
+    } else {
+        spot.shape = LightSpot::Shape::Parabolic;
+        spot.diameter = Micrometre(reading.number("core_um", 20, 200));
+        if (reading.problem()) return missing;
+    }
+    return spot;
+}
+
+ExpectedLoss expectedLoss(const std::vector<Finding>& findings, const LightSpot& spot)
+{
+    const double outer = spot.shape == LightSpot::Shape::Gaussian ? reach * spot.diameter.value() / 2 : spot.diameter.value() / 2;
+    double all = 0, opaque = 0, seen = 0;
+    for (int i = 0; i < rings; ++i) {
+        const double r = (i + 0.5) * outer / rings, weight = r * power(spot, r);
+        for (int k = 0; k < sectors; ++k) {
+            const double angle = 2 * std::numbers::pi * k / sectors, x = r * std::cos(angle), y = r * std::sin(angle);
+            double darkest = -1;
+            for (const auto& f : findings)
+                if (covers(f, x, y)) darkest = std::max(darkest, std::min(1.0, std::abs(f.contrast)));
+            all += weight;
+            if (darkest < 0) continue;
+            opaque += weight;
+            seen += weight * darkest / 2;  // coaxial light passed it twice; the light of the link passes it once
+        }
+    }
+    if (!(all > 0)) return {};
+    return {lossOf(seen / all, spot.shape), lossOf(opaque / all, spot.shape), opaque / all};
+}
+
+}  // namespace clendo::face

@@ -1,0 +1,35 @@
+#pragma once
+#include <filesystem>
+#include <optional>
+#include <vector>
+
+#include "criteria/finding.h"
+#include "result/result.h"
+
+namespace clendo::face {
+
+/// How the light is spread over the face.
+struct LightSpot {
+    enum class Shape {
+        Gaussian,  ///< single-mode: intensity falls to 1/e² at the mode field's radius
+        Parabolic  ///< multimode under a conditioned launch: power density 1 - (r/a)² over the core
+    };
+    Shape shape = Shape::Gaussian;
+    Micrometre diameter{9.2};  ///< mode field or core
+};
+
+/// From data/fibres; an Error where the file is missing or knows neither this core nor the wavelength.
+Result<LightSpot> loadLightSpot(CoreKind core, Nanometre wavelength, const std::filesystem::path& dataFolder);
+
+/// What would be added if this face were mated now, as a range: from things that let through what they let through in the picture, to opaque ones.
+/// Only what lies in the way of the light; a gap between the faces comes on top and no picture shows it.
+struct ExpectedLoss {
+    Decibel least, most;
+    double blockedShare = 0;  ///< of the light's power
+};
+
+/// Overlap of the light with what lies on the face. Gaussian: the field that is left couples into the mode again, so the loss is -20 lg(1 - b);
+/// multimode: -10 lg(1 - b), b the blocked share. Defects are taken as ellipses of their extent, scratches as bars at their distance.
+ExpectedLoss expectedLoss(const std::vector<Finding>& findings, const LightSpot& spot);
+
+}  // namespace clendo::face
