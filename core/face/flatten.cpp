@@ -13,9 +13,10 @@ namespace {
 
 constexpr double largestCore = 34;                     // um from the centre: beyond it no core changes the glass's level
 constexpr double middleUm = 12, coreTolerance = 0.02;  // where dirt can hide in the mean over rings, and what its model may miss
-constexpr double edgeDoubtUm = 0.22;                   // how far the background's own edges may be misplaced
-constexpr double ferruleUmPerPixel = 0.7;              // coarse enough to be quick, fine enough for 10 um
-constexpr double ferruleReach = 2.0;                   // cladding radii: zone D ends at 250 um
+constexpr double litCore = 0.25, litDoubt = 0.1;
+constexpr double edgeDoubtUm = 0.22;       // how far the background's own edges may be misplaced
+constexpr double ferruleUmPerPixel = 0.7;  // coarse enough to be quick, fine enough for 10 um
+constexpr double ferruleReach = 2.0;       // cladding radii: zone D ends at 250 um
 
 struct Crop {
     cv::Mat1f grey;
@@ -38,6 +39,14 @@ Crop cropAround(const cv::Mat1b& picture, const Circle& circle, double reach, in
     out.origin = {wanted.x + (factor - 1) / 2.0, wanted.y + (factor - 1) / 2.0};
     crop.centre = {(circle.x - out.origin.x) / factor, (circle.y - out.origin.y) / factor};
     return crop;
+}
+
+/// A lit core is far brighter than the glass and never quite round: what differs there by less than this share of it is the light.
+void doubtInside(Flattened& out, cv::Point2d centre, double radius, double doubt)
+{
+    cv::Mat1b disc(out.doubt.size(), std::uint8_t{0});
+    cv::circle(disc, cv::Point(cvRound(centre.x), cvRound(centre.y)), cvRound(radius), 255, cv::FILLED);
+    cv::add(out.doubt, cv::Scalar(doubt), out.doubt, disc);
 }
 
 }  // namespace
@@ -65,6 +74,7 @@ Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, doubl
     }
     profile.keepAbove([&](double d) { return core.level(d / ppu) - coreTolerance; }, middleUm * ppu);
     profile.divide(even, edgeDoubtUm * ppu, out.contrast, out.doubt, out.judged);
+    if (core.strength > litCore) doubtInside(out, crop.centre, (core.radius + 2) * ppu, litDoubt * core.strength);
     return out;
 }
 

@@ -13,10 +13,12 @@ constexpr double quarter = 0.25;         // px from one point of an outline to t
 constexpr std::size_t mostPoints = 300;  // asked: more do not make a line straighter
 constexpr int trials = 80;
 constexpr double leastLengthUm = 4, gapUm = 2, slackUm = 0.35, widestUm = 7;
-constexpr double leastSlender = 3;    // length over width
-constexpr double mostLeftOver = 0.2;  // share of the outline that no stroke explains
-constexpr double leastCrossing = 20;  // degrees: below it a bend is one bent thing, not two strokes
-constexpr double mostAskew = 12;      // degrees between pieces of one line
+constexpr double crossingLengthUm = 6;  // shorter arms are corners of dirt
+constexpr double mostFilled = 0.35;     // of its circle by strokes that cross: more is a blob
+constexpr double leastSlender = 3;      // length over width
+constexpr double mostLeftOver = 0.2;    // share of the outline that no stroke explains
+constexpr double leastCrossing = 20;    // degrees: below it a bend is one bent thing, not two strokes
+constexpr double mostAskew = 12;        // degrees between pieces of one line
 
 double cross(cv::Point2f a, cv::Point2f b) { return double(a.x) * double(b.y) - double(a.y) * double(b.x); }
 
@@ -174,7 +176,9 @@ void absorb(std::vector<Piece>& pieces, double ppu)
 std::vector<Piece> splitStrokes(Piece piece, double ppu)
 {
     const double width = 2 * piece.area / std::max(1.0, quarter * double(piece.outline.size()));
-    if (piece.radius < 2.5 * ppu || 2 * piece.radius < leastSlender * width || width > widestUm * ppu) return {std::move(piece)};
+    const double filled = piece.area / (std::numbers::pi * piece.radius * piece.radius + 1e-9);
+    if (2 * piece.radius < std::max(crossingLengthUm * ppu, leastSlender * width) || width > widestUm * ppu || filled > mostFilled)
+        return {std::move(piece)};
     std::vector<cv::Point2f> left;
     const std::size_t step = std::max<std::size_t>(1, piece.outline.size() / mostPoints);
     for (std::size_t i = 0; i < piece.outline.size(); i += step) left.push_back(piece.outline[i]);
@@ -185,6 +189,7 @@ std::vector<Piece> splitStrokes(Piece piece, double ppu)
         const double gap = gapUm * ppu + 1 + (found.empty() ? 0 : 2 * reachOf(width, ppu) / std::sin(leastCrossing * std::numbers::pi / 180));
         const auto next = strongest(left, width, gap, ppu);
         if (!next) break;
+        if (next->length < crossingLengthUm * ppu) return {std::move(piece)};
         for (const auto& other : found)
             if (!crosses(*next, other, ppu)) return {std::move(piece)};
         const double reach = reachOf(width, ppu);
