@@ -16,17 +16,15 @@ struct Taken {
     face::FaceMeasurement measured;
 };
 
-Result<Taken> readAndMeasure(const std::string& path, const std::string& name, bool multimode)
+Result<Taken> readAndMeasure(const std::string& path, const std::string& name)
 {
     auto bytes = readFile(path);
     if (!bytes) return tl::unexpected(bytes.error());
     const auto picture = decodePicture(*bytes, name);
     if (!picture) return tl::unexpected(picture.error());
-    face::MeasureOptions options;
-    options.multimode = multimode;
     const auto module = vision();
     if (!module) return tl::unexpected(module.error());
-    auto measured = module->measure(*picture, options);
+    auto measured = module->measure(*picture, {});
     return Taken{{name, std::move(*bytes)}, std::move(measured.front())};
 }
 
@@ -41,8 +39,6 @@ void PictureIntake::take(const QString& path, const FaceId& face)
         session_.say(tr("Choose a face first, then bring the picture."), true);
         return;
     }
-    const auto criteria = session_.state().criteriaFor(*link);
-    const bool multimode = criteria && criteria->multimode;
     auto* watcher = new QFutureWatcher<Result<Taken>>(this);
     connect(watcher, &QFutureWatcher<Result<Taken>>::finished, this, [this, watcher, face] {
         watcher->deleteLater();
@@ -57,7 +53,7 @@ void PictureIntake::take(const QString& path, const FaceId& face)
     });
     emit busyChanged(++busy_);
     const std::string file = path.toStdString(), name = QFileInfo(path).fileName().toStdString();
-    watcher->setFuture(QtConcurrent::run([file, name, multimode] { return readAndMeasure(file, name, multimode); }));
+    watcher->setFuture(QtConcurrent::run([file, name] { return readAndMeasure(file, name); }));
 }
 
 }  // namespace clendo

@@ -26,7 +26,6 @@ nlohmann::json judgeImage(const std::string& image, const FaceArguments& argumen
     face::MeasureOptions options;
     if (arguments.scale > 0) options.scale = Scale(arguments.scale);
     options.cladding = Micrometre(arguments.cladding);
-    options.multimode = criteria.multimode;
     if (arguments.fibres == "auto" || (arguments.fibres.empty() && criteria.rectangular))
         options.fibres.reset();
     else if (!arguments.fibres.empty())

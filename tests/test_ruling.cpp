@@ -23,6 +23,39 @@ private slots:
         QVERIFY(r.actions.front().kind == ActionKind::Clean);
         QVERIFY(r.actions.size() <= 3);
     }
+    void mixedCoresAreStopped_data()
+    {
+        QTest::addColumn<int>("cord");
+        QTest::addColumn<int>("port");
+        QTest::addColumn<QString>("says");
+        const int sm = int(CoreKind::SingleMode), mm50 = int(CoreKind::Multimode50), mm62 = int(CoreKind::Multimode62);
+        QTest::newRow("as planned") << sm << sm << QString();
+        QTest::newRow("not seen") << sm << -1 << QString();
+        QTest::newRow("multimode cord") << mm50 << sm << "plan says single-mode";
+        QTest::newRow("multimode port") << sm << mm62 << "62.5 µm";
+    }
+    void mixedCoresAreStopped()
+    {
+        QFETCH(int, cord);
+        QFETCH(int, port);
+        QFETCH(QString, says);
+        Journal j;
+        for (const auto& [id, core] : {std::pair{cordA, cord}, {portA, port}}) {
+            FaceSeen seen{id, "sha", "p.png", {}};
+            seen.measured.claddingDiameter = Pixel(300);
+            if (core >= 0) seen.measured.core = static_cast<CoreKind>(core);
+            j.add(seen);
+        }
+        const JobState s = j.state();
+        const auto ok = mayMate(s, *s.link("VP-04/1"), End::A);
+        QCOMPARE(ok.has_value(), says.isEmpty());
+        const Ruling r = faceRuling(s, *s.link("VP-04/1"), portA);
+        QCOMPARE(r.headline == "Do not mate: wrong core", !says.isEmpty());
+        if (!says.isEmpty()) {
+            QVERIFY2(QString::fromStdString(ok.error().message).contains(says), ok.error().message.c_str());
+            QVERIFY(r.actions.front().kind != ActionKind::Mate);
+        }
+    }
     void theFirstActionIsTheNextThingToDo()
     {
         Journal j;

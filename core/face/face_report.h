@@ -36,7 +36,6 @@ struct MeasureOptions {
     std::optional<Scale> scale;     ///< nothing: from the cladding edge
     Micrometre cladding{125};       ///< nominal diameter
     std::optional<int> fibres = 1;  ///< nothing: as many as are found in a row
-    bool multimode = false;         ///< which cores to expect first
 };
 
 /// Finds the fibre(s), measures what lies on them. Always at least one measurement: where no fibre is found it says so.

@@ -137,6 +137,13 @@ Ruling faceRuling(const JobState& state, const Link& link, const FaceId& id)
             r.tone = Tone::Fit;
             const bool mated = state.state(link.id).mated.contains(id.end);
             const bool ready = !mated && mayMate(state, link, id.end).has_value();
+            if (const auto mix = coreMix(state, link, id.end); mix && !mated) {
+                r.tone = Tone::Damaged;
+                r.headline = "Do not mate: wrong core";
+                r.sentence = fmt::format("The {}. Both can be clean and still lose most of the light.", *mix);
+                r.actions = {{ActionKind::TakePicture, "Take a picture"}, {ActionKind::NextStep, "Next step"}};
+                break;
+            }
             r.headline = mated ? "Mated" : ready ? "Fit: mate now" : "Fit";
             r.sentence = mated   ? "Both faces were seen fit and are joined."
                          : ready ? "Both faces are fit. Join them now, or cap them: clean has an age."

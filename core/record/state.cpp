@@ -228,6 +228,30 @@ std::optional<ConnectorCriteria> JobState::criteriaFor(const Link& l) const
 
 JobState fold(std::span<const Entry> entries, const Rules& rules) { return Folding(rules).run(entries); }
 
+std::optional<std::string> coreMix(const JobState& state, const Link& link, End end)
+{
+    const auto words = [](CoreKind core) {
+        return core == CoreKind::SingleMode ? "single-mode" : core == CoreKind::Multimode50 ? "50 µm" : "62.5 µm";
+    };
+    std::optional<CoreKind> first;
+    std::string firstWhere;
+    for (const Side side : {Side::Cord, Side::Port}) {
+        const FaceId id{link.id, end, side};
+        const Try* seen = state.face(id).lastJudged();
+        if (!seen || !seen->seen.measured.core) continue;
+        const CoreKind core = *seen->seen.measured.core;
+        if (first && core != *first)
+            return fmt::format("cores are mixed: the {} shows a {} core, the {} a {} one", firstWhere, words(*first), link.where(id), words(core));
+        const auto criteria = state.criteriaFor(link);
+        if (criteria && criteria->multimode == (core == CoreKind::SingleMode))
+            return fmt::format("the {} shows a {} core, the plan says {}", link.where(id), words(core),
+                               criteria->multimode ? "multimode" : "single-mode");
+        first = core;
+        firstWhere = link.where(id);
+    }
+    return std::nullopt;
+}
+
 Result<void> mayMate(const JobState& state, const Link& link, End end)
 {
     for (const Side side : {Side::Cord, Side::Port}) {
@@ -241,6 +265,8 @@ Result<void> mayMate(const JobState& state, const Link& link, End end)
                                                                 : "needs cleaning";
         return failure(Error::Code::StepRefused, fmt::format("Not yet: the {} {}. Both faces must be seen fit before they touch.", where, why));
     }
+    if (const auto mix = coreMix(state, link, end))
+        return failure(Error::Code::StepRefused, fmt::format("Do not mate: {}. Find the right cord, or correct the plan.", *mix));
     return {};
 }
 

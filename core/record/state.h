@@ -82,6 +82,9 @@ private:
 
 JobState fold(std::span<const Entry> entries, const Rules& rules);
 
+/// What is wrong with the cores that were seen at this end: mixed, or not those of the plan. Nothing where the pictures do not show them.
+std::optional<std::string> coreMix(const JobState& state, const Link& link, End end);
+
 /// Whether a pair may be joined now; the Error says which face is in the way and why.
 Result<void> mayMate(const JobState& state, const Link& link, End end);
 /// Whether a link may be signed off; the Error says what is missing.
