@@ -3,9 +3,7 @@
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QScrollArea>
-#include <QScrollBar>
 #include <QVBoxLayout>
-#include <algorithm>
 
 #include "app/theme.h"
 
@@ -108,9 +106,6 @@ void RulingView::show(const Ruling& ruling)
     rows_->setRows(ruling.rows);
     scroll_->setVisible(!ruling.rows.empty());
     rowsTitle_->setVisible(!ruling.rows.empty());
-    const auto broken = std::find_if(ruling.rows.begin(), ruling.rows.end(), [](const RulingRow& row) { return !row.met; });
-    rows_->adjustSize();
-    scroll_->verticalScrollBar()->setValue(broken == ruling.rows.end() ? 0 : em(1.45) * static_cast<int>(broken - ruling.rows.begin() - 1));
     for (std::size_t i = 0; i < buttons_.size(); ++i) {
         const bool used = i < ruling.actions.size();
         buttons_[i]->setVisible(used);

@@ -41,7 +41,33 @@ void judgedPicture(benchmark::State& state)
 {
     cv::setNumThreads(1);
     for (auto _ : state) benchmark::DoNotOptimize(face::measure(picture(), {}));
+    state.counters["ns_per_pixel"] =
+        benchmark::Counter(double(picture().pixels.size()), benchmark::Counter::kIsIterationInvariantRate | benchmark::Counter::kInvert);
 }
 BENCHMARK(judgedPicture)->Unit(benchmark::kMillisecond);
+
+/// Twelve fibres, 250 um apart, in one wide picture: what a pixel costs beside judgedPicture.
+void judgedRowOfTwelve(benchmark::State& state)
+{
+    cv::setNumThreads(1);
+    constexpr int each = 284, high = 440;
+    world::Camera camera;
+    camera.width = each;
+    camera.height = high;
+    camera.scale = Scale(0.88);
+    face::Picture row{12 * each, high, std::vector<std::uint8_t>(std::size_t{12} * each * high)};
+    for (int n = 0; n < 12; ++n) {
+        camera.seed = static_cast<std::uint32_t>(n + 1);
+        const auto one = world::takePicture(world::makeFace(n % 3 == 0 ? world::Story::Dusty : world::Story::SomeDust, camera.seed), camera);
+        for (int y = 0; y < high; ++y)
+            std::copy_n(one.pixels.begin() + std::ptrdiff_t{y} * each, each, row.pixels.begin() + std::ptrdiff_t{y} * 12 * each + n * each);
+    }
+    face::MeasureOptions options;
+    options.fibres.reset();
+    for (auto _ : state) benchmark::DoNotOptimize(face::measure(row, options));
+    state.counters["ns_per_pixel"] =
+        benchmark::Counter(double(row.pixels.size()), benchmark::Counter::kIsIterationInvariantRate | benchmark::Counter::kInvert);
+}
+BENCHMARK(judgedRowOfTwelve)->Unit(benchmark::kMillisecond);
 
 }  // namespace

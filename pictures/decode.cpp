@@ -11,6 +11,13 @@ namespace {
 
 constexpr int shortestSide = 16, longestSide = 12000;
 constexpr qint64 mostPixels = 64'000'000;
+constexpr std::size_t trailer = 65536;  // some scopes write notes behind the picture
+
+/// A JPEG without its end is read with grey in place of what is missing: half a picture must not be judged as a whole one.
+bool cutOffJpeg(std::string_view bytes)
+{
+    return bytes.starts_with("\xFF\xD8") && bytes.substr(bytes.size() - std::min<std::size_t>(bytes.size(), trailer)).find("\xFF\xD9") == bytes.npos;
+}
 
 }  // namespace
 
@@ -33,7 +40,7 @@ Result<face::Picture> decodePicture(std::string_view bytes, const std::string& n
         return failure(Error::Code::PictureTooSmall,
                        fmt::format("“{}” is only {} × {} pixels. Save it at the scope's own resolution.", name, size.width(), size.height()));
     const QImage image = reader.read();
-    if (image.isNull())
+    if (image.isNull() || cutOffJpeg(bytes))
         return failure(Error::Code::NotAPicture, fmt::format("“{}” is damaged and cannot be read to its end. Copy it from the scope again.", name),
                        reader.errorString().toStdString());
     if (image.width() < shortestSide || image.height() < shortestSide)

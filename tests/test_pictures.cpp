@@ -63,6 +63,9 @@ private slots:
         };
         row("empty", "", Error::Code::NotAPicture);
         row("text", "this is not a picture", Error::Code::NotAPicture);
+        const std::string jpeg = encoded(QImage(TEST_DATA "/faces/passes-dusty.jpg"), "JPG");
+        row("a JPEG cut off at three quarters", jpeg.substr(0, jpeg.size() * 3 / 4), Error::Code::NotAPicture);
+        row("a JPEG without its end", jpeg.substr(0, jpeg.size() - 2), Error::Code::NotAPicture);
         row("one pixel", encoded(QImage(1, 1, QImage::Format_RGB32), "PNG"), Error::Code::PictureTooSmall);
         row("20,000 pixels wide", encoded(QImage(20000, 20, QImage::Format_Grayscale8), "PNG"), Error::Code::PictureTooLarge);
         const std::string good = encoded(QImage(640, 480, QImage::Format_RGB32), "PNG");

@@ -119,6 +119,7 @@ Ruling faceRuling(const JobState& state, const Link& link, const FaceId& id)
     if (judged)
         for (const auto& o : judged->verdict->outcomes)
             if (o.rule.allowed || o.counted > 0) r.rows.push_back(rowOf(o));
+    std::stable_partition(r.rows.begin(), r.rows.end(), [](const RulingRow& row) { return !row.met; });  // what is broken is read first
     switch (face.condition) {
         case FaceCondition::NotSeen:
             r.headline = "Look first";
