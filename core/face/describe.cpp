@@ -14,9 +14,10 @@ constexpr double edgeOverOptics = 0.75, sharpOptics = 0.48;
 constexpr double narrowest = 0.5;  // um: below it no width can be told
 constexpr double angular = 0.9;    // share of its circle from which a thing is round: corners of others are rounded off by the blur
 constexpr double widestScratch = 7, shortestScratch = 4;  // um
-constexpr double narrowestChip = 1.5, faintestChip = 0.2;
-constexpr double tangential = 30;     // degrees
-constexpr double nextToTheEdge = 10;  // um
+constexpr double narrowestChip = 1.5, longestChip = 45;   // um
+constexpr double faintestChip = 0.2, surelyChip = 0.35;   // contrast
+constexpr double tangential = 30;                         // degrees
+constexpr double nextToTheEdge = 10;                      // um
 
 struct Shape {
     double longer = 0, shorter = 0, meanWidth = 0;  ///< um
@@ -46,10 +47,13 @@ bool isScratch(const Piece& piece, const Shape& s, double pixel)
 }
 
 /// A thing along the rim of the glass is broken out of it; a scratch goes across.
-bool isChip(const Piece& piece, const Shape& s, cv::Point2d centre)
+bool isChip(const Piece& piece, const Shape& s, cv::Point2d centre, double claddingRadius)
 {
-    if (!piece.atRim || piece.region != Region::Glass || s.meanWidth < narrowestChip || std::abs(piece.contrast) < faintestChip) return false;
+    if (!piece.atRim || piece.region != Region::Glass || s.longer > longestChip) return false;
+    const double contrast = std::abs(piece.contrast);
+    if (contrast < faintestChip || (contrast < surelyChip && s.meanWidth < narrowestChip)) return false;
     const cv::Point2d out(double(piece.centre.x) - centre.x, double(piece.centre.y) - centre.y);
+    if (std::hypot(out.x, out.y) < 0.75 * claddingRadius) return false;
     const double along = std::abs(double(s.along.x) * out.x + double(s.along.y) * out.y) / std::max(1e-6, std::hypot(out.x, out.y));
     return along < std::sin(tangential * std::numbers::pi / 180);
 }
@@ -122,7 +126,7 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
     const double optics = opticsOf(pieces, edge, ppu), pixel = 1 / (ppu * std::sqrt(12.0));
     for (const auto& piece : pieces) {
         const Shape s = shapeOf(piece, ppu);
-        const bool scratch = isScratch(piece, s, 1 / ppu) && !isChip(piece, s, centre);
+        const bool scratch = isScratch(piece, s, 1 / ppu) && !isChip(piece, s, centre, edge.circle.radius);
         const double sigma = std::hypot(std::hypot(optics, piece.smoothing / ppu), pixel);
         Finding f;
         f.kind = scratch ? FindingKind::Scratch : FindingKind::Defect;
