@@ -269,6 +269,7 @@ void MainWindow::keyPressEvent(QKeyEvent* event)
         case Qt::Key_Z: return act(ActionKind::Undo);
         case Qt::Key_B: return act(ActionKind::PlanCable);
         case Qt::Key_U: return unroll();
+        case Qt::Key_X: return overrule();
         case Qt::Key_D:
             if (trace_ && desk_ == Desk::Trace) trace_->nextShot();
             return;

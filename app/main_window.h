@@ -79,6 +79,7 @@ private:
     void writeCertificate();
     void planCable();
     void unroll();
+    void overrule();
     void askForFile();
     void askForJob(bool fresh);
     void setDark(bool dark);

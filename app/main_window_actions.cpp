@@ -12,6 +12,7 @@
 #include "app/look_view.h"
 #include "app/loss_view.h"
 #include "app/main_window.h"
+#include "app/overrule_dialog.h"
 #include "app/picture_intake.h"
 #include "app/plan_dialog.h"
 #include "app/ruling_view.h"
@@ -81,6 +82,7 @@ void MainWindow::openMenu()
         entry(view, text, QString::number(n), [this, desk] { showDesk(desk); });
     }
     entry(view, tr("Face &unrolled"), tr("U"), [this] { unroll(); });
+    entry(step, tr("Overrule a finding …"), tr("X"), [this] { overrule(); });
     entry(view, dark_ ? tr("Light theme") : tr("Dark theme"), tr("F9"), [this] { setDark(!dark_); });
     entry(&menu, tr("&Keys"), tr("F1"), [this] { showKeys(); });
     entry(&menu, tr("&Quit"), tr("Ctrl+Q"), [this] { close(); });
@@ -99,7 +101,7 @@ void MainWindow::showKeys()
                              tr("N or Space  next step\n← →  face along the ribbon\n↑ ↓  fibre\n1 2 3 4  look, light, trace, sign-off\nEnter  the "
                                 "first action of the ruling\n"
                                 "P  take a picture\nC  I cleaned it\nM  mate\nR  set the reference\nT  type the readings\nO  open a picture or "
-                                "trace\nD  other shot\nU  the face unrolled\nS  sign the fibre, Shift+S the cable\n"
+                                "trace\nD  other shot\nU  the face unrolled\nX  overrule a finding\nS  sign the fibre, Shift+S the cable\n"
                                 "W  write the certificates of the fibre and its cable\nZ  take back the last entry\nB  plan a cable\nEsc  out of a "
                                 "field\nF9  dark\nF10  menu"));
 }
@@ -212,6 +214,18 @@ void MainWindow::unroll()
 {
     look_->toggleUnrolled();
     showDesk(Desk::Look);
+}
+
+void MainWindow::overrule()
+{
+    const Link* l = link();
+    if (!l) return;
+    showDesk(Desk::Look);
+    const Try* look = session_->state().face(chosen_).lastJudged();
+    if (!look) return say(tr("This face was not judged yet: there is nothing to overrule."), true);
+    OverruleDialog dialog(chosen_, *look, session_->state().criteriaFor(*l), this);
+    if (dialog.exec() != QDialog::Accepted) return;
+    if (session_->file(dialog.fact())) say(tr("Filed: the record keeps what was measured and what you say. Z takes it back."), false);
 }
 
 void MainWindow::askForFile()

@@ -16,6 +16,7 @@ private slots:
             .add(shot())
             .add(ReferenceVoided{Direction::BtoA, "cord moved"})
             .add(Signed{"VP-04/1", "well"})
+            .add(FindingOverruled{cordA, 3, 0, FindingOverruled::As::Missed, "seen by eye", {Micrometre(3), Micrometre(-4)}, Micrometre(2)})
             .add(Corrected{3, "wrong face"});
         j.look(portB, {dirt(30)});
         for (const auto& entry : j.entries) {
@@ -115,6 +116,40 @@ private slots:
         QVERIFY(j.state().state("VP-04/1").mated.contains(End::A));
         j.clean(portA);  // it was opened
         QVERIFY(!j.state().state("VP-04/1").mated.contains(End::A));
+    }
+    void aFindingCanBeOverruled()
+    {
+        using As = FindingOverruled::As;
+        Journal j;
+        j.look(cordA, {dirt(30), dirt(-35, 7, 2)});
+        const auto look = j.entries.back().id;
+        const auto fit = [&] { return j.state().face(cordA).condition == FaceCondition::Fit; };
+        j.add(FindingOverruled{cordA, look, 1, As::NotReal, "a reflection", {}, {}});
+        QVERIFY(!fit());  // the other one is still there
+        QCOMPARE(j.state().face(cordA).tries[0].seen.measured.findings.size(), std::size_t{1});
+        j.add(FindingOverruled{cordA, look, 2, As::NotReal, "a reflection", {}, {}});
+        QVERIFY(fit());
+        QCOMPARE(j.state().face(cordA).tries[0].overruled.size(), std::size_t{2});
+        QCOMPARE(std::get<FaceSeen>(j.entries[2].fact).measured.findings.size(), std::size_t{2});  // what was measured stays
+        j.add(Corrected{j.entries.back().id, "it was real"});
+        QVERIFY(!fit());
+    }
+    void aMissedFindingCounts()
+    {
+        using As = FindingOverruled::As;
+        Journal j;
+        j.look(cordA);
+        const auto look = j.entries.back().id;
+        j.add(FindingOverruled{cordA, look, 0, As::Missed, "seen by eye", {Micrometre(0), Micrometre(2)}, Micrometre(4)});
+        QVERIFY(j.state().face(cordA).condition == FaceCondition::Work);
+        QCOMPARE(j.state().face(cordA).tries[0].seen.measured.findings[0].nearest.value(), 0.0);
+        // of another kind it is judged by its width
+        j.add(FindingOverruled{cordA, look, 1, As::Scratch, "a line", {}, {}});
+        QVERIFY(j.state().face(cordA).tries[0].seen.measured.findings[0].kind == FindingKind::Scratch);
+        j.add(FindingOverruled{cordA, look, 9, As::NotReal, "no such finding", {}, {}});
+        QCOMPARE(j.state().troubles.size(), std::size_t{1});
+        j.add(FindingOverruled{cordA, 77, 1, As::NotReal, "no such look", {}, {}});
+        QVERIFY(j.state().face(cordA).condition == FaceCondition::Work);
     }
     void aCorrectionTakesBackAndKeeps()
     {

@@ -1,4 +1,5 @@
 #include <QComboBox>
+#include <QLineEdit>
 #include <QListView>
 #include <QMimeData>
 #include <QPainter>
@@ -130,6 +131,31 @@ private slots:
         d.key(Qt::Key_U);
         QVERIFY(!view->isVisible());
         QVERIFY(d.text("lookTitle").contains("if mated so, +"));
+    }
+    void aFindingIsOverruledByKeys()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        w.choose({"VP-04/8", End::A, Side::Port});
+        const auto look = [&]() -> const Try& { return *w.session()->state().face(w.chosen()).lastJudged(); };
+        const std::size_t before = look().seen.measured.findings.size();
+        d.inDialog([](QWidget* dialog) {
+            auto* reason = dialog->findChild<QLineEdit*>("reason");
+            QTest::keyClick(reason, Qt::Key_Return);
+            QVERIFY(dialog->isVisible());  // without a reason nothing is filed
+            QTest::keyClicks(reason, "a reflection");
+            QTest::keyClick(reason, Qt::Key_Return);
+        });
+        d.key(Qt::Key_X);
+        QCOMPARE(look().overruled.size(), std::size_t{1});
+        QCOMPARE(look().seen.measured.findings.size(), before - 1);
+        QVERIFY(d.text("rulingHelp").contains("a reflection"));
+        d.key(Qt::Key_Z);
+        QCOMPARE(look().seen.measured.findings.size(), before);
+        w.choose({"VP-04/12", End::B, Side::Cord});
+        d.key(Qt::Key_X);
+        QVERIFY(d.said().contains("not judged yet"));
     }
     void targetsAreLargeEnough()
     {

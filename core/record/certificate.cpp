@@ -16,7 +16,8 @@ json lookToJson(const Try& look, const std::optional<ConnectorCriteria>& criteri
 {
     json cleaned = json::array();
     for (const auto& c : look.cleanedBefore) cleaned.push_back({{"method", c.method}, {"strokes", c.strokes}});
-    json findings = json::array(), rules = json::array();
+    json findings = json::array(), rules = json::array(), overruled = json::array();
+    for (const auto& o : look.overruled) overruled.push_back({{"finding", o.finding}, {"as", name(o.as)}, {"reason", o.reason}});
     for (const auto& f : look.seen.measured.findings) findings.push_back(toJson(f, criteria ? zoneOf(f, *criteria) : std::nullopt));
     if (look.verdict)
         for (const auto& o : look.verdict->outcomes) rules.push_back(toJson(o));
@@ -30,7 +31,8 @@ json lookToJson(const Try& look, const std::optional<ConnectorCriteria>& criteri
             {"verdict", !look.verdict       ? "retake"
                         : look.verdict->fit ? "pass"
                                             : "fail"},
-            {"near_limit", look.verdict && look.verdict->nearLimit}};
+            {"near_limit", look.verdict && look.verdict->nearLimit},
+            {"overruled", overruled}};
 }
 
 json faceToJson(const JobState& state, const Link& link, const FaceId& id)

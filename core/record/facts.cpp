@@ -1,11 +1,16 @@
 #include "record/facts.h"
 
+#include <algorithm>
+#include <array>
+
 #include "face/face_json.h"
 #include "files/json_reading.h"
 #include "otdr/trace_json.h"
 
 namespace clendo {
 namespace {
+
+constexpr std::array<std::string_view, 4> overrulings{"not-real", "scratch", "defect", "missed"};  // in the order of As
 
 using nlohmann::json;
 
@@ -112,6 +117,23 @@ public:
     Signed signedOff() { return {in_.text("subject"), in_.textOr("remark", "")}; }
     Corrected corrected() { return {static_cast<std::int64_t>(in_.number("entry", 1, 1e15)), in_.text("reason")}; }
 
+    FindingOverruled overruled()
+    {
+        FindingOverruled f;
+        f.face = face();
+        f.look = static_cast<std::int64_t>(in_.number("look", 1, 1e15));
+        f.finding = static_cast<int>(in_.number("finding", 0, 1e6));
+        const auto as = std::find(overrulings.begin(), overrulings.end(), in_.text("as"));
+        if (as == overrulings.end())
+            in_.complain("“as” must be not-real, scratch, defect or missed");
+        else
+            f.as = static_cast<FindingOverruled::As>(as - overrulings.begin());
+        f.reason = in_.text("reason");
+        f.place = {Micrometre(in_.number("x_um", -500, 500)), Micrometre(in_.number("y_um", -500, 500))};
+        f.size = Micrometre(in_.number("size_um", 0, 500));
+        return f;
+    }
+
     [[nodiscard]] const std::optional<std::string>& problem() const { return in_.problem(); }
 
 private:
@@ -139,6 +161,8 @@ private:
 
 }  // namespace
 
+std::string_view name(FindingOverruled::As as) { return overrulings[static_cast<std::size_t>(as)]; }
+
 std::string_view kindOf(const Fact& fact)
 {
     return std::visit(
@@ -149,6 +173,7 @@ std::string_view kindOf(const Fact& fact)
             [](const ReferenceVoided&) -> std::string_view { return "reference_voided"; },
             [](const PowerRead&) -> std::string_view { return "power_read"; }, [](const TraceShot&) -> std::string_view { return "trace_shot"; },
             [](const Signed&) -> std::string_view { return "signed"; }, [](const Corrected&) -> std::string_view { return "corrected"; },
+            [](const FindingOverruled&) -> std::string_view { return "finding_overruled"; },
             [](const UnknownFact& f) -> std::string_view { return f.kind; }},
         fact);
 }
@@ -206,6 +231,11 @@ json bodyOf(const Fact& fact)
             [](const Corrected& f) -> json {
                 return {{"entry", f.entry}, {"reason", f.reason}};
             },
+            [](const FindingOverruled& f) -> json {
+                return {{"face", f.face.text()},     {"look", f.look},           {"finding", f.finding},
+                        {"as", name(f.as)},          {"reason", f.reason},       {"x_um", f.place.x.value()},
+                        {"y_um", f.place.y.value()}, {"size_um", f.size.value()}};
+            },
             [](const UnknownFact& f) -> json { return f.body; }},
         fact);
 }
@@ -227,6 +257,7 @@ Result<Fact> factFrom(std::string_view kind, std::string_view text)
         if (kind == "trace_shot") return in.trace();
         if (kind == "signed") return in.signedOff();
         if (kind == "corrected") return in.corrected();
+        if (kind == "finding_overruled") return in.overruled();
         return UnknownFact{std::string(kind), body};
     };
     Fact fact = read();

@@ -78,6 +78,18 @@ struct Corrected {
     std::int64_t entry = 0;
     std::string reason;
 };
+/// What a person says against what was found in one look. The measurement stays in the journal as it was.
+struct FindingOverruled {
+    enum class As { NotReal, Scratch, Defect, Missed };
+    FaceId face;
+    std::int64_t look = 0;  ///< the entry of the look
+    int finding = 0;        ///< its id in that look; 0 for a missed one
+    As as = As::NotReal;
+    std::string reason;
+    FacePoint place;  ///< of a missed one
+    Micrometre size;
+};
+std::string_view name(FindingOverruled::As as);
 /// A kind that this version does not know: kept as it is.
 struct UnknownFact {
     std::string kind;
@@ -85,7 +97,7 @@ struct UnknownFact {
 };
 
 using Fact = std::variant<JobSet, CablePlanned, FaceSeen, FaceCleaned, Mated, ReferenceSet, ReferenceVoided, PowerRead, TraceShot, Signed, Corrected,
-                          UnknownFact>;
+                          FindingOverruled, UnknownFact>;
 
 /// A line of the journal.
 struct Entry {

@@ -178,6 +178,8 @@ Ruling faceRuling(const JobState& state, const Link& link, const FaceId& id)
             break;
         }
     }
+    if (judged)
+        for (const auto& o : judged->overruled) r.help.push_back(fmt::format("Overruled by hand ({}): {}.", name(o.as), o.reason));
     addUnchecked(r, state);
     return r;
 }

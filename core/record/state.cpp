@@ -107,13 +107,44 @@ private:
     void apply(const Entry& entry, const FaceSeen& seen)
     {
         FaceState& face = state_.faces[seen.face];
-        Try look{entry.id, entry.at, seen, {}, std::move(face.cleanedSince)};
+        Try look{entry.id, entry.at, seen, {}, std::move(face.cleanedSince), {}};
         face.cleanedSince.clear();
         const Link* link = state_.link(seen.face.link);
         const auto criteria = link ? state_.criteriaFor(*link) : std::nullopt;
         if (seen.measured.usable() && criteria) look.verdict = judge(seen.measured.findings, *criteria, state_.profile);
         if (!look.verdict) face.cleanedSince = look.cleanedBefore;  // a bad picture shows nothing: the face is still unseen since
         face.tries.push_back(std::move(look));
+    }
+    void apply(const Entry& entry, const FindingOverruled& said)
+    {
+        FaceState& face = state_.faces[said.face];
+        const auto look = std::find_if(face.tries.begin(), face.tries.end(), [&](const Try& t) { return t.entry == said.look; });
+        if (look == face.tries.end() || !look->verdict) return;
+        auto& findings = look->seen.measured.findings;
+        const auto found = std::find_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.id == said.finding; });
+        if (said.as == FindingOverruled::As::Missed) {
+            int last = 0;
+            for (const auto& f : findings) last = std::max(last, f.id);
+            Finding f;
+            f.id = last + 1;
+            f.centre = said.place;
+            f.size = f.width = f.length = said.size;
+            f.nearest = std::max(Micrometre(0), said.place.radius() - said.size * 0.5);
+            f.farthest = said.place.radius() + said.size * 0.5;
+            findings.push_back(f);
+        } else if (found == findings.end()) {
+            state_.troubles.push_back(fmt::format("Entry {} overrules a finding that is not in the look; it changes nothing.", entry.id));
+            return;
+        } else if (said.as == FindingOverruled::As::NotReal) {
+            findings.erase(found);
+        } else {
+            found->kind = said.as == FindingOverruled::As::Scratch ? FindingKind::Scratch : FindingKind::Defect;
+            found->appearance = said.as == FindingOverruled::As::Scratch ? Appearance::Scratch : Appearance::Other;
+        }
+        look->overruled.push_back(said);
+        const Link* link = state_.link(said.face.link);
+        const auto criteria = link ? state_.criteriaFor(*link) : std::nullopt;
+        if (criteria) look->verdict = judge(findings, *criteria, state_.profile);
     }
     void apply(const Entry&, const FaceCleaned& cleaned)
     {

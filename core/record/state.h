@@ -19,8 +19,9 @@ std::string_view name(FaceCondition condition);  ///< for people: "not seen", "f
 struct Try {
     std::int64_t entry = 0, at = 0;
     FaceSeen seen;
-    std::optional<Verdict> verdict;          ///< nothing: the picture was no evidence
-    std::vector<FaceCleaned> cleanedBefore;  ///< since the look before
+    std::optional<Verdict> verdict;           ///< nothing: the picture was no evidence
+    std::vector<FaceCleaned> cleanedBefore;   ///< since the look before
+    std::vector<FindingOverruled> overruled;  ///< seen.measured holds what was left of them; the journal what was measured
 };
 
 struct FaceState {
