@@ -12,7 +12,7 @@ namespace {
 constexpr double smallestRadius = 62.5 / 1.0;  // px: 125 um at 1.0 um per pixel
 constexpr double largestRadius = 62.5 / 0.18;
 constexpr int radiiLookedInto = 8;
-constexpr double workingPixels = 140000;   // of a wide picture of many fibres
+constexpr double workingPixels = 140000;  // of a wide picture of many fibres
 constexpr double workingShortSide = 240;  // px: enough for a vote, small enough to be quick
 
 struct Edges {
@@ -90,7 +90,8 @@ double supportOf(const std::vector<Circle>& circles)
 
 std::vector<Circle> locate(const cv::Mat1b& picture, std::optional<double> radius, int most)
 {
-    const double reduction = std::max({1.0, std::min(picture.rows, picture.cols) / workingShortSide, std::sqrt(double(picture.total()) / workingPixels)});
+    const double reduction =
+        std::max({1.0, std::min(picture.rows, picture.cols) / workingShortSide, std::sqrt(double(picture.total()) / workingPixels)});
     cv::Mat1b reduced;
     cv::resize(picture, reduced, {}, 1 / reduction, 1 / reduction, cv::INTER_AREA);
     if (reduced.rows < 16 || reduced.cols < 16) return {};
