@@ -9,7 +9,6 @@
 #include <utility>
 
 #include "app/theme.h"
-#include "face/expected_loss.h"
 #include "files/files.h"
 #include "record/ruling.h"
 
@@ -124,11 +123,15 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
     showUnrolled(session, face, criteria);
 }
 
-QString LookView::expectedWords(const JobState& state, const Try& look) const
+QString LookView::expectedWords(const JobState& state, const Try& look)
 {
     const auto& m = look.seen.measured;
     const int wavelength = state.job.wavelengths.empty() ? 1310 : state.job.wavelengths.front();
-    const auto spot = face::loadLightSpot(m.core.value_or(CoreKind::SingleMode), Nanometre(double(wavelength)), dataFolder());
+    const CoreKind core = m.core.value_or(CoreKind::SingleMode);
+    auto known = spots_.find({core, wavelength});
+    if (known == spots_.end())
+        known = spots_.emplace(std::pair(core, wavelength), face::loadLightSpot(core, Nanometre(double(wavelength)), dataFolder())).first;
+    const auto& spot = known->second;
     if (!spot) return {};
     const auto loss = face::expectedLoss(m.findings, *spot);
     if (loss.most < Decibel(0.01)) return tr("    nothing lies in the light's way now");

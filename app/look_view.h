@@ -2,11 +2,13 @@
 #include <QCache>
 #include <QHBoxLayout>
 #include <QWidget>
+#include <map>
 
 #include "app/face_picture.h"
 #include "app/job_session.h"
 #include "app/text_block.h"
 #include "app/unrolled_view.h"
+#include "face/expected_loss.h"
 
 namespace clendo {
 
@@ -27,11 +29,12 @@ private:
     QImage imageOf(JobSession& session, const std::string& sha);
     void loadWanted(JobSession& session);
     void showUnrolled(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
-    [[nodiscard]] QString expectedWords(const JobState& state, const Try& look) const;
+    [[nodiscard]] QString expectedWords(const JobState& state, const Try& look);
     void showTries(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
 
     TextBlock* title_;
     FacePicture* picture_;
+    std::map<std::pair<CoreKind, int>, Result<face::LightSpot>> spots_;  ///< read once each
     bool wantsUnrolled_ = false;
     UnrolledView* unrolled_ = nullptr;  ///< made when first wanted
     TextBlock* triesTitle_;
