@@ -12,6 +12,7 @@ namespace {
 constexpr double smallestRadius = 62.5 / 1.0;  // px: 125 um at 1.0 um per pixel
 constexpr double largestRadius = 62.5 / 0.18;
 constexpr int radiiLookedInto = 8;
+constexpr double radiusStep = 1.025;
 constexpr double workingPixels = 140000;  // of a wide picture of many fibres
 constexpr double workingShortSide = 240;  // px: enough for a vote, small enough to be quick
 
@@ -107,7 +108,9 @@ std::vector<Circle> locate(const cv::Mat1b& picture, std::optional<double> radiu
         std::vector<Circle> circles;
     };
     std::vector<Candidate> byRadius;
-    for (double r = low; r <= high * 1.0001; r *= 1.025) {
+    const int radii = high >= low ? 1 + static_cast<int>(std::log(high * 1.0001 / low) / std::log(radiusStep)) : 0;
+    for (int i = 0; i < radii; ++i) {
+        const double r = low * std::pow(radiusStep, i);
         byRadius.push_back({r, votes(edges, r, canvas, margin), {}});
         byRadius.back().circles = peaks(byRadius.back().votes, r, margin, 1);
     }
@@ -115,6 +118,7 @@ std::vector<Circle> locate(const cv::Mat1b& picture, std::optional<double> radiu
     const auto support = [](const Candidate& c) { return supportOf(c.circles); };
     if (most > 1) {  // looking for a whole row costs more: only at the radii that look best
         std::vector<double> firsts;
+        firsts.reserve(byRadius.size());
         for (const auto& c : byRadius) firsts.push_back(support(c));
         std::nth_element(firsts.begin(), firsts.begin() + std::min<std::ptrdiff_t>(radiiLookedInto, std::ssize(firsts) - 1), firsts.end(),
                          std::greater<>());

@@ -53,14 +53,14 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
     const bool cut =
         edge->circle.x - r < 0 || edge->circle.y - r < 0 || edge->circle.x + r > picture.cols - 1 || edge->circle.y + r > picture.rows - 1;
     const double step = std::abs(edge->insideLevel - edge->outsideLevel);
-    if (coarse.support < leastSupport && (step < 4 || edge->coverage < leastCoverage))
-        m.retake.push_back(RetakeReason::NoFibre);
-    else if (cut)
-        m.retake.push_back(RetakeReason::CutOff);
-    else if (m.blur > Micrometre(blurAcceptedUm))
-        m.retake.push_back(RetakeReason::OutOfFocus);
-    else if (edge->coverage < leastCoverage)
-        m.retake.push_back(RetakeReason::NoFibre);
+    const auto reason = [&]() -> std::optional<RetakeReason> {
+        if (coarse.support < leastSupport && (step < 4 || edge->coverage < leastCoverage)) return RetakeReason::NoFibre;
+        if (cut) return RetakeReason::CutOff;
+        if (m.blur > Micrometre(blurAcceptedUm)) return RetakeReason::OutOfFocus;
+        if (edge->coverage < leastCoverage) return RetakeReason::NoFibre;
+        return std::nullopt;
+    }();
+    if (reason) m.retake.push_back(*reason);
     if (!m.usable()) return m;
 
     const Flattened glass = flattenGlass(picture, *edge, ppu), ferrule = judgeFerrule ? flattenFerrule(picture, *edge, ppu) : Flattened();

@@ -161,6 +161,7 @@ bool partOf(const Straight& line, const Piece& whole, const Piece& piece, double
 void absorb(std::vector<Piece>& pieces, double ppu)
 {
     std::vector<std::optional<Straight>> lines;
+    lines.reserve(pieces.size());
     for (const auto& p : pieces) lines.push_back(2 * p.radius > 8 * ppu ? asLine(p, ppu) : std::nullopt);
     std::vector<Piece> kept;
     for (std::size_t i = 0; i < pieces.size(); ++i) {
@@ -201,6 +202,7 @@ std::vector<Piece> splitStrokes(Piece piece, double ppu)
     }
     if (found.size() < 2 || double(left.size()) > mostLeftOver * all) return {std::move(piece)};
     std::vector<Piece> out;
+    out.reserve(found.size());
     for (const auto& s : found) out.push_back(pieceOf(piece, s));
     return out;
 }
@@ -211,6 +213,7 @@ void joinInLine(std::vector<Piece>& pieces, double ppu)
     for (bool again = true; again;) {
         again = false;
         std::vector<std::optional<Straight>> lines;
+        lines.reserve(pieces.size());
         for (const auto& p : pieces) lines.push_back(asLine(p, ppu));
         for (std::size_t i = 0; i < pieces.size() && !again; ++i)
             for (std::size_t k = i + 1; k < pieces.size() && !again; ++k) {
