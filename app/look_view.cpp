@@ -98,6 +98,7 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
     busy_ = busy;
     const FaceState& face = session.state().face(id);
     const Try* judged = session.state().face(id).lastJudged();
+    if (judged && imageOf(session, judged->seen.picture).isNull()) judged = nullptr;  // said with the picture: the window stands first
     title_->setParagraphs({{{QString::fromStdString(link->where(id)), true},
                             {tr(", fibre %1, %2").arg(link->fibre).arg(QString::fromStdString(link->colour))},
                             {judged ? expectedWords(session.state(), *judged) : QString(), false, theme().soft}}});
