@@ -106,6 +106,27 @@ private slots:
         const auto findings = describe(parts, edge, ppu);
         QVERIFY(findings[0].kind == FindingKind::Defect);
     }
+    void aCompactThingIsNeverTakenApart_data()
+    {
+        QTest::addColumn<double>("longer");
+        QTest::addColumn<double>("shorter");
+        QTest::newRow("dust") << 7.2 << 4.6;
+        QTest::newRow("large dust") << 14.0 << 9.0;
+        QTest::newRow("square") << 8.0 << 8.0;
+    }
+    void aCompactThingIsNeverTakenApart()
+    {
+        // a box with a ragged outline: noise gives long outlines, which look thin by area over length
+        QFETCH(double, longer);
+        QFETCH(double, shorter);
+        Piece p = both(band({{-longer / 2, -shorter / 2}, {longer / 2, -shorter / 2}}, 0.4),
+                       band({{-longer / 2, shorter / 2}, {longer / 2, shorter / 2}}, 0.4));
+        p = both(p, both(band({{-longer / 2, -shorter / 2}, {-longer / 2, shorter / 2}}, 0.4),
+                         band({{longer / 2, -shorter / 2}, {longer / 2, shorter / 2}}, 0.4)));
+        p.area = longer * shorter * ppu * ppu;
+        QCOMPARE(splitStrokes(p, ppu).size(), std::size_t(1));
+        QVERIFY(describe({p}, edge, ppu).front().kind == FindingKind::Defect);
+    }
     void aStraightLineIsAScratch_data()
     {
         QTest::addColumn<double>("length");

@@ -69,7 +69,7 @@ Appearance appearanceOf(const Piece& piece, const Shape& s)
 }
 
 /// Diameter of the circle around it before the picture was blurred. Corners are rounded off, in proportion to the blur and to how angular it is; the
-/// dark or bright rim of a droplet is seen from its outside. Fitted on simulated faces, see docs/end-faces.md.
+/// dark or bright rim of a droplet is seen from its outside. Fitted on synthetic faces with known truth, see docs/end-faces.md.
 double sizeBeforeBlur(const Piece& piece, double ppu, double sigma)
 {
     const double size = (2 * piece.radius + 0.25) / ppu;
