@@ -127,6 +127,12 @@ private slots:
         QCOMPARE(splitStrokes(p, ppu).size(), std::size_t(1));
         QVERIFY(describe({p}, edge, ppu).front().kind == FindingKind::Defect);
     }
+    void aStarOfDirtIsNotTwoScratches()
+    {
+        const auto star = both(band({{-4, 0}, {4, 0}}, 2.2), band({{0, -3.5}, {0, 3.5}}, 2.2));
+        QCOMPARE(splitStrokes(star, ppu).size(), std::size_t(1));
+        QVERIFY(describe({star}, edge, ppu).front().kind == FindingKind::Defect);
+    }
     void aStraightLineIsAScratch_data()
     {
         QTest::addColumn<double>("length");
