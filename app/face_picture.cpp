@@ -96,22 +96,14 @@ void FacePicture::paintFindings(QPainter& p, const QTransform& toScreen) const
             p.drawText(centre + QPointF(r * 0.7071 - em(0.75), -r * 0.7071 + em(0.9)),
                        QString::fromUtf8(letter.data(), static_cast<qsizetype>(letter.size())));
         }
-    std::set<int> breaking;
-    if (look_->verdict)
-        for (const auto& o : look_->verdict->outcomes)
-            if (!o.met) breaking.insert(o.findings.begin(), o.findings.end());
+    const std::set<int> breaking = look_->verdict ? look_->verdict->breaking() : std::set<int>();
     for (const auto& f : m.findings) {
         if (criteria_ && !zoneOf(f, *criteria_)) continue;
         const bool bad = breaking.contains(f.id);
         const QPointF at = place(f.centre);
         const double half = std::max(thumbnail ? 3.0 : 7.0, f.size.value() / 2 * screenPerUm + 4), arm = std::min(half * 0.7, 9.0);
         p.setPen(QPen(bad ? theme().pictureMark : QColor(0xBF, 0xD9, 0xEE, bad ? 255 : 150), bad ? 2.4 : 1.2));
-        for (const double sx : {-1.0, 1.0})
-            for (const double sy : {-1.0, 1.0}) {
-                const QPointF corner = at + QPointF(sx * half, sy * half);
-                p.drawLine(corner, corner - QPointF(sx * arm, 0));
-                p.drawLine(corner, corner - QPointF(0, sy * arm));
-            }
+        paintCorners(p, at, half, arm);
         const Zone zone = criteria_ ? zoneOf(f, *criteria_).value_or(Zone::D) : Zone::D;
         if (thumbnail) continue;
         if (bad || zone == Zone::A || zone == Zone::B) p.drawText(at + QPointF(half + 3, 4), QString::number(judgedSize(f).value(), 'f', 1));

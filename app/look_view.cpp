@@ -156,14 +156,10 @@ void LookView::toggleUnrolled()
 void LookView::showUnrolled(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria)
 {
     if (!unrolled_) return;
-    std::vector<const Try*> looks;
-    for (auto it = face.tries.rbegin(); it != face.tries.rend() && looks.size() < 2; ++it)
-        if (it->verdict) looks.push_back(&*it);
-    unrolled_->setVisible(wantsUnrolled_ && !looks.empty());
-    if (!wantsUnrolled_ || looks.empty()) return;
-    const Try* before = looks.size() > 1 ? looks[1] : nullptr;
-    unrolled_->show(imageOf(session, looks[0]->seen.picture), *looks[0], before ? imageOf(session, before->seen.picture) : QImage(), before,
-                    criteria);
+    const Try *last = face.lastJudged(), *before = face.judgedBefore();
+    unrolled_->setVisible(wantsUnrolled_ && last);
+    if (!wantsUnrolled_ || !last) return;
+    unrolled_->show(imageOf(session, last->seen.picture), *last, before ? imageOf(session, before->seen.picture) : QImage(), before, criteria);
 }
 
 void LookView::showTries(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria)

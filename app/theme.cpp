@@ -143,6 +143,16 @@ void paintFace(QPainter& p, QPointF middle, double r, bool left, FaceCondition c
     p.restore();
 }
 
+void paintCorners(QPainter& p, QPointF middle, double half, double arm)
+{
+    for (const double sx : {-1.0, 1.0})
+        for (const double sy : {-1.0, 1.0}) {
+            const QPointF corner = middle + QPointF(sx * half, sy * half);
+            p.drawLine(corner, corner - QPointF(sx * arm, 0));
+            p.drawLine(corner, corner - QPointF(0, sy * arm));
+        }
+}
+
 void paintTone(QPainter& p, const QRectF& box, Tone tone)
 {
     const auto condition = tone == Tone::Fit       ? FaceCondition::Fit

@@ -29,6 +29,8 @@ void applyTheme(QApplication& application, bool dark);
 
 /// A half-disc for one face: shape, fill and colour say its condition, never colour alone. `left` opens to the right.
 void paintFace(QPainter& painter, QPointF flatMiddle, double radius, bool left, FaceCondition condition);
+/// Corner marks around something in a picture, in the painter's pen: they leave free what they mark.
+void paintCorners(QPainter& painter, QPointF middle, double half, double arm);
 /// The mark of a ruling: two halves.
 void paintTone(QPainter& painter, const QRectF& box, Tone tone);
 

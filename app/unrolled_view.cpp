@@ -111,10 +111,7 @@ void UnrolledView::paintStrip(QPainter& p, const Strip& strip, const QRectF& box
     frame.height = static_cast<int>(field.height());
     frame.turnDegrees = strip.turn;
     frame.reach = Micrometre(reachUm);
-    std::set<int> breaking;
-    if (strip.look.verdict)
-        for (const auto& o : strip.look.verdict->outcomes)
-            if (!o.met) breaking.insert(o.findings.begin(), o.findings.end());
+    const std::set<int> breaking = strip.look.verdict ? strip.look.verdict->breaking() : std::set<int>();
     const bool compared = strips_.size() > 1;
     for (const auto& f : strip.look.seen.measured.findings) {
         if ((criteria_ && !zoneOf(f, *criteria_)) || f.centre.radius() > Micrometre(reachUm)) continue;
@@ -123,12 +120,7 @@ void UnrolledView::paintStrip(QPainter& p, const Strip& strip, const QRectF& box
         const QPointF at(field.left() + x, field.top() + y);
         const double half = std::max(5.0, f.size.value() / 2 * perUm + 3), arm = std::min(half * 0.7, 7.0);
         p.setPen(QPen(bad ? theme().pictureMark : QColor(0xBF, 0xD9, 0xEE), bad ? 2.2 : 1.2));
-        for (const double sx : {-1.0, 1.0})
-            for (const double sy : {-1.0, 1.0}) {
-                const QPointF corner = at + QPointF(sx * half, sy * half);
-                p.drawLine(corner, corner - QPointF(sx * arm, 0));
-                p.drawLine(corner, corner - QPointF(0, sy * arm));
-            }
+        paintCorners(p, at, half, arm);
         QString words = QString::number(judgedSize(f).value(), 'f', 1);
         if (compared && later) words += QLatin1Char(' ') + fateWords(comparison_.ofLater(f.id));
         const double room = p.fontMetrics().horizontalAdvance(words);

@@ -70,6 +70,14 @@ const RuleOutcome* Verdict::broken() const
     return it == outcomes.end() ? nullptr : &*it;
 }
 
+std::set<int> Verdict::breaking() const
+{
+    std::set<int> ids;
+    for (const auto& o : outcomes)
+        if (!o.met) ids.insert(o.findings.begin(), o.findings.end());
+    return ids;
+}
+
 std::optional<Zone> zoneOf(const Finding& finding, const ConnectorCriteria& criteria)
 {
     for (const auto& ring : criteria.zones)

@@ -1,5 +1,6 @@
 #pragma once
 #include <optional>
+#include <set>
 #include <vector>
 
 #include "criteria/profile.h"
@@ -22,6 +23,8 @@ struct Verdict {
 
     /// The first rule that is broken, or nothing.
     [[nodiscard]] const RuleOutcome* broken() const;
+    /// Ids of the findings that broken rules counted.
+    [[nodiscard]] std::set<int> breaking() const;
 };
 
 /// The innermost zone that the finding touches; nothing outside all zones (IEC 61300-3-35: what crosses zones belongs to the innermost).

@@ -16,7 +16,6 @@ struct Flattened {
     cv::Point2d origin;    ///< the maps' first pixel, in pixels of the picture
     double reduction = 1;  ///< pixels of the picture per pixel of the maps
     std::optional<CoreKind> core;
-    double coreStrength = 0;  ///< contrast of the core against the cladding
 
     [[nodiscard]] bool empty() const { return contrast.empty(); }
 };

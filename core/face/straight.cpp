@@ -20,6 +20,13 @@ constexpr double mostLeftOver = 0.2;    // share of the outline that no stroke e
 constexpr double leastCrossing = 20;    // degrees: below it a bend is one bent thing, not two strokes
 constexpr double mostAskew = 12;        // degrees between pieces of one line
 
+/// A straight stroke: scratches are straight, lint and cracks are not.
+struct Straight {
+    cv::Point2f middle, along;        ///< `along` of length 1
+    double length = 0, width = 0;     ///< pixels; width at half contrast
+    std::vector<cv::Point2f> points;  ///< of the outline that lie on it
+};
+
 double cross(cv::Point2f a, cv::Point2f b) { return double(a.x) * double(b.y) - double(a.y) * double(b.x); }
 
 double angleBetween(cv::Point2f a, cv::Point2f b) { return std::acos(std::min(1.0, std::abs(double(a.dot(b))))) * 180 / std::numbers::pi; }

@@ -43,11 +43,9 @@ std::string whyBroken(const RuleOutcome& broken, const std::vector<Finding>& fin
 /// What the last cleaning did, as a sentence; empty where there is no look before the last.
 std::string sinceBefore(const FaceState& state)
 {
-    std::vector<const Try*> looks;
-    for (auto it = state.tries.rbegin(); it != state.tries.rend() && looks.size() < 2; ++it)
-        if (it->verdict) looks.push_back(&*it);
-    if (looks.size() < 2) return {};
-    const auto compared = face::compareLooks(looks[1]->seen.measured.findings, looks[0]->seen.measured.findings);
+    const Try *last = state.lastJudged(), *before = state.judgedBefore();
+    if (!before) return {};
+    const auto compared = face::compareLooks(before->seen.measured.findings, last->seen.measured.findings);
     return fmt::format(" Since the look before: {} gone, {} moved, {} stayed, {} new.", compared.count(face::Fate::Gone),
                        compared.count(face::Fate::Moved), compared.count(face::Fate::Stayed), compared.count(face::Fate::New));
 }

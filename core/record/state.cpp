@@ -231,6 +231,15 @@ const Try* FaceState::lastJudged() const
     return it == tries.rend() ? nullptr : &*it;
 }
 
+const Try* FaceState::judgedBefore() const
+{
+    const auto judged = [](const Try& t) { return t.verdict.has_value(); };
+    const auto last = std::find_if(tries.rbegin(), tries.rend(), judged);
+    if (last == tries.rend()) return nullptr;
+    const auto before = std::find_if(std::next(last), tries.rend(), judged);
+    return before == tries.rend() ? nullptr : &*before;
+}
+
 const Link* JobState::link(std::string_view id) const
 {
     const auto it = std::find_if(links.begin(), links.end(), [&](const Link& l) { return l.id == id; });

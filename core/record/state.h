@@ -33,6 +33,8 @@ struct FaceState {
 
     /// The last look that was evidence.
     [[nodiscard]] const Try* lastJudged() const;
+    /// The one before it that was evidence.
+    [[nodiscard]] const Try* judgedBefore() const;
 };
 
 struct LinkState {
