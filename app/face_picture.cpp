@@ -32,9 +32,61 @@ void FacePicture::show(const QImage& image, const Try* look, const std::optional
     update();
 }
 
+void FacePicture::setLive(const std::optional<Live>& live)
+{
+    live_ = live;
+    setAccessibleName(live ? tr("live, not filed: %1").arg(live->advice) : QString());
+    update();
+}
+
 void FacePicture::paintEvent(QPaintEvent*)
 {
     QPainter p(this);
+    paintPicture(p);
+    if (live_) paintLive(p);
+}
+
+/// A striped frame, the word and the focus meter: three things that a frozen picture does not have.
+void FacePicture::paintLive(QPainter& p) const
+{
+    const QColor bright = theme().pictureMark, light(0xD8, 0xE0, 0xE8);
+    p.setClipping(false);
+    p.setPen(QPen(bright, em(0.3), Qt::CustomDashLine, Qt::FlatCap));
+    QPen stripes = p.pen();
+    stripes.setDashPattern({2.5, 2.5});
+    p.setPen(stripes);
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(QRectF(rect()).adjusted(em(0.2), em(0.2), -em(0.2), -em(0.2)));
+    QFont bold = font();
+    bold.setBold(true);
+    p.setFont(bold);
+    const QString word = live_->silent ? tr("live, but nothing comes") : tr("live, not filed");
+    const QRectF tag(em(0.8), em(0.8), p.fontMetrics().horizontalAdvance(word) + em(1.2), em(1.9));
+    p.setPen(Qt::NoPen);
+    p.setBrush(bright);
+    p.drawRect(tag);
+    p.setPen(QColor(0x22, 0x26, 0x2B));
+    p.drawText(tag, Qt::AlignCenter, word);
+    // the focus meter: a column that fills, with a mark for the sharpest of the last second, which is what a capture takes
+    const QRectF column(width() - em(2.2), em(1.2), em(0.9), height() - em(5.6));
+    const auto level = [&](double focus) { return column.bottom() - std::clamp(focus, 0.0, 1.0) * column.height(); };
+    p.setPen(QPen(light, 1));
+    p.setBrush(QColor(0, 0, 0, 140));
+    p.drawRect(column);
+    p.fillRect(QRectF(column.left(), level(live_->focus), column.width(), column.bottom() - level(live_->focus)), light);
+    p.setPen(QPen(bright, em(0.2)));
+    if (live_->sharpest > 0)
+        p.drawLine(QPointF(column.left() - em(0.5), level(live_->sharpest)), QPointF(column.right() + em(0.4), level(live_->sharpest)));
+    p.setPen(light);
+    p.drawText(QRectF(column.left() - em(4), column.bottom() - em(1.6), em(3.7), em(1.6)), Qt::AlignRight | Qt::AlignBottom, tr("focus"));
+    const QRectF foot(0, height() - em(3.4), width(), em(3.4));
+    p.fillRect(foot, QColor(0, 0, 0, 150));
+    p.setPen(light);
+    p.drawText(foot.adjusted(em(0.9), 0, -em(0.9), -em(0.3)), Qt::AlignVCenter | Qt::TextWordWrap, live_->advice);
+}
+
+void FacePicture::paintPicture(QPainter& p)
+{
     p.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
     p.setPen(Qt::NoPen);
     p.setBrush(theme().pictureGround);

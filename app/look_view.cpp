@@ -103,7 +103,10 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
                             {tr(", fibre %1, %2").arg(link->fibre).arg(QString::fromStdString(link->colour))},
                             {judged ? expectedWords(session.state(), *judged) : QString(), false, theme().soft}}});
     const auto criteria = session.state().criteriaFor(*link);
-    if (face.tries.empty()) {
+    liveCriteria_ = criteria;
+    if (live_) {
+        // the picture belongs to the scope
+    } else if (face.tries.empty()) {
         picture_->show({}, nullptr, criteria,
                        busy > 0
                            ? tr("Judging the picture …")
@@ -122,6 +125,29 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
     }
     showTries(session, face, criteria);
     showUnrolled(session, face, criteria);
+}
+
+void LookView::setLive(bool live)
+{
+    live_ = live;
+    picture_->setLive(live ? std::optional(FacePicture::Live{tr("Waiting for the scope …"), 0, 0, false}) : std::nullopt);
+    if (live) picture_->show({}, nullptr, liveCriteria_, tr("Waiting for the scope …"));
+}
+
+void LookView::setLiveSilent(bool silent)
+{
+    if (live_ && silent) picture_->setLive(FacePicture::Live{tr("No picture comes from the scope. What you see is old."), 0, 0, true});
+}
+
+void LookView::showLive(const Frame& frame, const Try& look, const QString& advice, double sharpest)
+{
+    if (!live_) return;
+    const auto owner = new Frame(frame);
+    const QImage image(
+        frame->pixels.data(), frame->width, frame->height, frame->width, QImage::Format_Grayscale8,
+        [](void* kept) { delete static_cast<Frame*>(kept); }, owner);
+    picture_->setLive(FacePicture::Live{advice, look.seen.measured.focus, sharpest, false});
+    picture_->show(image, &look, liveCriteria_, {});
 }
 
 QString LookView::expectedWords(const JobState& state, const Try& look)

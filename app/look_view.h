@@ -9,6 +9,7 @@
 #include "app/text_block.h"
 #include "app/unrolled_view.h"
 #include "face/expected_loss.h"
+#include "instruments/video_source.h"
 
 namespace clendo {
 
@@ -20,6 +21,10 @@ public:
     void show(JobSession& session, const Link* link, const FaceId& face, int busy);
     /// Shows or hides the unrolled view below the picture.
     void toggleUnrolled();
+    /// Live pictures in place of the filed look, until it is called with false.
+    void setLive(bool live);
+    void setLiveSilent(bool silent);
+    void showLive(const Frame& frame, const Try& look, const QString& advice, double sharpest);
 
 signals:
     void dropped(const QString& path);
@@ -44,6 +49,8 @@ private:
     QStringList wanted_;
     FaceId face_;
     int busy_ = 0;
+    bool live_ = false;
+    std::optional<ConnectorCriteria> liveCriteria_;
 };
 
 }  // namespace clendo

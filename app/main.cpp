@@ -8,6 +8,7 @@
 #include <future>
 #include <optional>
 
+#include "app/live_desk.h"
 #include "app/main_window.h"
 #include "app/theme.h"
 #include "files/files.h"
@@ -16,6 +17,7 @@ int main(int argc, char** argv)
 {
     // the system's font settings are some forty files: read while Qt starts and the job is opened
     const auto fontSettings = std::async(std::launch::async, FcInit);
+    if (!qEnvironmentVariableIsSet("QT_MEDIA_BACKEND")) qputenv("QT_MEDIA_BACKEND", "ffmpeg");  // the other needs plugins that are often missing
     QApplication application(argc, argv);
     QCoreApplication::setApplicationName(QStringLiteral("Clendo"));
     QCommandLineParser arguments;
@@ -25,6 +27,7 @@ int main(int argc, char** argv)
     arguments.addOption({QStringLiteral("watch"), QStringLiteral("take pictures from this folder"), QStringLiteral("folder")});
     arguments.addOption(
         {QStringLiteral("simulated-scope"), QStringLiteral("key P lets a simulated scope save into this folder"), QStringLiteral("folder")});
+    arguments.addOption({QStringLiteral("video"), QStringLiteral("live pictures from this video file (key V)"), QStringLiteral("file")});
     arguments.addOption({QStringLiteral("dark"), QStringLiteral("dark theme")});
     arguments.addOption({QStringLiteral("quit-when-shown"), QStringLiteral("close as soon as the window is usable (for measuring the start)")});
     arguments.process(application);
@@ -36,6 +39,7 @@ int main(int argc, char** argv)
     if (job) window.openJob(std::move(*job));
     if (arguments.isSet(QStringLiteral("watch"))) window.watchFolder(arguments.value(QStringLiteral("watch")));
     if (arguments.isSet(QStringLiteral("simulated-scope"))) window.useSimulatedScope(arguments.value(QStringLiteral("simulated-scope")));
+    if (arguments.isSet(QStringLiteral("video"))) window.live().useVideoFile(arguments.value(QStringLiteral("video")));
     window.show();
     // the icon needs a plugin: after the window stands
     QTimer::singleShot(100, &window,

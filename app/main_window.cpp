@@ -10,6 +10,7 @@
 #include <QVBoxLayout>
 
 #include "app/clocks_bar.h"
+#include "app/live_desk.h"
 #include "app/look_view.h"
 #include "app/loss_view.h"
 #include "app/picture_intake.h"
@@ -97,12 +98,16 @@ void MainWindow::buildParts()
     connect(round_, &RoundView::stepChosen, this, &MainWindow::goTo);
     connect(ruling_, &RulingView::wanted, this, &MainWindow::act);
     connect(look_, &LookView::dropped, this, &MainWindow::takePicture);
+    live_ = new LiveDesk(look_, this);
+    connect(live_, &LiveDesk::said, this, &MainWindow::say);
+    connect(live_, &LiveDesk::runningChanged, this, &MainWindow::refresh);
 }
 
 const Link* MainWindow::link() const { return session_ ? session_->state().link(chosen_.link) : nullptr; }
 
 void MainWindow::setSession(std::unique_ptr<JobSession> session)
 {
+    live_->stop();
     intake_.reset();
     traces_.reset();
     session_ = std::move(session);
@@ -166,7 +171,10 @@ void MainWindow::refresh()
     ribbon_->show(&state, l, chosen_);
     round_->show(roundOf(state), state, QString::fromStdString(chosen_.link));
     switch (desk_) {
-        case Desk::Look: look_->show(*session_, l, chosen_, intake_ ? intake_->busy() : 0); break;
+        case Desk::Look:
+            if (l && live_->hasSource()) live_->pointAt(chosen_, state.face(chosen_), state.criteriaFor(*l), state.profile);
+            look_->show(*session_, l, chosen_, intake_ ? intake_->busy() : 0);
+            break;
         case Desk::Loss: loss_->show(*session_, l); break;
         case Desk::Trace: trace_->show(*session_, l); break;
         case Desk::Sign: sign_->show(state, l); break;
@@ -197,6 +205,7 @@ void MainWindow::choose(const FaceId& face)
 
 void MainWindow::showDesk(Desk desk)
 {
+    if (desk != Desk::Look) live_->stop();  // a live picture that nobody sees could be filed unseen
     desk_ = desk;
     stack_->setCurrentWidget(viewOf(desk));
     setFocus();
@@ -269,6 +278,9 @@ void MainWindow::keyPressEvent(QKeyEvent* event)
         case Qt::Key_Z: return act(ActionKind::Undo);
         case Qt::Key_B: return act(ActionKind::PlanCable);
         case Qt::Key_U: return unroll();
+        case Qt::Key_V: return toggleLive();
+        case Qt::Key_Plus:
+        case Qt::Key_Minus: return live_->turnFocus(event->key() == Qt::Key_Plus ? 1 : -1);
         case Qt::Key_X: return overrule();
         case Qt::Key_D:
             if (trace_ && desk_ == Desk::Trace) trace_->nextShot();

@@ -7,12 +7,14 @@
 #include "record/ruling.h"
 
 class QFrame;
+class QMenu;
 class QPushButton;
 class QTimer;
 
 namespace clendo {
 
 class ClocksBar;
+class LiveDesk;
 class LookView;
 class LossView;
 class PictureIntake;
@@ -42,6 +44,8 @@ public:
     void watchFolder(const QString& folder);
     /// Key P then asks the simulated scope to save a picture of the chosen face there.
     void useSimulatedScope(const QString& folder);
+    /// Where live pictures come from (key V).
+    [[nodiscard]] LiveDesk& live() { return *live_; }
 
     void choose(const FaceId& face);
     void showDesk(Desk desk);
@@ -79,6 +83,8 @@ private:
     void writeCertificate();
     void planCable();
     void unroll();
+    void toggleLive();
+    void chooseScope(QMenu* menu);
     void overrule();
     void askForFile();
     void askForJob(bool fresh);
@@ -90,6 +96,7 @@ private:
     std::unique_ptr<JobSession> session_;
     std::unique_ptr<PictureIntake> intake_;
     std::unique_ptr<TraceIntake> traces_;
+    LiveDesk* live_;
     WatchedFolder* watched_;
     QString simulatedScope_;
     FaceId chosen_;

@@ -9,6 +9,7 @@
 #include <QPushButton>
 
 #include "app/clean_dialog.h"
+#include "app/live_desk.h"
 #include "app/look_view.h"
 #include "app/loss_view.h"
 #include "app/main_window.h"
@@ -20,6 +21,7 @@
 #include "app/trace_intake.h"
 #include "files/files.h"
 #include "instruments/watched_folder.h"
+#include "modules/video.h"
 #include "modules/vision.h"
 #include "pictures/decode.h"
 #include "record/certificate.h"
@@ -62,6 +64,7 @@ void MainWindow::openMenu()
                                                   session_ ? session_->who() : QString(), &ok);
         if (ok && session_ && !who.trimmed().isEmpty()) session_->setWho(who.trimmed());
     });
+    chooseScope(menu.addMenu(tr("S&cope")));
     QMenu* step = menu.addMenu(tr("&Step"));
     for (const auto& [kind, text] : std::initializer_list<std::pair<ActionKind, QString>>{{ActionKind::NextStep, tr("Next step")},
                                                                                           {ActionKind::TakePicture, tr("Take a picture")},
@@ -101,7 +104,8 @@ void MainWindow::showKeys()
                              tr("N or Space  next step\n← →  face along the ribbon\n↑ ↓  fibre\n1 2 3 4  look, light, trace, sign-off\nEnter  the "
                                 "first action of the ruling\n"
                                 "P  take a picture\nC  I cleaned it\nM  mate\nR  set the reference\nT  type the readings\nO  open a picture or "
-                                "trace\nD  other shot\nU  the face unrolled\nX  overrule a finding\nS  sign the fibre, Shift+S the cable\n"
+                                "trace\nD  other shot\nV  live picture, + − focus of the simulated scope\nU  the face unrolled\nX  overrule a "
+                                "finding\nS  sign the fibre, Shift+S the cable\n"
                                 "W  write the certificates of the fibre and its cable\nZ  take back the last entry\nB  plan a cable\nEsc  out of a "
                                 "field\nF9  dark\nF10  menu"));
 }
@@ -123,6 +127,10 @@ void MainWindow::act(ActionKind action)
         case ActionKind::TakePicture:
             if (!link()) return;
             showDesk(Desk::Look);
+            if (live_->running()) {
+                if (const auto filed = live_->capture(*intake_); !filed) say(QString::fromStdString(filed.error().message), true);
+                return;
+            }
             if (simulatedScope_.isEmpty()) return askForFile();
             // the simulated scope saves into the watched folder, like a real one; the folder does the rest
             QString file = QString::fromStdString(chosen_.text()).replace(QLatin1Char('/'), QLatin1Char('-'));
@@ -216,6 +224,45 @@ void MainWindow::unroll()
     showDesk(Desk::Look);
 }
 
+void MainWindow::toggleLive()
+{
+    if (!link()) return;
+    showDesk(Desk::Look);
+    if (live_->running())
+        live_->stop();
+    else
+        live_->start();
+}
+
+void MainWindow::chooseScope(QMenu* menu)
+{
+    menu->addAction(tr("Live picture on or off") + QStringLiteral("\tV"), [this] { toggleLive(); });
+    menu->addSeparator();
+    const auto take = [this, menu](const QString& text, auto choose) {
+        menu->addAction(text, [this, choose] {
+            choose();
+            toggleLive();
+        });
+    };
+    const auto module = video();
+    for (const auto& camera : module ? module->cameras() : QList<CameraName>())
+        take(tr("Camera: %1").arg(camera.title), [this, id = camera.id] { live_->useCamera(id); });
+    take(tr("Simulated scope"), [this] { live_->useSimulatedScope(); });
+    menu->addAction(tr("Video file …"), [this] {
+        const QString path =
+            QFileDialog::getOpenFileName(this, tr("Video of a scope"), QString(), tr("Videos (*.avi *.mp4 *.mkv *.mov);;All files (*)"));
+        if (path.isEmpty()) return;
+        live_->useVideoFile(path);
+        toggleLive();
+    });
+    menu->addAction(tr("Stills that keep coming into a folder …"), [this] {
+        const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder of stills"));
+        if (folder.isEmpty()) return;
+        live_->useFolder(folder);
+        toggleLive();
+    });
+}
+
 void MainWindow::overrule()
 {
     const Link* l = link();
@@ -265,6 +312,7 @@ void MainWindow::watchFolder(const QString& folder)
 void MainWindow::useSimulatedScope(const QString& folder)
 {
     simulatedScope_ = folder;
+    live_->useSimulatedScope();
     watchFolder(folder);
 }
 

@@ -1,5 +1,6 @@
 #include "app/picture_intake.h"
 
+#include <QDateTime>
 #include <QFileInfo>
 #include <QFutureWatcher>
 #include <QtConcurrentRun>
@@ -9,14 +10,10 @@
 #include "pictures/decode.h"
 
 namespace clendo {
-namespace {
 
-struct Taken {
-    Evidence evidence;
-    face::FaceMeasurement measured;
-};
+PictureIntake::PictureIntake(JobSession& session, QObject* parent) : QObject(parent), session_(session) {}
 
-Result<Taken> readAndMeasure(const std::string& path, const std::string& name)
+Result<PictureIntake::Taken> PictureIntake::readAndMeasure(const std::string& path, const std::string& name)
 {
     auto bytes = readFile(path);
     if (!bytes) return tl::unexpected(bytes.error());
@@ -25,20 +22,11 @@ Result<Taken> readAndMeasure(const std::string& path, const std::string& name)
     const auto module = vision();
     if (!module) return tl::unexpected(module.error());
     auto measured = module->measure(*picture, {});
-    return Taken{{name, std::move(*bytes)}, std::move(measured.front())};
+    return Taken{{name, std::move(*bytes)}, std::move(measured)};
 }
 
-}  // namespace
-
-PictureIntake::PictureIntake(JobSession& session, QObject* parent) : QObject(parent), session_(session) {}
-
-void PictureIntake::take(const QString& path, const FaceId& face)
+void PictureIntake::await(const FaceId& face, std::function<Result<Taken>()> work)
 {
-    const Link* link = session_.state().link(face.link);
-    if (!link) {
-        session_.say(tr("Choose a face first, then bring the picture."), true);
-        return;
-    }
     auto* watcher = new QFutureWatcher<Result<Taken>>(this);
     connect(watcher, &QFutureWatcher<Result<Taken>>::finished, this, [this, watcher, face] {
         watcher->deleteLater();
@@ -48,12 +36,27 @@ void PictureIntake::take(const QString& path, const FaceId& face)
             session_.say(QString::fromStdString(taken.error().message), true);
             return;
         }
-        const FaceSeen seen{face, sha256(taken->evidence.bytes), taken->evidence.name, taken->measured};
+        const FaceSeen seen{face, sha256(taken->evidence.bytes), taken->evidence.name, taken->faces.front()};
         if (session_.file(seen, &taken->evidence)) emit judged(face);
     });
     emit busyChanged(++busy_);
-    const std::string file = path.toStdString(), name = QFileInfo(path).fileName().toStdString();
-    watcher->setFuture(QtConcurrent::run([file, name] { return readAndMeasure(file, name); }));
+    watcher->setFuture(QtConcurrent::run(std::move(work)));
+}
+
+void PictureIntake::take(const QString& path, const FaceId& face)
+{
+    if (!session_.state().link(face.link)) {
+        session_.say(tr("Choose a face first, then bring the picture."), true);
+        return;
+    }
+    await(face, [file = path.toStdString(), name = QFileInfo(path).fileName().toStdString()] { return readAndMeasure(file, name); });
+}
+
+void PictureIntake::takeFrame(const Frame& frame, const std::vector<face::FaceMeasurement>& faces, const FaceId& face)
+{
+    QString name = QString::fromStdString(face.text()).replace(QLatin1Char('/'), QLatin1Char('-'));
+    name += QDateTime::currentDateTimeUtc().toString(QStringLiteral("-yyyyMMdd-HHmmss")) + QStringLiteral(".png");
+    await(face, [frame, faces, file = name.toStdString()]() -> Result<Taken> { return Taken{{file, encodePng(*frame)}, faces}; });
 }
 
 }  // namespace clendo

@@ -1,8 +1,10 @@
 #pragma once
 #include <QObject>
 #include <QString>
+#include <functional>
 
 #include "app/job_session.h"
+#include "instruments/video_source.h"
 
 namespace clendo {
 
@@ -13,6 +15,8 @@ class PictureIntake : public QObject {
 public:
     explicit PictureIntake(JobSession& session, QObject* parent = nullptr);
     void take(const QString& path, const FaceId& face);
+    /// A frame of a live scope that was measured already.
+    void takeFrame(const Frame& frame, const std::vector<face::FaceMeasurement>& faces, const FaceId& face);
     [[nodiscard]] int busy() const { return busy_; }
 
 signals:
@@ -20,6 +24,13 @@ signals:
     void judged(const FaceId& face);
 
 private:
+    struct Taken {
+        Evidence evidence;
+        std::vector<face::FaceMeasurement> faces;
+    };
+    static Result<Taken> readAndMeasure(const std::string& path, const std::string& name);
+    void await(const FaceId& face, std::function<Result<Taken>()> work);
+
     JobSession& session_;
     int busy_ = 0;
 };

@@ -4,6 +4,7 @@
 #include <QElapsedTimer>
 #include <QKeyEvent>
 
+#include "app/live_desk.h"
 #include "app/main_window.h"
 #include "app/theme.h"
 #include "demo/demo_job.h"
@@ -21,20 +22,33 @@ int main(int argc, char** argv)
     MainWindow window;
     if (!window.openJob(demo->job)) return 1;
     window.show();
+    const auto wait = [](int ms) {
+        QElapsedTimer settle;
+        for (settle.start(); settle.elapsed() < ms;) QApplication::processEvents();
+    };
+    const auto press = [&](Qt::Key key) {
+        QKeyEvent event(QEvent::KeyPress, key, Qt::NoModifier);
+        QApplication::sendEvent(&window, &event);
+    };
     const auto shoot = [&](const char* name, Desk desk, const char* link, End end, Side side) {
         window.choose({link, end, side});
         window.showDesk(desk);
-        QElapsedTimer settle;
-        for (settle.start(); settle.elapsed() < 400;) QApplication::processEvents();
+        wait(400);
         window.grab().save(out.filePath(QString::fromLatin1(name) + (dark ? QStringLiteral("-dark.png") : QStringLiteral(".png"))));
     };
     shoot("look-needs-work", Desk::Look, "VP-04/7", End::A, Side::Port);
     if (!dark) {
         shoot("tries-damaged", Desk::Look, "VP-04/8", End::A, Side::Port);
-        QKeyEvent unroll(QEvent::KeyPress, Qt::Key_U, Qt::NoModifier);
-        QApplication::sendEvent(&window, &unroll);
+        press(Qt::Key_U);
         shoot("unrolled", Desk::Look, "VP-04/8", End::A, Side::Port);
-        QApplication::sendEvent(&window, &unroll);
+        press(Qt::Key_U);
+        window.live().useSimulatedScope();
+        window.choose({"VP-04/10", End::A, Side::Port});
+        press(Qt::Key_V);
+        for (int turned = 0; turned < 5; ++turned, wait(300)) press(Qt::Key_Plus);
+        wait(1200);
+        shoot("live", Desk::Look, "VP-04/10", End::A, Side::Port);
+        press(Qt::Key_V);
         shoot("loss", Desk::Loss, "VP-04/4", End::A, Side::Cord);
         shoot("sign-off", Desk::Sign, "VP-04/4", End::A, Side::Cord);
     }

@@ -28,14 +28,29 @@ world::Story demoStory(const FaceId& face)
     return Story::Clean;
 }
 
-face::Picture demoPicture(const FaceId& face, int cleanings)
+namespace {
+
+world::Camera cameraOn(std::uint32_t seed, int cleanings)
 {
-    const std::uint32_t seed = seedOf(face);
     world::Camera camera;
     camera.seed = seed + static_cast<std::uint32_t>(cleanings);
     camera.offsetX = Micrometre(double(seed % 17) - 8);
     camera.offsetY = Micrometre(double(seed % 13) - 6);
-    return world::takePicture(world::cleaned(world::makeFace(demoStory(face), seed), cleanings, seed), camera);
+    return camera;
 }
+
+world::SimulatedFace faceOf(const FaceId& face, int cleanings)
+{
+    return world::cleaned(world::makeFace(demoStory(face), seedOf(face)), cleanings, seedOf(face));
+}
+
+}  // namespace
+
+face::Picture demoPicture(const FaceId& face, int cleanings)
+{
+    return world::takePicture(faceOf(face, cleanings), cameraOn(seedOf(face), cleanings));
+}
+
+world::Microscope demoMicroscope(const FaceId& face, int cleanings) { return {faceOf(face, cleanings), cameraOn(seedOf(face), cleanings)}; }
 
 }  // namespace clendo

@@ -8,5 +8,7 @@ namespace clendo {
 world::Story demoStory(const FaceId& face);
 /// The picture that the simulated scope takes of a face after so many cleanings.
 face::Picture demoPicture(const FaceId& face, int cleanings);
+/// The same face under the live simulated scope.
+world::Microscope demoMicroscope(const FaceId& face, int cleanings);
 
 }  // namespace clendo

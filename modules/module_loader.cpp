@@ -3,6 +3,7 @@
 #include <mutex>
 
 #include "modules/trace_plot.h"
+#include "modules/video.h"
 #include "modules/vision.h"
 
 namespace clendo {
@@ -28,6 +29,16 @@ Result<Vision> vision()
     const std::lock_guard guard(once);
     if (loaded.measure) return loaded;
     return entryOf<void (*)(Vision*)>("clendo-vision.so", "clendo_vision", "pictures cannot be judged").map([](auto entry) {
+        entry(&loaded);
+        return loaded;
+    });
+}
+
+Result<Video> video()
+{
+    static Video loaded;  // the window's thread only
+    if (loaded.file) return loaded;
+    return entryOf<void (*)(Video*)>("clendo-video.so", "clendo_video", "no live pictures from cameras and files").map([](auto entry) {
         entry(&loaded);
         return loaded;
     });

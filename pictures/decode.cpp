@@ -46,6 +46,11 @@ Result<face::Picture> decodePicture(std::string_view bytes, const std::string& n
     if (image.width() < shortestSide || image.height() < shortestSide)
         return failure(Error::Code::PictureTooSmall,
                        fmt::format("“{}” is only {} × {} pixels. Save it at the scope's own resolution.", name, image.width(), image.height()));
+    return greyPicture(image);
+}
+
+face::Picture greyPicture(const QImage& image)
+{
     face::Picture out;
     out.width = image.width();
     out.height = image.height();

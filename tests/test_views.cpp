@@ -8,6 +8,7 @@
 
 #include "app/clean_dialog.h"
 #include "app/face_picture.h"
+#include "app/live_desk.h"
 #include "app/ribbon_view.h"
 #include "app/ruling_view.h"
 #include "app/unrolled_view.h"
@@ -75,6 +76,38 @@ private slots:
         const auto before = w.chosen();
         QTest::mouseClick(ribbon, Qt::LeftButton, Qt::NoModifier, QPoint(ribbon->width() / 2, em(6)));  // nothing there
         QVERIFY(w.chosen() == before);
+    }
+    void aCaptureFromTheLivePictureFilesTheSharpestLook()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        const FaceId face{"VP-04/11", End::A, Side::Cord};
+        w.choose(face);
+        d.key(Qt::Key_V);
+        QVERIFY(d.said().contains("Choose a scope"));
+        w.live().useSimulatedScope();
+        d.key(Qt::Key_V);
+        auto* picture = w.findChild<FacePicture*>("facePicture");
+        QTRY_VERIFY(picture->accessibleName().startsWith("live, not filed"));
+        QTRY_VERIFY_WITH_TIMEOUT(w.live().scope()->judged() > 1, 10000);
+        d.key(Qt::Key_P);  // out of focus
+        QVERIFY2(d.said().contains("Nothing was filed"), qPrintable(d.said()));
+        QVERIFY(w.session()->state().face(face).tries.empty());
+        for (int i = 0; i < 6; ++i) d.key(Qt::Key_Plus);
+        if (!QTest::qWaitFor([&] { return w.live().scope()->sharpest() != nullptr; }, 4000))
+            for (int i = 0; i < 12; ++i) d.key(Qt::Key_Minus);
+        QTRY_VERIFY_WITH_TIMEOUT(w.live().scope()->sharpest(), 10000);
+        d.key(Qt::Key_P);
+        QTRY_COMPARE(w.session()->state().face(face).tries.size(), std::size_t(1));
+        QVERIFY(!w.live().running());  // frozen: what is seen is what was filed
+        QVERIFY(picture->accessibleName().isEmpty());
+        QVERIFY(w.session()->state().face(face).lastJudged());
+        QVERIFY(w.session()->store().evidence(w.session()->state().face(face).tries[0].seen.picture));
+        d.key(Qt::Key_V);
+        QVERIFY(w.live().running());
+        d.key(Qt::Key_2);  // nobody sees it there
+        QVERIFY(!w.live().running());
     }
     void aStepOfTheRoundCanBeChosen()
     {

@@ -123,7 +123,7 @@ Ruling faceRuling(const JobState& state, const Link& link, const FaceId& id)
             r.headline = "Look first";
             r.sentence = fmt::format("The {} was not seen yet. Nothing is mated that was not seen; a clean face needs no cleaning.", link.where(id));
             r.help = {"Prove the fibre dark with the power meter before anything else; never look into it.",
-                      "A picture comes from the watched folder, by drag and drop, or from a file."};
+                      "V shows the live picture of a scope. A picture also comes from the watched folder, by drag and drop, or from a file."};
             r.actions = {{ActionKind::TakePicture, "Take a picture"}, {ActionKind::NextStep, "Next step"}};
             return r;
         case FaceCondition::Stale:

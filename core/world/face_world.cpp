@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <numbers>
 #include <opencv2/imgproc.hpp>
 #include <random>
@@ -10,6 +11,8 @@ namespace clendo::world {
 namespace {
 
 constexpr double claddingRadius = 62.5, coreRadius = 4.4, ringWidth = 1.3;
+constexpr double blurPerDefocus = 0.35;  // um of blur per um out of focus: about a lens of aperture 0.35
+constexpr int margin = 48;               // px around a scene, for the hand that shakes
 
 double uniform(std::mt19937& random, double low, double high) { return low + (high - low) * (double(random()) / double(std::mt19937::max())); }
 
@@ -39,6 +42,40 @@ double cover(const Mark& mark, double x, double y, double soft)
         case Mark::Shape::Chip: outside = std::hypot(u, v * 0.6) - half; break;
     }
     return std::clamp(0.5 - outside / soft, 0.0, 1.0);
+}
+
+/// The light that comes from the face, before blur and noise.
+cv::Mat1f drawScene(const SimulatedFace& simulated, const Camera& camera, std::mt19937& random)
+{
+    const double umPerPx = camera.scale.micrometresPerPixel();
+    cv::Mat1f grain(camera.height, camera.width), light(camera.height, camera.width);
+    for (auto& g : grain) g = static_cast<float>(uniform(random, -1, 1));
+    cv::GaussianBlur(grain, grain, {}, 1.2 / umPerPx);
+    const double middleX = camera.width / 2.0 + camera.offsetX.value() / umPerPx, middleY = camera.height / 2.0 + camera.offsetY.value() / umPerPx;
+    for (int y = 0; y < camera.height; ++y)
+        for (int x = 0; x < camera.width; ++x) {
+            const double ux = (x - middleX) * umPerPx, uy = (y - middleY) * umPerPx, r = std::hypot(ux, uy);
+            const double inGlass = std::clamp(0.5 - (r - claddingRadius) / umPerPx, 0.0, 1.0);
+            const double inRing = std::clamp(0.5 - (std::abs(r - claddingRadius - ringWidth / 2) - ringWidth / 2) / umPerPx, 0.0, 1.0);
+            const double inCore = std::clamp(0.5 - (r - coreRadius) / 0.8, 0.0, 1.0);
+            double v = inGlass * (104 + 9 * inCore) + (1 - inGlass) * (150 + 25 * double(grain(y, x)) / (0.35 * umPerPx));
+            v *= 1 - 0.7 * inRing;
+            for (const auto& mark : simulated.marks)
+                if (std::abs(ux - mark.at.x.value()) < 30 + mark.length.value() && std::abs(uy - mark.at.y.value()) < 30 + mark.length.value())
+                    v *= 1 + mark.contrast * cover(mark, ux, uy, umPerPx);
+            light(y, x) = static_cast<float>(v * camera.brightness * (1 + 0.0006 * ux - 4e-6 * r * r));
+        }
+    return light;
+}
+
+face::Picture developed(const cv::Mat1f& light, const std::function<double(int, int)>& noise)
+{
+    face::Picture out{light.cols, light.rows, {}};
+    out.pixels.reserve(light.total());
+    for (int y = 0; y < light.rows; ++y)
+        for (int x = 0; x < light.cols; ++x)
+            out.pixels.push_back(static_cast<std::uint8_t>(std::clamp(double(light(y, x)) + noise(y, x), 0.0, 255.0)));
+    return out;
 }
 
 }  // namespace
@@ -97,30 +134,38 @@ SimulatedFace cleaned(SimulatedFace face, int cleanings, std::uint32_t seed)
 face::Picture takePicture(const SimulatedFace& simulated, const Camera& camera)
 {
     std::mt19937 random(camera.seed * 7919U + 3);
-    const double umPerPx = camera.scale.micrometresPerPixel();
-    cv::Mat1f grain(camera.height, camera.width), light(camera.height, camera.width);
-    for (auto& g : grain) g = static_cast<float>(uniform(random, -1, 1));
-    cv::GaussianBlur(grain, grain, {}, 1.2 / umPerPx);
-    const double middleX = camera.width / 2.0 + camera.offsetX.value() / umPerPx, middleY = camera.height / 2.0 + camera.offsetY.value() / umPerPx;
-    for (int y = 0; y < camera.height; ++y)
-        for (int x = 0; x < camera.width; ++x) {
-            const double ux = (x - middleX) * umPerPx, uy = (y - middleY) * umPerPx, r = std::hypot(ux, uy);
-            const double inGlass = std::clamp(0.5 - (r - claddingRadius) / umPerPx, 0.0, 1.0);
-            const double inRing = std::clamp(0.5 - (std::abs(r - claddingRadius - ringWidth / 2) - ringWidth / 2) / umPerPx, 0.0, 1.0);
-            const double inCore = std::clamp(0.5 - (r - coreRadius) / 0.8, 0.0, 1.0);
-            double v = inGlass * (104 + 9 * inCore) + (1 - inGlass) * (150 + 25 * double(grain(y, x)) / (0.35 * umPerPx));
-            v *= 1 - 0.7 * inRing;
-            for (const auto& mark : simulated.marks)
-                if (std::abs(ux - mark.at.x.value()) < 30 + mark.length.value() && std::abs(uy - mark.at.y.value()) < 30 + mark.length.value())
-                    v *= 1 + mark.contrast * cover(mark, ux, uy, umPerPx);
-            light(y, x) = static_cast<float>(v * camera.brightness * (1 + 0.0006 * ux - 4e-6 * r * r));
-        }
-    cv::GaussianBlur(light, light, {}, std::max(0.1, camera.blur.value() / umPerPx));
-    face::Picture out{camera.width, camera.height, {}};
-    out.pixels.reserve(static_cast<std::size_t>(camera.width) * static_cast<std::size_t>(camera.height));
+    cv::Mat1f light = drawScene(simulated, camera, random);
+    cv::GaussianBlur(light, light, {}, std::max(0.1, camera.blur.value() / camera.scale.micrometresPerPixel()));
     std::normal_distribution<double> noise(0, camera.noise);
-    for (const float v : light) out.pixels.push_back(static_cast<std::uint8_t>(std::clamp(double(v) + noise(random), 0.0, 255.0)));
-    return out;
+    return developed(light, [&](int, int) { return noise(random); });
+}
+
+Microscope::Microscope(const SimulatedFace& simulated, Camera camera) : camera_(camera)
+{
+    std::mt19937 random(camera.seed * 7919U + 3);
+    camera.width += 2 * margin;
+    camera.height += 2 * margin;
+    const cv::Mat1f light = drawScene(simulated, camera, random);
+    scene_.assign(light.begin(), light.end());
+    std::normal_distribution<double> noise(0, camera.noise);
+    noise_.reserve(scene_.size());
+    for (std::size_t i = 0; i < scene_.size(); ++i) noise_.push_back(static_cast<float>(noise(random)));
+}
+
+face::Picture Microscope::frame(const Handling& hand) const
+{
+    const double umPerPx = camera_.scale.micrometresPerPixel();
+    const int wide = camera_.width + 2 * margin, tall = camera_.height + 2 * margin;
+    const auto moved = [&](Micrometre by) { return std::clamp(static_cast<int>(std::lround(by.value() / umPerPx)), -margin, margin); };
+    const cv::Mat1f scene(tall, wide, const_cast<float*>(scene_.data()));  // cv::Mat has no view of const
+    const cv::Rect seen(margin - moved(hand.shakeX), margin - moved(hand.shakeY), camera_.width, camera_.height);
+    cv::Mat1f light;
+    cv::GaussianBlur(scene(seen), light, {}, std::max(0.1, std::hypot(camera_.blur.value(), blurPerDefocus * hand.defocus.value()) / umPerPx));
+    light *= hand.light;
+    // the noise is made once: each frame sees another part of it
+    std::mt19937 random(hand.seed);
+    const int dx = static_cast<int>(random() % (2 * margin)), dy = static_cast<int>(random() % (2 * margin));
+    return developed(light, [&](int y, int x) { return double(noise_[static_cast<std::size_t>((y + dy) * wide + x + dx)]); });
 }
 
 }  // namespace clendo::world

@@ -4,6 +4,7 @@
 
 #include "face/picture.h"
 #include "units/units.h"
+#include "world/handling.h"
 
 namespace clendo::world {
 
@@ -44,5 +45,17 @@ struct Camera {
 
 /// The picture that a microscope with coaxial light would take: ferrule with grain, adhesive line, cladding, core, marks, blur, noise.
 face::Picture takePicture(const SimulatedFace& face, const Camera& camera);
+
+/// A face under a live microscope: its scene is drawn once, each frame is cut from it as the hand holds it.
+class Microscope {
+public:
+    Microscope(const SimulatedFace& face, Camera camera);
+    /// Pure: the same handling gives the same frame.
+    [[nodiscard]] face::Picture frame(const Handling& hand) const;
+
+private:
+    Camera camera_;
+    std::vector<float> scene_, noise_;
+};
 
 }  // namespace clendo::world
