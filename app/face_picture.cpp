@@ -44,6 +44,18 @@ void FacePicture::paintEvent(QPaintEvent*)
     QPainter p(this);
     paintPicture(p);
     if (live_) paintLive(p);
+    if (!mark_) return;
+    p.setClipping(false);
+    p.setPen(Qt::NoPen);
+    p.setBrush(theme().card);
+    p.drawRect(QRectF(width() - em(1.15), 0, em(1.15), em(1.15)));
+    paintFace(p, QPointF(width() - em(0.35), em(0.57)), em(0.42), true, *mark_);
+}
+
+void FacePicture::mousePressEvent(QMouseEvent* event)
+{
+    QWidget::mousePressEvent(event);
+    emit clicked();
 }
 
 /// A striped frame, the word and the focus meter: three things that a frozen picture does not have.

@@ -22,11 +22,16 @@ public:
     void setLive(const std::optional<Live>& live);
     [[nodiscard]] QSize sizeHint() const override;
 
+    /// A face's state in the corner, as the ribbon paints it.
+    void setMark(FaceCondition condition) { mark_ = condition; }
+
 signals:
+    void clicked();
     void dropped(const QString& path);
 
 protected:
     void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent*) override;
     void dragEnterEvent(QDragEnterEvent*) override;
     void dropEvent(QDropEvent*) override;
 
@@ -40,6 +45,7 @@ private:
     std::optional<ConnectorCriteria> criteria_;
     QString words_;
     std::optional<Live> live_;
+    std::optional<FaceCondition> mark_;
 };
 
 }  // namespace clendo

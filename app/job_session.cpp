@@ -24,17 +24,26 @@ void JobSession::refold()
         state_.troubles.push_back(std::to_string(unreadable_) + " entries of this job could not be read; they are kept in the file.");
 }
 
-bool JobSession::file(const Fact& fact, const Evidence* evidence)
+bool JobSession::file(const Fact& fact, const Evidence* evidence) { return file(std::vector{fact}, evidence); }
+
+bool JobSession::file(const std::vector<Fact>& facts, const Evidence* evidence)
 {
-    auto entry = store_->file(fact, who_.toStdString(), QDateTime::currentSecsSinceEpoch(), evidence);
-    if (!entry) {
-        emit said(QString::fromStdString(entry.error().message), true);
-        return false;
+    const std::size_t before = entries_.size();
+    std::optional<Error> trouble;
+    for (const auto& fact : facts) {
+        auto entry = store_->file(fact, who_.toStdString(), QDateTime::currentSecsSinceEpoch(), evidence);
+        if (!entry) {
+            trouble = entry.error();
+            break;
+        }
+        entries_.push_back(std::move(*entry));
     }
-    entries_.push_back(std::move(*entry));
-    refold();
-    emit changed();
-    return true;
+    if (entries_.size() > before) {
+        refold();
+        emit changed();
+    }
+    if (trouble) emit said(QString::fromStdString(trouble->message), true);
+    return !trouble;
 }
 
 bool JobSession::takeBackLast()
@@ -46,8 +55,16 @@ bool JobSession::takeBackLast()
         if (std::holds_alternative<Corrected>(it->fact) || corrected.contains(it->id)) continue;
         if (std::holds_alternative<JobSet>(it->fact) || std::holds_alternative<CablePlanned>(it->fact)) break;
         const std::int64_t id = it->id;
+        // one picture of a ferrule is a look at each of its fibres: they go back together
+        std::vector<Fact> corrections{Corrected{id, "taken back by hand"}};
+        if (const auto* seen = std::get_if<FaceSeen>(&it->fact))
+            for (auto same = std::next(it); same != entries_.rend(); ++same) {
+                const auto* other = std::get_if<FaceSeen>(&same->fact);
+                if (!other || other->picture != seen->picture) break;
+                corrections.emplace_back(Corrected{same->id, "taken back by hand"});
+            }
         const QString kind = QString::fromStdString(std::string(kindOf(it->fact))).replace(QLatin1Char('_'), QLatin1Char(' '));
-        if (!file(Corrected{id, "taken back by hand"})) return false;
+        if (!file(corrections, nullptr)) return false;
         emit said(tr("Taken back: %1. It stays in the journal as corrected.").arg(kind), false);
         return true;
     }

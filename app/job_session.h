@@ -25,6 +25,8 @@ public:
 
     /// Files a fact; false, and a sentence through said(), where that failed. Then nothing of it is in the job.
     bool file(const Fact& fact, const Evidence* evidence = nullptr);
+    /// The same for several facts that rest on one piece of evidence.
+    bool file(const std::vector<Fact>& facts, const Evidence* evidence);
     /// Takes the last entry back by a correction. Planning and settings are not taken back this way.
     bool takeBackLast();
 

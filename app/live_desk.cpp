@@ -50,7 +50,11 @@ void LiveDesk::start()
             emit said(QString::fromStdString(source.error().message), true);
             return;
         }
-        scope_ = std::make_unique<LiveScope>(std::move(*source), [measure = module->measure](const face::Picture& p) { return measure(p, {}); });
+        scope_ = std::make_unique<LiveScope>(std::move(*source), [measure = module->measure, several = several_](const face::Picture& p) {
+            face::MeasureOptions options;
+            if (*several) options.fibres.reset();
+            return measure(p, options);
+        });
         connect(scope_.get(), &LiveScope::looked, this, &LiveDesk::show);
         connect(scope_.get(), &LiveScope::trouble, this, [this](const QString& sentence) { emit said(sentence, true); });
         connect(scope_.get(), &LiveScope::silentChanged, this, [this](bool silent) {
@@ -86,13 +90,17 @@ void LiveDesk::aimSimulated()
     });
 }
 
-void LiveDesk::pointAt(const FaceId& face, const FaceState& state, const std::optional<ConnectorCriteria>& criteria, const Profile& profile)
+void LiveDesk::pointAt(const FaceId& face, const JobState& state)
 {
-    criteria_ = criteria;
-    profile_ = profile;
-    if (face == face_ && state.cleanings == cleanings_) return;
+    const Link* link = state.link(face.link);
+    if (!link) return;
+    criteria_ = state.criteriaFor(*link);
+    profile_ = state.profile;
+    *several_ = link->cable->ferruleFibres > 1;
+    const int cleanings = state.face(face).cleanings;
+    if (face == face_ && cleanings == cleanings_) return;
     face_ = face;
-    cleanings_ = state.cleanings;
+    cleanings_ = cleanings;
     if (!scope_) return;
     scope_->forget();
     aimSimulated();

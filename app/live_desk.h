@@ -1,5 +1,6 @@
 #pragma once
 #include <QObject>
+#include <atomic>
 #include <memory>
 
 #include "app/job_session.h"
@@ -28,7 +29,7 @@ public:
     void start();
     void stop();
     /// The face that is under the scope now, with its cleanings. What was seen of another no longer counts.
-    void pointAt(const FaceId& face, const FaceState& state, const std::optional<ConnectorCriteria>& criteria, const Profile& profile);
+    void pointAt(const FaceId& face, const JobState& state);
     /// Files the sharpest look of the last second and freezes; an Error says why there is none.
     Result<void> capture(PictureIntake& intake);
     void turnFocus(double steps);
@@ -50,6 +51,7 @@ private:
     int cleanings_ = -1;
     std::optional<ConnectorCriteria> criteria_;
     Profile profile_;
+    std::shared_ptr<std::atomic<bool>> several_ = std::make_shared<std::atomic<bool>>(false);  ///< the face shares its ferrule
 };
 
 }  // namespace clendo

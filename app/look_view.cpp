@@ -8,8 +8,10 @@
 #include <QtConcurrentRun>
 #include <utility>
 
+#include "app/ferrule_view.h"
 #include "app/theme.h"
 #include "files/files.h"
+#include "record/ferrule.h"
 #include "record/ruling.h"
 
 namespace clendo {
@@ -100,7 +102,8 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
     const Try* judged = session.state().face(id).lastJudged();
     if (judged && imageOf(session, judged->seen.picture).isNull()) judged = nullptr;  // said with the picture: the window stands first
     title_->setParagraphs({{{QString::fromStdString(link->where(id)), true},
-                            {tr(", fibre %1, %2").arg(link->fibre).arg(QString::fromStdString(link->colour))},
+                            {(link->cable->ferruleFibres > 1 ? QString() : tr(", fibre %1").arg(link->fibre)) + QStringLiteral(", ") +
+                             QString::fromStdString(link->colour)},
                             {judged ? expectedWords(session.state(), *judged) : QString(), false, theme().soft}}});
     const auto criteria = session.state().criteriaFor(*link);
     liveCriteria_ = criteria;
@@ -123,6 +126,7 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
         }
         picture_->show(imageOf(session, last.seen.picture), &last, criteria, words);
     }
+    showFerrule(session);
     showTries(session, face, criteria);
     showUnrolled(session, face, criteria);
 }
@@ -153,7 +157,7 @@ void LookView::showLive(const Frame& frame, const Try& look, const QString& advi
 QString LookView::expectedWords(const JobState& state, const Try& look)
 {
     const auto& m = look.seen.measured;
-    const int wavelength = state.job.wavelengths.empty() ? 1310 : state.job.wavelengths.front();
+    const int wavelength = state.wavelengthsFor(*state.link(look.seen.face.link)->cable).front();
     const CoreKind core = m.core.value_or(CoreKind::SingleMode);
     auto known = spots_.find({core, wavelength});
     if (known == spots_.end())
@@ -188,13 +192,34 @@ void LookView::showUnrolled(JobSession& session, const FaceState& face, const st
     unrolled_->show(imageOf(session, last->seen.picture), *last, before ? imageOf(session, before->seen.picture) : QImage(), before, criteria);
 }
 
+void LookView::showFerrule(JobSession& session)
+{
+    const auto faces = ferruleOf(session.state(), face_);
+    if (faces.size() > 1 && !ferrule_) {
+        ferrule_ = new FerruleView(this);
+        static_cast<QVBoxLayout*>(layout())->insertWidget(2, ferrule_);
+        connect(ferrule_, &FerruleView::chosen, this, &LookView::faceChosen);
+    }
+    if (!ferrule_) return;
+    ferrule_->setVisible(faces.size() > 1);
+    if (faces.size() < 2) return;
+    QString words = QString::fromStdString(ferruleTally(session.state(), face_)) + QLatin1Char(' ') + keyWay_;
+    for (const auto& id : faces)
+        if (const Try* look = session.state().face(id).lastJudged(); look && look->seen.measured.guide != face::Guide::NotSeen) {
+            words += look->seen.measured.guide == face::Guide::Pin ? tr(" Guide pins seen.") : tr(" Guide holes seen, no pins.");
+            break;
+        }
+    ferrule_->show(session.state(), face_, words, [&](const std::string& sha) { return imageOf(session, sha); });
+}
+
 void LookView::showTries(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria)
 {
     while (QLayoutItem* item = triesLayout_->takeAt(0)) {
         delete item->widget();
         delete item;
     }
-    const bool any = !wantsUnrolled_ && (face.tries.size() > 1 || !face.cleanedSince.empty());  // the unrolled view shows before and after itself
+    const bool any = !wantsUnrolled_ && !(ferrule_ && ferrule_->isVisibleTo(this)) &&
+                     (face.tries.size() > 1 || !face.cleanedSince.empty());  // the unrolled view shows before and after itself
     triesTitle_->setVisible(any);
     tries_->setVisible(any);
     if (!any) return;

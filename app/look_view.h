@@ -13,6 +13,8 @@
 
 namespace clendo {
 
+class FerruleView;
+
 /// Looking and cleaning: the last picture large, the tries side by side below it with what was done between them.
 class LookView : public QWidget {
     Q_OBJECT
@@ -26,7 +28,11 @@ public:
     void setLiveSilent(bool silent);
     void showLive(const Frame& frame, const Try& look, const QString& advice, double sharpest);
 
+    /// How ferrules with several fibres are held, in words.
+    void setKeyWay(const QString& words) { keyWay_ = words; }
+
 signals:
+    void faceChosen(const clendo::FaceId& face);
     void dropped(const QString& path);
 
 private:
@@ -35,6 +41,7 @@ private:
     void loadWanted(JobSession& session);
     void showUnrolled(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
     [[nodiscard]] QString expectedWords(const JobState& state, const Try& look);
+    void showFerrule(JobSession& session);
     void showTries(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
 
     TextBlock* title_;
@@ -49,6 +56,8 @@ private:
     QStringList wanted_;
     FaceId face_;
     int busy_ = 0;
+    FerruleView* ferrule_ = nullptr;  ///< made for the first ferrule with several fibres
+    QString keyWay_;
     bool live_ = false;
     std::optional<ConnectorCriteria> liveCriteria_;
 };

@@ -80,7 +80,7 @@ LossView::LossView(QWidget* parent)
     });
 }
 
-void LossView::build(const JobState& state)
+void LossView::build(const std::vector<int>& wavelengths)
 {
     delete grid_;
     fields_.clear();
@@ -95,7 +95,7 @@ void LossView::build(const JobState& state)
         grid->addWidget(label, 0, column++);
     }
     int row = 1;
-    for (const int nm : state.job.wavelengths) {
+    for (const int nm : wavelengths) {
         grid->addWidget(new QLabel(tr("<b>%1 nm</b>").arg(nm), grid_), row, 0);
         column = 1;
         for (const Direction d : {Direction::AtoB, Direction::BtoA})
@@ -123,7 +123,7 @@ void LossView::build(const JobState& state)
         ++row;
     }
     static_cast<QVBoxLayout*>(layout())->insertWidget(3, grid_);
-    builtFor_ = state.job.wavelengths;
+    builtFor_ = wavelengths;
 }
 
 void LossView::show(JobSession& session, const Link* link)
@@ -131,7 +131,8 @@ void LossView::show(JobSession& session, const Link* link)
     session_ = &session;
     setEnabled(link != nullptr);
     if (!link) return;
-    if (builtFor_ != session.state().job.wavelengths || !grid_) build(session.state());
+    const auto wavelengths = session.state().wavelengthsFor(*link->cable);
+    if (builtFor_ != wavelengths || !grid_) build(wavelengths);
     const bool other = link_ != link->id;
     link_ = link->id;
     if (other) {
@@ -160,7 +161,7 @@ void LossView::fill(const JobState& state, const Link& link)
             field.edit->setCursorPosition(0);  // a sign that is scrolled out of sight is a wrong reading
         }
     }
-    for (const int nm : state.job.wavelengths)
+    for (const int nm : builtFor_)
         for (const char* which : {"ab", "ba"}) {
             QString text;
             if (s.loss)

@@ -31,7 +31,7 @@ private:
         QLineEdit* edit = nullptr;
     };
 
-    void build(const JobState& state);
+    void build(const std::vector<int>& wavelengths);
     void fill(const JobState& state, const Link& link);
     void typed(const Field& field);
     void fileReading(const Field& field, DecibelMilliwatt level);

@@ -98,6 +98,7 @@ void MainWindow::buildParts()
     connect(round_, &RoundView::stepChosen, this, &MainWindow::goTo);
     connect(ruling_, &RulingView::wanted, this, &MainWindow::act);
     connect(look_, &LookView::dropped, this, &MainWindow::takePicture);
+    connect(look_, &LookView::faceChosen, this, &MainWindow::choose);
     live_ = new LiveDesk(look_, this);
     connect(live_, &LiveDesk::said, this, &MainWindow::say);
     connect(live_, &LiveDesk::runningChanged, this, &MainWindow::refresh);
@@ -116,14 +117,7 @@ void MainWindow::setSession(std::unique_ptr<JobSession> session)
     connect(session_.get(), &JobSession::changed, this, &MainWindow::refresh);
     connect(session_.get(), &JobSession::said, this, &MainWindow::say);
     connect(intake_.get(), &PictureIntake::busyChanged, this, &MainWindow::refresh);
-    connect(intake_.get(), &PictureIntake::judged, this, [this](const FaceId& face) {
-        const Link* l = session_->state().link(face.link);
-        const auto condition = name(session_->state().face(face).condition);
-        if (l)
-            say(tr("Judged: %1 is %2.")
-                    .arg(QString::fromStdString(l->where(face)), QString::fromUtf8(condition.data(), static_cast<qsizetype>(condition.size()))),
-                false);
-    });
+    connect(intake_.get(), &PictureIntake::judged, this, &MainWindow::judged);
     chosen_ = {};
     desk_ = Desk::Look;
     const auto& links = session_->state().links;
@@ -172,7 +166,7 @@ void MainWindow::refresh()
     round_->show(roundOf(state), state, QString::fromStdString(chosen_.link));
     switch (desk_) {
         case Desk::Look:
-            if (l && live_->hasSource()) live_->pointAt(chosen_, state.face(chosen_), state.criteriaFor(*l), state.profile);
+            if (l && live_->hasSource()) live_->pointAt(chosen_, state);
             look_->show(*session_, l, chosen_, intake_ ? intake_->busy() : 0);
             break;
         case Desk::Loss: loss_->show(*session_, l); break;
@@ -279,6 +273,7 @@ void MainWindow::keyPressEvent(QKeyEvent* event)
         case Qt::Key_B: return act(ActionKind::PlanCable);
         case Qt::Key_U: return unroll();
         case Qt::Key_V: return toggleLive();
+        case Qt::Key_K: return turnKey();
         case Qt::Key_Plus:
         case Qt::Key_Minus: return live_->turnFocus(event->key() == Qt::Key_Plus ? 1 : -1);
         case Qt::Key_X: return overrule();

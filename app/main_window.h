@@ -84,6 +84,9 @@ private:
     void planCable();
     void unroll();
     void toggleLive();
+    void turnKey();
+    void toggleStopAtFirstBad();
+    void judged(const FaceId& face);
     void chooseScope(QMenu* menu);
     void overrule();
     void askForFile();

@@ -25,6 +25,7 @@
 #include "modules/vision.h"
 #include "pictures/decode.h"
 #include "record/certificate.h"
+#include "record/ferrule.h"
 #include "record/round.h"
 #include "report/certificate_pdf.h"
 
@@ -78,6 +79,9 @@ void MainWindow::openMenu()
                                                                                           {ActionKind::Undo, tr("Take back the last entry")},
                                                                                           {ActionKind::PlanCable, tr("Plan a cable")}})
         entry(step, text, keyOf(kind), [this, action = kind] { act(action); });
+    entry(step, tr("Ferrule held the other way"), tr("K"), [this] { turnKey(); });
+    entry(step, session_ && session_->state().job.stopAtFirstBad ? tr("Look at all groups of fibres") : tr("Stop at the first bad group of fibres"),
+          QString(), [this] { toggleStopAtFirstBad(); });
     QMenu* view = menu.addMenu(tr("&View"));
     int n = 0;
     for (const QString& text : {tr("Look"), tr("Light"), tr("Trace"), tr("Sign-off")}) {
@@ -104,7 +108,8 @@ void MainWindow::showKeys()
                              tr("N or Space  next step\n← →  face along the ribbon\n↑ ↓  fibre\n1 2 3 4  look, light, trace, sign-off\nEnter  the "
                                 "first action of the ruling\n"
                                 "P  take a picture\nC  I cleaned it\nM  mate\nR  set the reference\nT  type the readings\nO  open a picture or "
-                                "trace\nD  other shot\nV  live picture, + − focus of the simulated scope\nU  the face unrolled\nX  overrule a "
+                                "trace\nD  other shot\nK  ferrule held with its key up or down\nV  live picture, + − focus of the simulated scope\nU "
+                                " the face unrolled\nX  overrule a "
                                 "finding\nS  sign the fibre, Shift+S the cable\n"
                                 "W  write the certificates of the fibre and its cable\nZ  take back the last entry\nB  plan a cable\nEsc  out of a "
                                 "field\nF9  dark\nF10  menu"));
@@ -222,6 +227,44 @@ void MainWindow::unroll()
 {
     look_->toggleUnrolled();
     showDesk(Desk::Look);
+}
+
+void MainWindow::judged(const FaceId& face)
+{
+    const Link* l = session_->state().link(face.link);
+    if (!l) return;
+    const auto condition = name(session_->state().face(face).condition);
+    if (l->cable->ferruleFibres <= 1)
+        return say(tr("Judged: %1 is %2.")
+                       .arg(QString::fromStdString(l->where(face)), QString::fromUtf8(condition.data(), static_cast<qsizetype>(condition.size()))),
+                   false);
+    say(tr("Judged: %1").arg(QString::fromStdString(ferruleTally(session_->state(), face))), false);
+    if (const auto next = nextGroup(session_->state(), face);
+        next && ferruleOf(session_->state(), chosen_).front() == ferruleOf(session_->state(), face).front())
+        choose(*next);  // the next picture is filed from there on
+}
+
+void MainWindow::turnKey()
+{
+    if (!intake_) return;
+    intake_->setKeyWay(intake_->keyWay() == KeyWay::Up ? KeyWay::Down : KeyWay::Up);
+    const bool up = intake_->keyWay() == KeyWay::Up;
+    look_->setKeyWay(up ? QString() : tr("Key down: fibre 1 at the right."));
+    refresh();
+    say(up ? tr("Ferrules are held with the key up: fibre 1 is at the left of a picture.")
+           : tr("Ferrules are held with the key down: fibre 1 is at the right of a picture."),
+        false);
+}
+
+void MainWindow::toggleStopAtFirstBad()
+{
+    if (!session_) return;
+    JobSet job = session_->state().job;
+    job.stopAtFirstBad = !job.stopAtFirstBad;
+    const bool stop = job.stopAtFirstBad;
+    if (session_->file(job))
+        say(stop ? tr("From now on: stop at the first bad group of fibres.") : tr("From now on: look at all groups of fibres before cleaning."),
+            false);
 }
 
 void MainWindow::toggleLive()

@@ -13,7 +13,7 @@ namespace clendo {
 
 PictureIntake::PictureIntake(JobSession& session, QObject* parent) : QObject(parent), session_(session) {}
 
-Result<PictureIntake::Taken> PictureIntake::readAndMeasure(const std::string& path, const std::string& name)
+Result<PictureIntake::Taken> PictureIntake::readAndMeasure(const std::string& path, const std::string& name, bool several)
 {
     auto bytes = readFile(path);
     if (!bytes) return tl::unexpected(bytes.error());
@@ -21,7 +21,9 @@ Result<PictureIntake::Taken> PictureIntake::readAndMeasure(const std::string& pa
     if (!picture) return tl::unexpected(picture.error());
     const auto module = vision();
     if (!module) return tl::unexpected(module.error());
-    auto measured = module->measure(*picture, {});
+    face::MeasureOptions options;
+    if (several) options.fibres.reset();
+    auto measured = module->measure(*picture, options);
     return Taken{{name, std::move(*bytes)}, std::move(measured)};
 }
 
@@ -36,8 +38,14 @@ void PictureIntake::await(const FaceId& face, std::function<Result<Taken>()> wor
             session_.say(QString::fromStdString(taken.error().message), true);
             return;
         }
-        const FaceSeen seen{face, sha256(taken->evidence.bytes), taken->evidence.name, taken->faces.front()};
-        if (session_.file(seen, &taken->evidence)) emit judged(face);
+        const auto fibres = assignFibres(session_.state(), face, taken->faces, key_);
+        if (!fibres) {
+            session_.say(QString::fromStdString(fibres.error().message), true);
+            return;
+        }
+        std::vector<Fact> looks;
+        for (const auto& one : *fibres) looks.emplace_back(FaceSeen{one.face, sha256(taken->evidence.bytes), taken->evidence.name, one.measured});
+        if (session_.file(looks, &taken->evidence)) emit judged(face);
     });
     emit busyChanged(++busy_);
     watcher->setFuture(QtConcurrent::run(std::move(work)));
@@ -45,11 +53,14 @@ void PictureIntake::await(const FaceId& face, std::function<Result<Taken>()> wor
 
 void PictureIntake::take(const QString& path, const FaceId& face)
 {
-    if (!session_.state().link(face.link)) {
+    const Link* link = session_.state().link(face.link);
+    if (!link) {
         session_.say(tr("Choose a face first, then bring the picture."), true);
         return;
     }
-    await(face, [file = path.toStdString(), name = QFileInfo(path).fileName().toStdString()] { return readAndMeasure(file, name); });
+    await(face, [file = path.toStdString(), name = QFileInfo(path).fileName().toStdString(), several = link->cable->ferruleFibres > 1] {
+        return readAndMeasure(file, name, several);
+    });
 }
 
 void PictureIntake::takeFrame(const Frame& frame, const std::vector<face::FaceMeasurement>& faces, const FaceId& face)

@@ -5,6 +5,7 @@
 
 #include "app/job_session.h"
 #include "instruments/video_source.h"
+#include "record/ferrule.h"
 
 namespace clendo {
 
@@ -17,6 +18,9 @@ public:
     void take(const QString& path, const FaceId& face);
     /// A frame of a live scope that was measured already.
     void takeFrame(const Frame& frame, const std::vector<face::FaceMeasurement>& faces, const FaceId& face);
+    /// How ferrules with several fibres are held from now on.
+    void setKeyWay(KeyWay key) { key_ = key; }
+    [[nodiscard]] KeyWay keyWay() const { return key_; }
     [[nodiscard]] int busy() const { return busy_; }
 
 signals:
@@ -28,10 +32,11 @@ private:
         Evidence evidence;
         std::vector<face::FaceMeasurement> faces;
     };
-    static Result<Taken> readAndMeasure(const std::string& path, const std::string& name);
+    static Result<Taken> readAndMeasure(const std::string& path, const std::string& name, bool several);
     void await(const FaceId& face, std::function<Result<Taken>()> work);
 
     JobSession& session_;
+    KeyWay key_ = KeyWay::Up;
     int busy_ = 0;
 };
 

@@ -45,7 +45,12 @@ Result<std::vector<Splice>> parseSplices(const QString& text)
 }
 
 PlanDialog::PlanDialog(QWidget* parent)
-    : QDialog(parent), fibres_(new QSpinBox(this)), fibre_(new QComboBox(this)), criteria_(new QComboBox(this)), trouble_(new QLabel(this))
+    : QDialog(parent),
+      fibres_(new QSpinBox(this)),
+      ferrule_(new QSpinBox(this)),
+      fibre_(new QComboBox(this)),
+      criteria_(new QComboBox(this)),
+      trouble_(new QLabel(this))
 {
     setObjectName(QStringLiteral("planDialog"));
     setWindowTitle(tr("Plan a cable"));
@@ -59,8 +64,10 @@ PlanDialog::PlanDialog(QWidget* parent)
     fibres_->setObjectName(QStringLiteral("fibres"));
     fibres_->setRange(1, 864);
     fibres_->setValue(12);
-    fibre_->addItems({QStringLiteral("OS2"), QStringLiteral("OS1"), QStringLiteral("indoor-outdoor")});
-    criteria_->addItems({QStringLiteral("sm-upc"), QStringLiteral("sm-apc"), QStringLiteral("sm-pc")});
+    fibre_->addItems({QStringLiteral("OS2"), QStringLiteral("OS1"), QStringLiteral("indoor-outdoor"), QStringLiteral("OM3"), QStringLiteral("OM4"),
+                      QStringLiteral("OM5")});
+    criteria_->addItems({QStringLiteral("sm-upc"), QStringLiteral("sm-apc"), QStringLiteral("sm-pc"), QStringLiteral("mm-pc"),
+                         QStringLiteral("sm-multi"), QStringLiteral("mm-multi")});
     trouble_->setObjectName(QStringLiteral("planTrouble"));
     trouble_->setWordWrap(true);
     tint(trouble_, QPalette::WindowText, theme().damaged);
@@ -71,6 +78,9 @@ PlanDialog::PlanDialog(QWidget* parent)
     form->addRow(tr("End B, place"), placeB_);
     form->addRow(tr("End B, panel"), panelB_);
     form->addRow(tr("Fibres"), fibres_);
+    ferrule_->setObjectName(QStringLiteral("ferruleFibres"));
+    ferrule_->setRange(1, 24);
+    form->addRow(tr("In one ferrule"), ferrule_);
     form->addRow(tr("Fibre"), fibre_);
     form->addRow(tr("End faces"), criteria_);
     form->addRow(tr("Length"), length_);
@@ -106,6 +116,8 @@ void PlanDialog::accept()
     c.fibre = fibre_->currentText().toStdString();
     c.criteria = criteria_->currentText().toStdString();
     c.fibres = fibres_->value();
+    c.ferruleFibres = ferrule_->value();
+    if (c.ferruleFibres > 1) c.connector = "MPO";
     c.length = parseLength(length_->text()).value_or(Metre(0));
     const auto splices = parseSplices(splices_->text());
     const auto ok = splices.and_then([&](const std::vector<Splice>& s) {

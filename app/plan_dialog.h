@@ -23,7 +23,7 @@ private:
     QLineEdit* edit(const char* objectName, const QString& hint);
 
     QLineEdit *id_, *placeA_, *panelA_, *placeB_, *panelB_, *length_, *splices_;
-    QSpinBox* fibres_;
+    QSpinBox *fibres_, *ferrule_;
     QComboBox *fibre_, *criteria_;
     QLabel* trouble_;
     CablePlan cable_;

@@ -95,10 +95,11 @@ void RibbonView::paintEvent(QPaintEvent*)
 /// The planned loss as a soft staircase, the measured loss as a mark on its scale.
 void RibbonView::paintLoss(QPainter& p, double top, double height) const
 {
-    if (!state_->limits) return;
-    const double wavelength = state_->job.wavelengths.empty() ? 1310 : state_->job.wavelengths.front();
+    const LimitSet* limits = state_->limitsFor(*link_->cable);
+    if (!limits) return;
+    const double wavelength = state_->wavelengthsFor(*link_->cable).front();
     const auto limit = budget({link_->cable->fibre, link_->cable->length, connectionsPerLink, static_cast<int>(link_->cable->splices.size())},
-                              state_->job.method, Nanometre(wavelength), *state_->limits);
+                              state_->job.method, Nanometre(wavelength), *limits);
     if (!limit || limit->total <= Decibel(0)) return;
     const auto yOf = [&](double dB) { return top + height * std::min(1.15, dB / limit->total.value()); };
     double at = 0;

@@ -42,6 +42,7 @@ int main(int argc, char** argv)
         press(Qt::Key_U);
         shoot("unrolled", Desk::Look, "VP-04/8", End::A, Side::Port);
         press(Qt::Key_U);
+        shoot("ferrule", Desk::Look, "VP-11/8", End::A, Side::Cord);
         window.live().useSimulatedScope();
         window.choose({"VP-04/10", End::A, Side::Port});
         press(Qt::Key_V);

@@ -35,6 +35,22 @@ CablePlan varrowCable()
     return c;
 }
 
+CablePlan varrowTrunk()
+{
+    CablePlan c;
+    c.id = "VP-11";
+    c.placeA = "Tide Hall";
+    c.placeB = "Glass Lab";
+    c.panelA = "TH-R2 trunk";
+    c.panelB = "GL-1";
+    c.fibre = "OM4";
+    c.connector = "MPO";
+    c.criteria = "mm-multi";
+    c.fibres = c.ferruleFibres = 12;
+    c.length = Metre(86);
+    return c;
+}
+
 /// One fibre as the light meets it: launch cord, panel A, two splices, box B, tail cord.
 std::vector<world::Stretch> lineOf(int fibre, Direction direction, double nm)
 {
@@ -79,6 +95,7 @@ public:
         job.name = "Varrow Point";
         file(job);
         file(CablePlanned{varrowCable()});
+        file(CablePlanned{varrowTrunk()});
         for (int n = 1; n <= 12; ++n) writeTraces(n);
         faces();
         light();
@@ -96,11 +113,16 @@ private:
     void look(const FaceId& face, int cleanings)
     {
         const auto picture = demoPicture(face, cleanings);
-        FaceSeen seen{face, {}, fmt::format("{}-{}.png", face.text(), cleanings + 1), face::measure(picture, {}).front()};
-        for (auto& c : seen.pictureName) c = c == '/' ? '-' : c;
-        const Evidence evidence{seen.pictureName, encodePng(picture)};
-        seen.picture = sha256(evidence.bytes);
-        file(seen, &evidence);
+        std::string name = fmt::format("{}-{}.png", face.text(), cleanings + 1);
+        for (auto& c : name) c = c == '/' ? '-' : c;
+        const Evidence evidence{name, encodePng(picture)};
+        face::MeasureOptions options;
+        if (demoFerruleOf(face) > 1) options.fibres.reset();
+        for (const auto& measured : face::measure(picture, options)) {
+            FaceId fibre = face;
+            if (demoFerruleOf(face) > 1) fibre.link = fmt::format("VP-11/{}", measured.fibre);
+            file(FaceSeen{fibre, sha256(evidence.bytes), name, measured}, &evidence);
+        }
     }
 
     void lookAndClean(const FaceId& face, const std::vector<const char*>& methods)
@@ -141,6 +163,8 @@ private:
         look({"VP-04/7", End::A, Side::Port}, 0);
         lookAndClean({"VP-04/8", End::A, Side::Port}, {"dry", "wet-then-dry", "fresh-tool"});
         look({"VP-04/9", End::A, Side::Cord}, 0);
+        // the trunk: one ferrule was looked at, two of its fibres are dirty
+        look({"VP-11/1", End::A, Side::Cord}, 0);
     }
 
     void light()

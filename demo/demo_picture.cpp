@@ -14,11 +14,14 @@ std::uint32_t seedOf(const FaceId& face)
 
 }  // namespace
 
+int demoFerruleOf(const FaceId& face) { return face.link.starts_with("VP-11/") ? 12 : 1; }
+
 world::Story demoStory(const FaceId& face)
 {
     using world::Story;
     const auto slash = face.link.rfind('/');
     const int fibre = slash == std::string::npos ? 0 : std::atoi(face.link.c_str() + slash + 1);
+    if (demoFerruleOf(face) > 1) return face.side == Side::Cord && face.end == End::A && (fibre == 3 || fibre == 8) ? Story::SomeDust : Story::Clean;
     if (fibre == 8 && face.end == End::A && face.side == Side::Port) return Story::Pitted;
     if (fibre == 7 && face.side == Side::Port) return Story::SomeDust;
     if (fibre == 9 && face.end == End::A && face.side == Side::Cord) return Story::Scratched;
@@ -30,27 +33,39 @@ world::Story demoStory(const FaceId& face)
 
 namespace {
 
-world::Camera cameraOn(std::uint32_t seed, int cleanings)
+world::Camera cameraOn(const FaceId& face, int cleanings)
 {
+    const std::uint32_t seed = seedOf(face);
     world::Camera camera;
     camera.seed = seed + static_cast<std::uint32_t>(cleanings);
     camera.offsetX = Micrometre(double(seed % 17) - 8);
     camera.offsetY = Micrometre(double(seed % 13) - 6);
+    if (demoFerruleOf(face) > 1) {
+        camera.width = 5400;
+        camera.height = 400;
+        camera.scale = Scale(0.85);
+    }
     return camera;
 }
 
-world::SimulatedFace faceOf(const FaceId& face, int cleanings)
+/// What the scope sees when this face is under it: the face alone, or its whole ferrule.
+world::Row rowOf(const FaceId& face, int cleanings)
 {
-    return world::cleaned(world::makeFace(demoStory(face), seedOf(face)), cleanings, seedOf(face));
+    world::Row row;
+    row.multimode = demoFerruleOf(face) > 1;
+    row.pins = face.side == Side::Cord;
+    for (int n = 0; n < demoFerruleOf(face); ++n) {
+        FaceId one = face;
+        if (row.multimode) one.link = face.link.substr(0, face.link.rfind('/') + 1) + std::to_string(n + 1);
+        row.fibres.push_back(world::cleaned(world::makeFace(demoStory(one), seedOf(one)), cleanings, seedOf(one)));
+    }
+    return row;
 }
 
 }  // namespace
 
-face::Picture demoPicture(const FaceId& face, int cleanings)
-{
-    return world::takePicture(faceOf(face, cleanings), cameraOn(seedOf(face), cleanings));
-}
+face::Picture demoPicture(const FaceId& face, int cleanings) { return world::takeRowPicture(rowOf(face, cleanings), cameraOn(face, cleanings)); }
 
-world::Microscope demoMicroscope(const FaceId& face, int cleanings) { return {faceOf(face, cleanings), cameraOn(seedOf(face), cleanings)}; }
+world::Microscope demoMicroscope(const FaceId& face, int cleanings) { return {rowOf(face, cleanings), cameraOn(face, cleanings)}; }
 
 }  // namespace clendo

@@ -4,9 +4,11 @@
 
 namespace clendo {
 
+/// Fibres that share a ferrule on the cable of this link in the demo: 1, or 12 on the trunk VP-11.
+int demoFerruleOf(const FaceId& face);
 /// What the simulated world holds at a face before it is touched.
 world::Story demoStory(const FaceId& face);
-/// The picture that the simulated scope takes of a face after so many cleanings.
+/// The picture that the simulated scope takes of a face after so many cleanings; of a ferrule with several fibres all of them.
 face::Picture demoPicture(const FaceId& face, int cleanings);
 /// The same face under the live simulated scope.
 world::Microscope demoMicroscope(const FaceId& face, int cleanings);

@@ -109,6 +109,25 @@ private slots:
         d.key(Qt::Key_2);  // nobody sees it there
         QVERIFY(!w.live().running());
     }
+    void onePictureJudgesAWholeFerrule()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        w.useSimulatedScope(demo_.scope);
+        const FaceId face{"VP-11/5", End::B, Side::Port};
+        w.choose(face);
+        QVERIFY(d.text("ferruleTally").contains("0 of 12 fibres fit"));
+        d.key(Qt::Key_P);
+        QTRY_VERIFY_WITH_TIMEOUT(d.text("ferruleTally").contains("12 of 12 fibres fit"), 20000);
+        QVERIFY(d.text("ferruleTally").contains("Guide holes"));
+        QTest::mouseClick(w.findChild<QWidget*>("fibre9"), Qt::LeftButton);
+        QCOMPARE(w.chosen().link, std::string("VP-11/9"));
+        d.key(Qt::Key_K);
+        QVERIFY(d.text("ferruleTally").contains("Key down"));
+        d.key(Qt::Key_Z);  // the picture goes back as a whole
+        QVERIFY(d.text("ferruleTally").contains("0 of 12 fibres fit"));
+    }
     void aStepOfTheRoundCanBeChosen()
     {
         MainWindow w;

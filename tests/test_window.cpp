@@ -30,7 +30,7 @@ private slots:
         for (const auto& link : s.links)
             for (const auto& face : link.faces()) seen.insert(s.face(face).condition);
         QCOMPARE(seen.size(), std::size_t{5});
-        QCOMPARE(s.links.size(), std::size_t{12});
+        QCOMPARE(s.links.size(), std::size_t{24});
         QCOMPARE(s.cables.front().splices.size(), std::size_t{2});
         QVERIFY(s.state("VP-04/1").signedAt && !s.state("VP-04/4").signedAt);
     }
@@ -191,7 +191,7 @@ private slots:
         d.key(Qt::Key_Space);
         QVERIFY(w.chosen() != first);
         QVERIFY(d.text("nextStep").contains("Tide Hall"));
-        QVERIFY(d.text("roundProgress").contains("of 110 done"));
+        QVERIFY(d.text("roundProgress").contains("of 154 done"));
     }
 
     void aSecondJobFromNothing()

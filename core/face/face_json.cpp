@@ -51,6 +51,7 @@ json toJson(const face::FaceMeasurement& m, const std::optional<Verdict>& verdic
     out["scale_source"] = !located ? json(nullptr) : json(m.scaleSource == face::ScaleSource::Cladding ? "cladding" : "calibration");
     out["core"] = {{"kind", m.core ? json(name(*m.core)) : json(nullptr)},
                    {"diameter_um", m.coreDiameter ? json(m.coreDiameter->value()) : json(nullptr)}};
+    out["guide"] = m.guide == face::Guide::NotSeen ? json(nullptr) : json(name(m.guide));
     out["focus"] = located ? json(rounded(m.focus, 2)) : json(nullptr);
     out["blur_um"] = located ? json(rounded(m.blur.value(), 2)) : json(nullptr);
     for (const auto reason : m.retake) out["reasons"].push_back(face::sentenceOf(reason));
@@ -81,6 +82,7 @@ json measurementToJson(const face::FaceMeasurement& m)
             {"core", m.core ? json(name(*m.core)) : json(nullptr)},
             {"focus", m.focus},
             {"blur_um", m.blur.value()},
+            {"guide", name(m.guide)},
             {"retake", retake},
             {"findings", findings}};
 }
@@ -129,6 +131,9 @@ Result<face::FaceMeasurement> measurementFromJson(const json& value)
     m.core = coreKindNamed(in.textOr("core", ""));
     m.focus = in.number("focus", 0, 1);
     m.blur = Micrometre(in.number("blur_um", 0, 1e5));
+    const std::string guide = in.textOr("guide", std::string(face::name(face::Guide::NotSeen)));
+    for (const auto known : {face::Guide::Hole, face::Guide::Pin})
+        if (guide == face::name(known)) m.guide = known;
     for (const auto& word : in.list("retake"))
         for (const auto reason : {face::RetakeReason::NoFibre, face::RetakeReason::CutOff, face::RetakeReason::OutOfFocus,
                                   face::RetakeReason::TooBright, face::RetakeReason::TooDark, face::RetakeReason::TooSmall})

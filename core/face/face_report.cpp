@@ -15,6 +15,8 @@ std::string_view name(RetakeReason reason)
     return "no_fibre";
 }
 
+std::string_view name(Guide guide) { return guide == Guide::Hole ? "hole" : guide == Guide::Pin ? "pin" : "not seen"; }
+
 std::string_view sentenceOf(RetakeReason reason)
 {
     switch (reason) {

@@ -15,6 +15,10 @@ enum class RetakeReason { NoFibre, CutOff, OutOfFocus, TooBright, TooDark, TooSm
 std::string_view sentenceOf(RetakeReason reason);
 std::string_view name(RetakeReason reason);
 
+/// What aligns a ferrule with several fibres, beside its row.
+enum class Guide { NotSeen, Hole, Pin };
+std::string_view name(Guide guide);
+
 /// What a picture shows of one fibre. Everything here was measured; no verdict.
 struct FaceMeasurement {
     int fibre = 1;  ///< from 1, counted from the left
@@ -26,6 +30,7 @@ struct FaceMeasurement {
     std::optional<Micrometre> coreDiameter;
     double focus = 0;                  ///< 0 blurred .. 1 sharp: 0.5 um over the measured blur
     Micrometre blur;                   ///< sigma of the blurred cladding edge
+    Guide guide = Guide::NotSeen;      ///< beside the first or last fibre of a row
     std::vector<RetakeReason> retake;  ///< empty: usable
     std::vector<Finding> findings;
 

@@ -5,6 +5,7 @@
 #include "face/describe.h"
 #include "face/face_report.h"
 #include "face/flatten.h"
+#include "face/guides.h"
 #include "face/locate.h"
 #include "face/segment.h"
 
@@ -96,6 +97,7 @@ std::vector<FaceMeasurement> measure(const Picture& picture, const MeasureOption
         out.push_back(std::move(one));
     }
     if (out.empty()) out.push_back(unusable(RetakeReason::NoFibre));
+    findGuides(grey, out);
     return out;
 }
 

@@ -10,7 +10,7 @@ namespace {
 // the order of data/plant/colours.json, scheme tia-598; a test holds the two together
 constexpr std::array<std::string_view, 12> colours{"blue", "orange", "green",  "brown",  "slate", "white",
                                                    "red",  "black",  "yellow", "violet", "rose",  "aqua"};
-constexpr int mostFibres = 864;
+constexpr int mostFibres = 864, mostInFerrule = 24;
 constexpr Metre longestCable{200000};
 
 }  // namespace
@@ -37,9 +37,14 @@ std::vector<FaceId> Link::faces() const
 
 std::string Link::where(const FaceId& face) const
 {
-    const std::string port = fmt::format("{} port {}", face.end == End::A ? cable->panelA : cable->panelB, fibre);
+    const std::string& panel = face.end == End::A ? cable->panelA : cable->panelB;
+    const int shared = cable->ferruleFibres;
+    const std::string port =
+        shared > 1 ? fmt::format("{} port {} fibre {}", panel, (fibre - 1) / shared + 1, fibre) : fmt::format("{} port {}", panel, fibre);
     return face.side == Side::Port ? port : "cord at " + port;
 }
+
+bool isMultimode(const CablePlan& cable) { return cable.fibre.starts_with("OM"); }
 
 Result<void> check(const CablePlan& cable)
 {
@@ -48,6 +53,9 @@ Result<void> check(const CablePlan& cable)
         return bad("Give the cable a name without a slash, for example VP-04.");
     if (cable.placeA.empty() || cable.placeB.empty()) return bad("Name the place at each end of the cable.");
     if (cable.fibres < 1 || cable.fibres > mostFibres) return bad(fmt::format("A cable has 1 to {} fibres, not {}.", mostFibres, cable.fibres));
+    if (cable.ferruleFibres < 1 || cable.ferruleFibres > mostInFerrule || cable.fibres % cable.ferruleFibres != 0)
+        return bad(
+            fmt::format("Ferrules of {} fibres do not divide {} fibres. A ferrule holds 1 to {}.", cable.ferruleFibres, cable.fibres, mostInFerrule));
     if (cable.length <= Metre(0) || cable.length > longestCable)
         return bad(fmt::format("The length must be more than 0 and at most {:.0f} m.", longestCable.value()));
     for (const auto& splice : cable.splices)

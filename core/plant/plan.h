@@ -36,6 +36,7 @@ struct CablePlan {
     std::string connector = "LC";     ///< family
     std::string criteria = "sm-upc";  ///< class of the end faces
     int fibres = 12;
+    int ferruleFibres = 1;  ///< how many of them share one ferrule
     Metre length;
     std::vector<Splice> splices;
 };
@@ -52,6 +53,9 @@ struct Link {
     /// Where the face is, for people: "TH-R2 port 7" or "cord at TH-R2 port 7".
     [[nodiscard]] std::string where(const FaceId& face) const;
 };
+
+/// Whether the fibre is multimode, by its name (OM1 to OM5).
+[[nodiscard]] bool isMultimode(const CablePlan& cable);
 
 constexpr int connectionsPerLink = 2;  ///< mated pairs of a link of this build, both ends included
 

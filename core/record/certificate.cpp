@@ -111,9 +111,9 @@ Result<json> certificate(const JobState& state, const std::string& subject)
     }
     if (!cable) return failure(Error::Code::PlanInvalid, fmt::format("The job has no link or cable “{}”.", subject));
     json limits = nullptr;
-    if (state.limits)
-        limits = {{"name", state.limits->name},     {"title", state.limits->title}, {"version", state.limits->version},
-                  {"source", state.limits->source}, {"sha256", state.limits->hash}, {"checked", state.limits->checked}};
+    if (const LimitSet* l = state.limitsFor(*cable))
+        limits = {{"name", l->name},     {"title", l->title}, {"version", l->version},
+                  {"source", l->source}, {"sha256", l->hash}, {"checked", l->checked}};
     return json{{"format", "clendo-certificate"},
                 {"format_version", 1},
                 {"job", state.job.name},

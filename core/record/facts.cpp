@@ -25,8 +25,17 @@ json cableToJson(const CablePlan& c)
 {
     json splices = json::array();
     for (const auto& s : c.splices) splices.push_back({{"name", s.name}, {"at_m", s.at.value()}});
-    return {{"id", c.id},        {"place_a", c.placeA},      {"place_b", c.placeB},    {"panel_a", c.panelA}, {"panel_b", c.panelB},
-            {"fibre", c.fibre},  {"connector", c.connector}, {"criteria", c.criteria}, {"fibres", c.fibres},  {"length_m", c.length.value()},
+    return {{"id", c.id},
+            {"place_a", c.placeA},
+            {"place_b", c.placeB},
+            {"panel_a", c.panelA},
+            {"panel_b", c.panelB},
+            {"fibre", c.fibre},
+            {"connector", c.connector},
+            {"criteria", c.criteria},
+            {"fibres", c.fibres},
+            {"ferrule_fibres", c.ferruleFibres},
+            {"length_m", c.length.value()},
             {"splices", splices}};
 }
 
@@ -49,6 +58,7 @@ public:
             else
                 in_.complain("wavelengths must be whole nanometres");
         f.attempts = static_cast<int>(in_.number("attempts", 1, 100));
+        f.stopAtFirstBad = in_.flagOr("stop_at_first_bad", false);
         f.launchCord = Metre(in_.number("launch_m", 0, 1e5));
         f.tailCord = Metre(in_.number("tail_m", 0, 1e5));
         return f;
@@ -65,6 +75,7 @@ public:
         c.connector = in_.text("connector");
         c.criteria = in_.text("criteria");
         c.fibres = static_cast<int>(in_.number("fibres", 1, 100000));
+        c.ferruleFibres = static_cast<int>(in_.numberOrNothing("ferrule_fibres", 1, 1000).value_or(1));
         c.length = Metre(in_.number("length_m", 0, 1e7));
         for (const auto& item : in_.list("splices")) {
             JsonReading s(item, "splice");
@@ -189,6 +200,7 @@ json bodyOf(const Fact& fact)
                         {"method", name(f.method)},
                         {"wavelengths_nm", f.wavelengths},
                         {"attempts", f.attempts},
+                        {"stop_at_first_bad", f.stopAtFirstBad},
                         {"launch_m", f.launchCord.value()},
                         {"tail_m", f.tailCord.value()}};
             },

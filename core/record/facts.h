@@ -22,7 +22,8 @@ struct JobSet {
     std::string limits = "generic-sm";
     ReferenceMethod method = ReferenceMethod::OneCord;
     std::vector<int> wavelengths{1310, 1550};
-    int attempts = 5;  ///< cleanings before somebody has to decide
+    int attempts = 5;             ///< cleanings before somebody has to decide
+    bool stopAtFirstBad = false;  ///< of a ferrule with several fibres: clean as soon as one is bad, instead of looking at all first
     Metre launchCord{150}, tailCord{150};
 };
 struct CablePlanned {

@@ -54,7 +54,8 @@ std::vector<LineRow> matchPlan(const JobState& state, const Link& link, const Tr
     const CablePlan& cable = *link.cable;
     const Metre launch = shot.direction == Direction::AtoB ? shot.cords.launch : shot.cords.tail;
     const auto limitOf = [&](bool connection) {
-        return state.limits ? std::optional(connection ? state.limits->connection : state.limits->splice) : std::nullopt;
+        const LimitSet* limits = state.limitsFor(cable);
+        return limits ? std::optional(connection ? limits->connection : limits->splice) : std::nullopt;
     };
     std::vector<LineRow> rows;
     rows.push_back({link.where({link.id, End::A, Side::Port}), "connection", launch, {}, {}, limitOf(true), {}, {}});

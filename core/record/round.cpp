@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include "record/ferrule.h"
+
 namespace clendo {
 namespace {
 
@@ -30,13 +32,17 @@ private:
             round_.left.push_back(std::move(s));
     }
 
+    /// A ferrule with several fibres is one thing to look at, to clean and to mate: its steps stand at its first fibre.
     void atEnd(const Link& link, End end)
     {
+        const int shared = link.cable->ferruleFibres;
+        if ((link.fibre - 1) % shared != 0) return;
         const bool mated = state_.state(link.id).mated.contains(end);
         for (const Side side : {Side::Cord, Side::Port}) {
-            const FaceId face{link.id, end, side};
+            const FaceId face = decidingFace(state_, {link.id, end, side});
+            const Link& deciding = *state_.link(face.link);
             const auto condition = state_.face(face).condition;
-            Step s{StepKind::Look, link.place(end), link.id, face, end, {}, link.where(face), {}};
+            Step s{StepKind::Look, link.place(end), face.link, face, end, {}, deciding.where(face), {}};
             const std::string tip = fmt::format("tip: {}, {}", link.cable->connector, side == Side::Port ? "behind an adapter" : "cord end");
             switch (condition) {
                 case FaceCondition::Work:
@@ -60,16 +66,18 @@ private:
             step(mated || condition == FaceCondition::Fit, std::move(s));
         }
         const FaceId port{link.id, end, Side::Port};
-        step(mated, {StepKind::Mate, link.place(end), link.id, port, end, fmt::format("Mate fibre {}", link.fibre), link.where(port),
-                     "nothing: join it at once, or cap it"});
+        step(mated, {StepKind::Mate, link.place(end), link.id, port, end,
+                     shared > 1 ? fmt::format("Mate fibres {} to {}", link.fibre, link.fibre + shared - 1) : fmt::format("Mate fibre {}", link.fibre),
+                     link.where(port), "nothing: join it at once, or cap it"});
     }
 
     void light(const CablePlan& cable)
     {
         const FaceId none;
+        const auto wavelengths = state_.wavelengthsFor(cable);
         for (const Direction direction : {Direction::AtoB, Direction::BtoA}) {
-            bool set = !state_.job.wavelengths.empty();
-            for (const int nm : state_.job.wavelengths) set = set && state_.references.contains({direction, double(nm)});
+            bool set = true;
+            for (const int nm : wavelengths) set = set && state_.references.contains({direction, double(nm)});
             const std::string& place = direction == Direction::AtoB ? cable.placeA : cable.placeB;
             step(set, {StepKind::Reference, "Both ends", cable.id + "/1", none, direction == Direction::AtoB ? End::A : End::B,
                        fmt::format("Set the reference, source at {}", place), place, "source, meter, reference cords"});
@@ -77,7 +85,7 @@ private:
         for (const auto& link : state_.links) {
             if (link.cable != &cable) continue;
             const LinkState& s = state_.state(link.id);
-            const std::size_t wanted = 2 * state_.job.wavelengths.size();
+            const std::size_t wanted = 2 * wavelengths.size();
             std::size_t have = 0;
             if (s.loss)
                 for (const auto& r : s.loss->results) have += (r.lossAb ? 1U : 0U) + (r.lossBa ? 1U : 0U);

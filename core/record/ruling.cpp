@@ -6,6 +6,7 @@
 
 #include "face/compare_looks.h"
 #include "face/meaning.h"
+#include "record/ferrule.h"
 #include "record/plan_match.h"
 
 namespace clendo {
@@ -101,7 +102,9 @@ Ruling emptyJobRuling()
     return r;
 }
 
-Ruling faceRuling(const JobState& state, const Link& link, const FaceId& id)
+namespace {
+
+Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
 {
     const FaceState& face = state.face(id);
     Ruling r;
@@ -182,13 +185,34 @@ Ruling faceRuling(const JobState& state, const Link& link, const FaceId& id)
     return r;
 }
 
+}  // namespace
+
+Ruling faceRuling(const JobState& state, const Link& chosen, const FaceId& chosenId)
+{
+    // a ferrule is cleaned and mated as one: what is next for it is said whichever of its fibres is chosen
+    const FaceId id = decidingFace(state, chosenId);
+    const Link& link = *state.link(id.link);
+    Ruling r = rulingOfOne(state, link, id);
+    if (link.cable->ferruleFibres <= 1) return r;
+    r.help.insert(r.help.begin(), ferruleTally(state, id));
+    if (id.link != chosen.id) r.sentence = fmt::format("Fibre {}: {}", link.fibre, r.sentence);
+    if (state.job.stopAtFirstBad) r.help.emplace_back("This job stops at the first bad group of fibres: clean before the next group is looked at.");
+    if (const auto pins = pinMix(state, link, id.end)) {
+        r.tone = Tone::Damaged;
+        r.headline = "Do not mate: guide pins";
+        r.sentence = *pins + ".";
+        r.sentence[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(r.sentence[0])));
+    }
+    return r;
+}
+
 Ruling lossRuling(const JobState& state, const Link& link)
 {
     Ruling r;
     const LinkState& s = state.state(link.id);
     std::string missing;
     for (const Direction d : {Direction::AtoB, Direction::BtoA})
-        for (const int nm : state.job.wavelengths)
+        for (const int nm : state.wavelengthsFor(*link.cable))
             if (!state.references.contains({d, double(nm)})) missing += fmt::format("{}{} nm {}", missing.empty() ? "" : ", ", nm, direction(d));
     if (!s.loss) {
         r.headline = missing.empty() ? "Read the loss" : "Set the reference";

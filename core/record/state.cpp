@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "face/compare_looks.h"
+#include "record/ferrule.h"
 
 namespace clendo {
 namespace {
@@ -53,6 +54,14 @@ FaceCondition conditionOf(const FaceState& face)
     return damageRemains(face) ? FaceCondition::Damaged : FaceCondition::Work;
 }
 
+/// A job names its limits once: "generic-sm" becomes "generic-mm" for its multimode cables.
+std::string limitsNameFor(std::string limits, const CablePlan& cable)
+{
+    const std::string_view wanted = isMultimode(cable) ? "-mm" : "-sm", other = isMultimode(cable) ? "-sm" : "-mm";
+    if (limits.ends_with(other)) limits.replace(limits.size() - other.size(), other.size(), wanted);
+    return limits;
+}
+
 /// Applies entries one by one. Readings keep the reference that was good when they were read.
 class Folding {
 public:
@@ -97,11 +106,13 @@ private:
             state_.profile = std::move(*profile);
         else
             state_.troubles.push_back(profile.error().message);
-        const std::string fibre = state_.cables.empty() ? "OS2" : state_.cables.front().fibre;
-        if (auto limits = rules_.limits(state_.job.limits, fibre))
-            state_.limits = std::move(*limits);
-        else
-            state_.troubles.push_back(limits.error().message);
+        for (const auto& cable : state_.cables) {
+            if (state_.limits.contains(cable.fibre)) continue;
+            if (auto limits = rules_.limits(limitsNameFor(state_.job.limits, cable), cable.fibre))
+                state_.limits.emplace(cable.fibre, std::move(*limits));
+            else
+                state_.troubles.push_back(limits.error().message);
+        }
     }
 
     void apply(const Entry& entry, const FaceSeen& seen)
@@ -148,16 +159,21 @@ private:
     }
     void apply(const Entry&, const FaceCleaned& cleaned)
     {
-        FaceState& face = state_.faces[cleaned.face];
-        face.cleanedSince.push_back(cleaned);
-        ++face.cleanings;
-        if (face.mated) state_.linkStates[cleaned.face.link].mated.erase(cleaned.face.end);
-        for (const Side side : {Side::Cord, Side::Port}) state_.faces[{cleaned.face.link, cleaned.face.end, side}].mated = false;
+        for (const auto& id : ferruleOf(state_, cleaned.face)) {  // a stroke touches every fibre of the ferrule
+            FaceState& face = state_.faces[id];
+            face.cleanedSince.push_back(cleaned);
+            ++face.cleanings;
+            if (face.mated) state_.linkStates[id.link].mated.erase(id.end);
+            for (const Side side : {Side::Cord, Side::Port}) state_.faces[{id.link, id.end, side}].mated = false;
+        }
     }
     void apply(const Entry&, const Mated& mated)
     {
-        state_.linkStates[mated.link].mated.insert(mated.end);
-        for (const Side side : {Side::Cord, Side::Port}) state_.faces[{mated.link, mated.end, side}].mated = true;
+        for (const Side side : {Side::Cord, Side::Port})
+            for (const auto& id : ferruleOf(state_, {mated.link, mated.end, side})) {
+                state_.linkStates[id.link].mated.insert(mated.end);
+                state_.faces[id].mated = true;
+            }
     }
     void apply(const Entry&, const ReferenceSet& r)
     {
@@ -200,8 +216,9 @@ private:
     void computeLossOf(const Link& link)
     {
         const auto it = readings_.find(link.id);
-        if (it == readings_.end() || !state_.limits) return;
-        state_.linkStates[link.id].loss = computeLoss(lossTaskOf(link, linkMethod_[link.id], it->second), *state_.limits);
+        const LimitSet* limits = state_.limitsFor(*link.cable);
+        if (it == readings_.end() || !limits) return;
+        state_.linkStates[link.id].loss = computeLoss(lossTaskOf(link, linkMethod_[link.id], it->second), *limits);
     }
 
     const Rules& rules_;
@@ -266,6 +283,22 @@ std::optional<ConnectorCriteria> JobState::criteriaFor(const Link& l) const
     return found ? std::optional(std::move(*found)) : std::nullopt;
 }
 
+const LimitSet* JobState::limitsFor(const CablePlan& cable) const
+{
+    const auto it = limits.find(cable.fibre);
+    return it == limits.end() ? nullptr : &it->second;
+}
+
+std::vector<int> JobState::wavelengthsFor(const CablePlan& cable) const
+{
+    const bool multimode = isMultimode(cable);
+    std::vector<int> out;
+    for (const int nm : job.wavelengths)
+        if (multimode == (nm <= 1300)) out.push_back(nm);
+    if (out.empty()) out = multimode ? std::vector{850, 1300} : std::vector{1310, 1550};
+    return out;
+}
+
 JobState fold(std::span<const Entry> entries, const Rules& rules) { return Folding(rules).run(entries); }
 
 std::optional<std::string> coreMix(const JobState& state, const Link& link, End end)
@@ -295,10 +328,10 @@ std::optional<std::string> coreMix(const JobState& state, const Link& link, End 
 Result<void> mayMate(const JobState& state, const Link& link, End end)
 {
     for (const Side side : {Side::Cord, Side::Port}) {
-        const FaceId id{link.id, end, side};
+        const FaceId id = decidingFace(state, {link.id, end, side});
         const auto condition = state.face(id).condition;
         if (condition == FaceCondition::Fit) continue;
-        const std::string where = link.where(id);
+        const std::string where = state.link(id.link)->where(id);
         const char* why = condition == FaceCondition::NotSeen   ? "was not looked at"
                           : condition == FaceCondition::Stale   ? "was cleaned and not looked at again"
                           : condition == FaceCondition::Damaged ? "is damaged"
@@ -307,6 +340,7 @@ Result<void> mayMate(const JobState& state, const Link& link, End end)
     }
     if (const auto mix = coreMix(state, link, end))
         return failure(Error::Code::StepRefused, fmt::format("Do not mate: {}. Find the right cord, or correct the plan.", *mix));
+    if (const auto pins = pinMix(state, link, end)) return failure(Error::Code::StepRefused, fmt::format("Do not mate: {}.", *pins));
     return {};
 }
 

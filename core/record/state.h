@@ -56,8 +56,8 @@ struct JobState {
     std::map<std::pair<Direction, double>, DecibelMilliwatt> references;  ///< by direction and wavelength
     std::set<std::string> signedCables;
     Profile profile;
-    std::optional<LimitSet> limits;
-    std::vector<std::string> troubles;  ///< entries or rules that could not be used, in sentences
+    std::map<std::string, LimitSet> limits;  ///< by the name of the fibre: "OS2"
+    std::vector<std::string> troubles;       ///< entries or rules that could not be used, in sentences
     std::int64_t lastEntryAt = 0;
 
     JobState() = default;
@@ -70,6 +70,10 @@ struct JobState {
     [[nodiscard]] const FaceState& face(const FaceId& id) const;
     [[nodiscard]] const LinkState& state(std::string_view link) const;
     [[nodiscard]] std::optional<ConnectorCriteria> criteriaFor(const Link& link) const;
+    /// The limits of the job as they apply to the cable's kind of fibre.
+    [[nodiscard]] const LimitSet* limitsFor(const CablePlan& cable) const;
+    /// The job's wavelengths; where they do not suit the cable's kind of fibre, 850 and 1300 nm (multimode) or 1310 and 1550 nm.
+    [[nodiscard]] std::vector<int> wavelengthsFor(const CablePlan& cable) const;
 };
 
 /// The rules that a fold needs, by the names a job uses.

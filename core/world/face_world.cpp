@@ -11,8 +11,9 @@ namespace clendo::world {
 namespace {
 
 constexpr double claddingRadius = 62.5, coreRadius = 4.4, ringWidth = 1.3;
-constexpr double blurPerDefocus = 0.35;  // um of blur per um out of focus: about a lens of aperture 0.35
-constexpr int margin = 48;               // px around a scene, for the hand that shakes
+constexpr double pitch = 250, guideBeyond = 925, guideRadius = 350;  // um, IEC 61754-7: twelve fibres, guides of 0.7 mm at 4.6 mm
+constexpr double blurPerDefocus = 0.35;                              // um of blur per um out of focus: about a lens of aperture 0.35
+constexpr int margin = 48;                                           // px around a scene, for the hand that shakes
 
 double uniform(std::mt19937& random, double low, double high) { return low + (high - low) * (double(random()) / double(std::mt19937::max())); }
 
@@ -44,26 +45,36 @@ double cover(const Mark& mark, double x, double y, double soft)
     return std::clamp(0.5 - outside / soft, 0.0, 1.0);
 }
 
-/// The light that comes from the face, before blur and noise.
-cv::Mat1f drawScene(const SimulatedFace& simulated, const Camera& camera, std::mt19937& random)
+/// The light that comes from one fibre or a row of them, before blur and noise.
+cv::Mat1f drawScene(const Row& row, const Camera& camera, std::mt19937& random)
 {
-    const double umPerPx = camera.scale.micrometresPerPixel();
+    const bool alone = row.fibres.size() == 1;
+    const double umPerPx = camera.scale.micrometresPerPixel(), core = row.multimode ? 25 : coreRadius;
+    const double glass = alone ? 104 : 150, ferrule = alone ? 150 : 66, halfRow = double(row.fibres.size() - 1) / 2 * pitch;
     cv::Mat1f grain(camera.height, camera.width), light(camera.height, camera.width);
     for (auto& g : grain) g = static_cast<float>(uniform(random, -1, 1));
     cv::GaussianBlur(grain, grain, {}, 1.2 / umPerPx);
     const double middleX = camera.width / 2.0 + camera.offsetX.value() / umPerPx, middleY = camera.height / 2.0 + camera.offsetY.value() / umPerPx;
     for (int y = 0; y < camera.height; ++y)
         for (int x = 0; x < camera.width; ++x) {
-            const double ux = (x - middleX) * umPerPx, uy = (y - middleY) * umPerPx, r = std::hypot(ux, uy);
+            const double rowX = (x - middleX) * umPerPx, uy = (y - middleY) * umPerPx;
+            const double nth = alone ? 0 : std::clamp(std::round((rowX + halfRow) / pitch), 0.0, double(row.fibres.size() - 1));
+            const double ux = rowX + halfRow - nth * pitch, r = std::hypot(ux, uy);
             const double inGlass = std::clamp(0.5 - (r - claddingRadius) / umPerPx, 0.0, 1.0);
             const double inRing = std::clamp(0.5 - (std::abs(r - claddingRadius - ringWidth / 2) - ringWidth / 2) / umPerPx, 0.0, 1.0);
-            const double inCore = std::clamp(0.5 - (r - coreRadius) / 0.8, 0.0, 1.0);
-            double v = inGlass * (104 + 9 * inCore) + (1 - inGlass) * (150 + 25 * double(grain(y, x)) / (0.35 * umPerPx));
+            const double inCore = std::clamp(0.5 - (r - core) / 0.8, 0.0, 1.0);
+            double v = inGlass * (glass + 9 * inCore) + (1 - inGlass) * (ferrule + 25 * double(grain(y, x)) / (0.35 * umPerPx));
             v *= 1 - 0.7 * inRing;
-            for (const auto& mark : simulated.marks)
+            for (const auto& mark : row.fibres[static_cast<std::size_t>(nth)].marks)
                 if (std::abs(ux - mark.at.x.value()) < 30 + mark.length.value() && std::abs(uy - mark.at.y.value()) < 30 + mark.length.value())
                     v *= 1 + mark.contrast * cover(mark, ux, uy, umPerPx);
-            light(y, x) = static_cast<float>(v * camera.brightness * (1 + 0.0006 * ux - 4e-6 * r * r));
+            if (!alone) {
+                const double guide = std::hypot(std::abs(rowX) - halfRow - guideBeyond, uy);
+                const double inGuide = std::clamp(0.5 - (guide - guideRadius) / umPerPx, 0.0, 1.0);
+                v += inGuide * ((row.pins ? 215 : 8) - v);
+            }
+            const double uneven = alone ? 0.0006 * ux - 4e-6 * r * r : 0.00003 * rowX;
+            light(y, x) = static_cast<float>(v * camera.brightness * (1 + uneven));
         }
     return light;
 }
@@ -131,21 +142,25 @@ SimulatedFace cleaned(SimulatedFace face, int cleanings, std::uint32_t seed)
     return face;
 }
 
-face::Picture takePicture(const SimulatedFace& simulated, const Camera& camera)
+face::Picture takeRowPicture(const Row& row, const Camera& camera)
 {
     std::mt19937 random(camera.seed * 7919U + 3);
-    cv::Mat1f light = drawScene(simulated, camera, random);
+    cv::Mat1f light = drawScene(row, camera, random);
     cv::GaussianBlur(light, light, {}, std::max(0.1, camera.blur.value() / camera.scale.micrometresPerPixel()));
     std::normal_distribution<double> noise(0, camera.noise);
     return developed(light, [&](int, int) { return noise(random); });
 }
 
-Microscope::Microscope(const SimulatedFace& simulated, Camera camera) : camera_(camera)
+face::Picture takePicture(const SimulatedFace& face, const Camera& camera) { return takeRowPicture(Row{{face}, false, false}, camera); }
+
+Microscope::Microscope(const SimulatedFace& face, Camera camera) : Microscope(Row{{face}, false, false}, camera) {}
+
+Microscope::Microscope(const Row& row, Camera camera) : camera_(camera)
 {
     std::mt19937 random(camera.seed * 7919U + 3);
     camera.width += 2 * margin;
     camera.height += 2 * margin;
-    const cv::Mat1f light = drawScene(simulated, camera, random);
+    const cv::Mat1f light = drawScene(row, camera, random);
     scene_.assign(light.begin(), light.end());
     std::normal_distribution<double> noise(0, camera.noise);
     noise_.reserve(scene_.size());

@@ -46,10 +46,19 @@ struct Camera {
 /// The picture that a microscope with coaxial light would take: ferrule with grain, adhesive line, cladding, core, marks, blur, noise.
 face::Picture takePicture(const SimulatedFace& face, const Camera& camera);
 
+/// The picture of a rectangular ferrule: its fibres in a row, 250 um apart, with guide holes or pins where the frame shows them (IEC 61754-7).
+struct Row {
+    std::vector<SimulatedFace> fibres;  ///< from the left
+    bool multimode = true;              ///< cores of 50 um
+    bool pins = false;
+};
+face::Picture takeRowPicture(const Row& row, const Camera& camera);
+
 /// A face under a live microscope: its scene is drawn once, each frame is cut from it as the hand holds it.
 class Microscope {
 public:
     Microscope(const SimulatedFace& face, Camera camera);
+    Microscope(const Row& row, Camera camera);
     /// Pure: the same handling gives the same frame.
     [[nodiscard]] face::Picture frame(const Handling& hand) const;
 

@@ -1,0 +1,13 @@
+#pragma once
+#include <opencv2/core.hpp>
+#include <vector>
+
+#include "face/face_report.h"
+
+namespace clendo::face {
+
+/// Looks beside a row of fibres for what aligns the ferrule (holes or pins of 0.7 mm, IEC 61754-7) and notes it at the first and last face. The row
+/// is sorted from the left; what the frame cuts off is NotSeen.
+void findGuides(const cv::Mat1b& picture, std::vector<FaceMeasurement>& row);
+
+}  // namespace clendo::face
