@@ -9,6 +9,7 @@
 #include <QTimer>
 #include <QVBoxLayout>
 
+#include "app/batch_view.h"
 #include "app/clocks_bar.h"
 #include "app/live_desk.h"
 #include "app/look_view.h"
@@ -22,6 +23,7 @@
 #include "app/theme.h"
 #include "app/trace_intake.h"
 #include "app/trace_view.h"
+#include "files/files.h"
 #include "instruments/watched_folder.h"
 #include "record/round.h"
 
@@ -138,6 +140,11 @@ void MainWindow::refresh()
     const Theme& t = theme();
     tint(bar_, QPalette::Window, t.bar);
     tint(bar_, QPalette::WindowText, t.barText);
+    if (desk_ == Desk::Batch) {
+        const Link* chosen = link();
+        batch().show(session_ ? session_->state().profile : loadProfile("2015", dataFolder()).value_or(Profile()),
+                     chosen ? chosen->cable->criteria : "sm-upc");
+    }
     if (!session_) {
         jobLabel_->setText(tr("Clendo"), true);
         rulesLabel_->setText(tr("Ctrl+N new job · Ctrl+O open"));
@@ -146,7 +153,7 @@ void MainWindow::refresh()
         Ruling welcome;
         welcome.headline = "Open or make a job";
         welcome.sentence = "A job holds the plan, what was seen, read and shot, and the certificates. Ctrl+N makes a new one, Ctrl+O opens one.";
-        ruling_->show(welcome);
+        ruling_->show(desk_ == Desk::Batch ? batch().ruling() : welcome);
         return;
     }
     const JobState& state = session_->state();
@@ -172,6 +179,7 @@ void MainWindow::refresh()
         case Desk::Loss: loss_->show(*session_, l); break;
         case Desk::Trace: trace_->show(*session_, l); break;
         case Desk::Sign: sign_->show(state, l); break;
+        case Desk::Batch: break;
     }
     ruling_->show(rulingNow());
     clocks_->show(session_->entries(), state, QDateTime::currentSecsSinceEpoch());
@@ -179,6 +187,7 @@ void MainWindow::refresh()
 
 Ruling MainWindow::rulingNow() const
 {
+    if (desk_ == Desk::Batch) return batch_->ruling();
     const Link* l = link();
     if (!l) return emptyJobRuling();
     switch (desk_) {
@@ -186,6 +195,7 @@ Ruling MainWindow::rulingNow() const
         case Desk::Loss: return lossRuling(session_->state(), *l);
         case Desk::Trace: return traceRuling(session_->state(), *l);
         case Desk::Sign: return signRuling(session_->state(), *l);
+        case Desk::Batch: break;
     }
     return emptyJobRuling();
 }
@@ -223,8 +233,21 @@ QWidget* MainWindow::viewOf(Desk desk)
         case Desk::Sign:
             if (!sign_) stack_->addWidget(sign_ = new SignView(this));
             return sign_;
+        case Desk::Batch: return &batch();
     }
     return look_;
+}
+
+BatchView& MainWindow::batch()
+{
+    if (!batch_) {
+        stack_->addWidget(batch_ = new BatchView(this));
+        connect(batch_, &BatchView::said, this, &MainWindow::say);
+        connect(batch_, &BatchView::changed, this, [this] {
+            if (desk_ == Desk::Batch) ruling_->show(batch_->ruling());
+        });
+    }
+    return *batch_;
 }
 
 void MainWindow::goTo(const Step& step)
@@ -246,6 +269,7 @@ void MainWindow::say(const QString& sentence, bool trouble) { clocks_->say(sente
 void MainWindow::keyPressEvent(QKeyEvent* event)
 {
     if (event->modifiers() & (Qt::ControlModifier | Qt::AltModifier)) return QMainWindow::keyPressEvent(event);
+    if (desk_ == Desk::Batch && batchKey(event->key())) return;
     switch (event->key()) {
         case Qt::Key_Left: return moveFace(-1);
         case Qt::Key_Right: return moveFace(1);
@@ -255,6 +279,7 @@ void MainWindow::keyPressEvent(QKeyEvent* event)
         case Qt::Key_2: return showDesk(Desk::Loss);
         case Qt::Key_3: return showDesk(Desk::Trace);
         case Qt::Key_4: return showDesk(Desk::Sign);
+        case Qt::Key_5: return showDesk(Desk::Batch);
         case Qt::Key_Return:
         case Qt::Key_Enter:
             if (!ruling_->shown().actions.empty()) act(ruling_->shown().actions.front().kind);

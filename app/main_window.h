@@ -13,6 +13,7 @@ class QTimer;
 
 namespace clendo {
 
+class BatchView;
 class ClocksBar;
 class LiveDesk;
 class LookView;
@@ -26,7 +27,7 @@ class TraceIntake;
 class TraceView;
 class WatchedFolder;
 
-enum class Desk { Look, Loss, Trace, Sign };
+enum class Desk { Look, Loss, Trace, Sign, Batch };
 
 /// Ribbon, round, desk, ruling and clocks. Holds what is chosen and nothing else; every fact goes through the session.
 class MainWindow : public QMainWindow {
@@ -49,6 +50,8 @@ public:
 
     void choose(const FaceId& face);
     void showDesk(Desk desk);
+    /// Many at once; also without a job, by the criteria of 2015.
+    BatchView& batch();
     [[nodiscard]] JobSession* session() const { return session_.get(); }
     [[nodiscard]] const FaceId& chosen() const { return chosen_; }
     [[nodiscard]] Desk desk() const { return desk_; }
@@ -60,6 +63,7 @@ signals:
     void certificateWritten(const QStringList& paths);
 
 protected:
+    bool batchKey(int key);
     void keyPressEvent(QKeyEvent*) override;
     void showEvent(QShowEvent*) override;
 
@@ -115,9 +119,10 @@ private:
     ClocksBar* clocks_;
     QStackedWidget* stack_;
     LookView* look_;
-    LossView* loss_ = nullptr;  // these three are made when first shown
+    LossView* loss_ = nullptr;  // these are made when first shown
     TraceView* trace_ = nullptr;
     SignView* sign_ = nullptr;
+    BatchView* batch_ = nullptr;
     QTimer* ageing_;
 };
 

@@ -8,6 +8,7 @@
 #include <QMessageBox>
 #include <QPushButton>
 
+#include "app/batch_view.h"
 #include "app/clean_dialog.h"
 #include "app/live_desk.h"
 #include "app/look_view.h"
@@ -84,7 +85,7 @@ void MainWindow::openMenu()
           QString(), [this] { toggleStopAtFirstBad(); });
     QMenu* view = menu.addMenu(tr("&View"));
     int n = 0;
-    for (const QString& text : {tr("Look"), tr("Light"), tr("Trace"), tr("Sign-off")}) {
+    for (const QString& text : {tr("Look"), tr("Light"), tr("Trace"), tr("Sign-off"), tr("Many at once")}) {
         const auto desk = static_cast<Desk>(n++);
         entry(view, text, QString::number(n), [this, desk] { showDesk(desk); });
     }
@@ -104,15 +105,16 @@ void MainWindow::askForWatchedFolder()
 
 void MainWindow::showKeys()
 {
-    QMessageBox::information(this, tr("Keys"),
-                             tr("N or Space  next step\n← →  face along the ribbon\n↑ ↓  fibre\n1 2 3 4  look, light, trace, sign-off\nEnter  the "
-                                "first action of the ruling\n"
-                                "P  take a picture\nC  I cleaned it\nM  mate\nR  set the reference\nT  type the readings\nO  open a picture or "
-                                "trace\nD  other shot\nK  ferrule held with its key up or down\nV  live picture, + − focus of the simulated scope\nU "
-                                " the face unrolled\nX  overrule a "
-                                "finding\nS  sign the fibre, Shift+S the cable\n"
-                                "W  write the certificates of the fibre and its cable\nZ  take back the last entry\nB  plan a cable\nEsc  out of a "
-                                "field\nF9  dark\nF10  menu"));
+    QMessageBox::information(
+        this, tr("Keys"),
+        tr("N or Space  next step\n← →  face along the ribbon\n↑ ↓  fibre\n1 2 3 4 5  look, light, trace, sign-off, many at once\nEnter  the "
+           "first action of the ruling\n"
+           "P  take a picture\nC  I cleaned it\nM  mate\nR  set the reference\nT  type the readings\nO  open a picture or "
+           "trace\nD  other shot\nK  ferrule held with its key up or down\nV  live picture, + − focus of the simulated scope\nU "
+           " the face unrolled\nX  overrule a "
+           "finding\nS  sign the fibre, Shift+S the cable\n"
+           "W  write the certificates of the fibre and its cable\nZ  take back the last entry\nB  plan a cable\nEsc  out of a "
+           "field\nF9  dark\nF10  menu"));
 }
 
 void MainWindow::act(ActionKind action)
@@ -227,6 +229,20 @@ void MainWindow::unroll()
 {
     look_->toggleUnrolled();
     showDesk(Desk::Look);
+}
+
+/// On the desk for many at once some keys mean something else.
+bool MainWindow::batchKey(int key)
+{
+    switch (key) {
+        case Qt::Key_F: batch_->askForFolder(); return true;
+        case Qt::Key_L: batch_->askForLine(); return true;
+        case Qt::Key_E: batch_->askForExport(); return true;
+        case Qt::Key_N:
+        case Qt::Key_Space: batch_->nextCord(); return true;
+        case Qt::Key_Escape: batch_->stop(); return true;
+        default: return false;
+    }
 }
 
 void MainWindow::judged(const FaceId& face)

@@ -4,6 +4,7 @@
 #include <QElapsedTimer>
 #include <QKeyEvent>
 
+#include "app/batch_view.h"
 #include "app/live_desk.h"
 #include "app/main_window.h"
 #include "app/theme.h"
@@ -43,6 +44,10 @@ int main(int argc, char** argv)
         shoot("unrolled", Desk::Look, "VP-04/8", End::A, Side::Port);
         press(Qt::Key_U);
         shoot("ferrule", Desk::Look, "VP-11/8", End::A, Side::Cord);
+        window.showDesk(Desk::Batch);
+        window.batch().judgeFolder(QString::fromLocal8Bit(argv[1]) + QStringLiteral("/line"));
+        wait(3000);
+        shoot("many-at-once", Desk::Batch, "VP-04/7", End::A, Side::Cord);
         window.live().useSimulatedScope();
         window.choose({"VP-04/10", End::A, Side::Port});
         press(Qt::Key_V);

@@ -1,7 +1,12 @@
+#include <atomic>
 #include <chrono>
 #include <cmath>
+#include <condition_variable>
 #include <memory>
+#include <mutex>
+#include <thread>
 
+#include "batch/sheet.h"
 #include "cli/commands.h"
 #include "face/face_json.h"
 #include "files/files.h"
@@ -13,16 +18,26 @@ namespace {
 struct FaceArguments {
     std::string className = "sm-upc", edition = "2015", fibres;
     double scale = 0, cladding = 125;
+    unsigned jobs = 1;
+    std::string csv;
     std::vector<std::string> images;
 };
 
-nlohmann::json judgeImage(const std::string& image, const FaceArguments& arguments, const Profile& profile, const ConnectorCriteria& criteria)
+struct Judged {
+    nlohmann::json line;
+    SheetRow row;
+};
+
+Judged judgeImage(const std::string& image, const FaceArguments& arguments, const Profile& profile, const ConnectorCriteria& criteria)
 {
     nlohmann::json out{{"image", image}};
-    const auto bytes = readFile(image);
-    if (!bytes) return out["error"] = toJson(bytes.error()), out;
-    const auto picture = decodePicture(*bytes, image);
-    if (!picture) return out["error"] = toJson(picture.error()), out;
+    SheetRow row{image, cordOfFile(image), {}, {}};
+    const auto picture = readFile(image).and_then([&](const std::string& bytes) { return decodePicture(bytes, image); });
+    if (!picture) {
+        row.error = picture.error();
+        out["error"] = toJson(picture.error());
+        return {std::move(out), std::move(row)};
+    }
     face::MeasureOptions options;
     if (arguments.scale > 0) options.scale = Scale(arguments.scale);
     options.cladding = Micrometre(arguments.cladding);
@@ -38,11 +53,12 @@ nlohmann::json judgeImage(const std::string& image, const FaceArguments& argumen
         std::optional<Verdict> verdict;
         if (face.usable()) verdict = judge(face.findings, criteria, profile);
         out["faces"].push_back(clendo::toJson(face, verdict, criteria));
+        row.faces.push_back({face, std::move(verdict)});
     }
     out["elapsed_ms"] = rounded(std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count(), 1);
     out["criteria"] = {
         {"name", profile.name}, {"version", profile.version}, {"class", criteria.name}, {"sha256", profile.hash}, {"checked", profile.checked}};
-    return out;
+    return {std::move(out), std::move(row)};
 }
 
 void run(const FaceArguments& arguments, Outcome& outcome)
@@ -54,10 +70,35 @@ void run(const FaceArguments& arguments, Outcome& outcome)
         outcome.status = 2;
         return;
     }
-    for (const auto& image : arguments.images) {
-        const auto line = judgeImage(image, arguments, *profile, *criteria);
-        if (line.contains("error")) outcome.status = 1;
-        print(line);
+    // pictures are judged by several threads and printed in their order, as soon as all before them are
+    std::vector<std::optional<Judged>> done(arguments.images.size());
+    std::mutex mutex;
+    std::condition_variable ready;
+    std::atomic<std::size_t> next = 0;
+    std::vector<std::jthread> threads;
+    for (unsigned n = 0; n < std::min<std::size_t>(std::max(1U, arguments.jobs), done.size()); ++n)
+        threads.emplace_back([&] {
+            for (std::size_t i = next++; i < done.size(); i = next++) {
+                auto judged = judgeImage(arguments.images[i], arguments, *profile, *criteria);
+                const std::lock_guard lock(mutex);
+                done[i] = std::move(judged);
+                ready.notify_one();
+            }
+        });
+    std::vector<SheetRow> rows;
+    for (auto& one : done) {
+        std::unique_lock lock(mutex);
+        ready.wait(lock, [&] { return one.has_value(); });
+        if (one->row.error) outcome.status = 1;
+        print(one->line);
+        rows.push_back(std::move(one->row));
+        one->line = nullptr;  // of 10,000 pictures only the rows are kept
+    }
+    if (arguments.csv.empty()) return;
+    sortWorstFirst(rows);
+    if (const auto written = writeFile(arguments.csv, sheetCsv(rows, *criteria)); !written) {
+        std::cerr << written.error().message << "\n";
+        outcome.status = 1;
     }
 }
 
@@ -79,6 +120,8 @@ void addFaceCommand(CLI::App& program, Outcome& outcome)
                 return text == "auto" || number ? std::string() : std::string("a number from 1, or auto");
             },
             "N|auto"));
+    command->add_option("--jobs", arguments->jobs, "how many pictures are judged at the same time")->check(CLI::Range(1, 256));
+    command->add_option("--csv", arguments->csv, "also write a sheet, worst first");
     command->add_option("images", arguments->images, "PNG, JPEG, TIFF or BMP files")->required();
     command->callback([arguments, &outcome] { run(*arguments, outcome); });
 }

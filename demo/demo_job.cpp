@@ -76,12 +76,12 @@ public:
     Result<DemoFolder> run()
     {
         QDir root(folder_);
-        for (const char* sub : {"scope", "traces"}) {
+        for (const char* sub : {"scope", "traces", "line"}) {
             QDir(root.filePath(QString::fromLatin1(sub))).removeRecursively();
             root.mkpath(QString::fromLatin1(sub));
         }
-        out_ = {root.filePath(QStringLiteral("varrow-point.clendo")), root.filePath(QStringLiteral("scope")),
-                root.filePath(QStringLiteral("traces"))};
+        out_ = {root.filePath(QStringLiteral("varrow-point.clendo")), root.filePath(QStringLiteral("scope")), root.filePath(QStringLiteral("traces")),
+                root.filePath(QStringLiteral("line"))};
         for (const char* ending : {"", "-wal", "-shm", ".lock"}) QFile::remove(out_.job + QString::fromLatin1(ending));
         auto profile = loadProfile("2015", dataFolder());
         auto criteria = profile ? profile->find("sm-upc") : tl::unexpected(profile.error());
@@ -99,6 +99,7 @@ public:
         for (int n = 1; n <= 12; ++n) writeTraces(n);
         faces();
         light();
+        patchCords();
         if (error_) return tl::unexpected(*error_);
         return out_;
     }
@@ -165,6 +166,35 @@ private:
         look({"VP-04/9", End::A, Side::Cord}, 0);
         // the trunk: one ferrule was looked at, two of its fibres are dirty
         look({"VP-11/1", End::A, Side::Cord}, 0);
+    }
+
+    /// Patch cords as a line makes them: most right at the first time, some looked at again after cleaning, one blurred, one file cut off.
+    void patchCords()
+    {
+        using world::Story;
+        const auto save = [&](const std::string& name, Story story, int cleanings, Micrometre blur, std::size_t most) {
+            const auto seed = static_cast<std::uint32_t>(std::hash<std::string>{}(name.substr(0, 8)) % 1000);
+            world::Camera camera;
+            camera.width = 640;
+            camera.height = 480;
+            camera.scale = Scale(0.5);
+            camera.blur = blur;
+            camera.seed = seed + static_cast<std::uint32_t>(cleanings);
+            const auto png = encodePng(world::takePicture(world::cleaned(world::makeFace(story, seed), cleanings, seed), camera));
+            const auto ok = writeFile(QDir(out_.line).filePath(QString::fromStdString(name)).toStdString(), png.substr(0, most));
+            if (!ok && !error_) error_ = ok.error();
+        };
+        constexpr auto whole = std::string::npos;
+        constexpr Micrometre sharp{0.45}, blurred{3.5};
+        for (const int n : {1, 2, 4, 5, 8, 10, 11}) save(fmt::format("cord-{:03}.png", n), Story::Clean, 0, sharp, whole);
+        for (const int n : {3, 7}) {
+            save(fmt::format("cord-{:03}.png", n), Story::Dusty, 0, sharp, whole);
+            save(fmt::format("cord-{:03}-try2.png", n), Story::Dusty, 6, sharp, whole);
+        }
+        save("cord-006.png", Story::Scratched, 0, sharp, whole);
+        save("cord-009.png", Story::Clean, 0, blurred, whole);
+        save("cord-012.png", Story::Pitted, 0, sharp, whole);
+        save("cord-013.png", Story::Clean, 0, sharp, 9000);
     }
 
     void light()

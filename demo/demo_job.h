@@ -14,6 +14,7 @@ struct DemoFolder {
     QString job;     ///< the .clendo file
     QString scope;   ///< the folder that the simulated scope saves into
     QString traces;  ///< .sor files to open
+    QString line;    ///< pictures of patch cords, to be judged at once
 };
 
 /// Makes the job with its folders anew below `folder`; what is there of an older demo is replaced.

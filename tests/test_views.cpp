@@ -6,6 +6,7 @@
 #include <QPushButton>
 #include <QSignalSpy>
 
+#include "app/batch_view.h"
 #include "app/clean_dialog.h"
 #include "app/face_picture.h"
 #include "app/live_desk.h"
@@ -127,6 +128,51 @@ private slots:
         QVERIFY(d.text("ferruleTally").contains("Key down"));
         d.key(Qt::Key_Z);  // the picture goes back as a whole
         QVERIFY(d.text("ferruleTally").contains("0 of 12 fibres fit"));
+    }
+    void aFolderOfCordsIsJudgedAndExported()
+    {
+        MainWindow w;
+        WindowDriver d(w);  // without a job
+        d.key(Qt::Key_5);
+        QCOMPARE(d.headline(), QString("Many at once"));
+        w.batch().judgeFolder(demo_.line);
+        QTRY_VERIFY_WITH_TIMEOUT(!w.batch().busy() && w.batch().sheet().taken().size() == 15, 30000);
+        QCOMPARE(d.headline(), QString("4 of 15 are not fit"));
+        const auto* table = w.findChild<QTableView*>("sheet");
+        QCOMPARE(table->model()->index(0, 1).data().toString(), QString("not fit"));
+        QTemporaryDir dir;
+        QVERIFY(w.batch().exportTo(dir.filePath("sheet.csv")));
+        QVERIFY(w.batch().exportTo(dir.filePath("sheet.json")));
+        QFile csv(dir.filePath("sheet.csv"));
+        QVERIFY(csv.open(QIODevice::ReadOnly));
+        QCOMPARE(csv.readAll().count('\n'), 16);
+        QVERIFY(!w.batch().exportTo("/no/such/folder/sheet.csv"));
+    }
+    void aLineCountsCordsUntilTheyAreFit()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        d.key(Qt::Key_5);
+        QTemporaryDir dir;
+        w.batch().watchLine(dir.path());
+        const auto comes = [&](const char* cord, const char* name, std::size_t so_far) {
+            QVERIFY(QFile::copy(demo_.line + "/" + cord, dir.filePath(name)));
+            QTRY_COMPARE_WITH_TIMEOUT(w.batch().sheet().taken().size(), so_far, 20000);
+        };
+        comes("cord-001.png", "a.png", 1);
+        QCOMPARE(d.headline(), QString("Cord 1 is fit: take the next"));
+        comes("cord-003.png", "b.png", 2);
+        QCOMPARE(d.headline(), QString("Cord 2: clean, then look again"));
+        comes("cord-009.png", "c.png", 3);
+        QCOMPARE(d.headline(), QString("Cord 2: take the picture again"));
+        d.key(Qt::Key_N);  // given up
+        comes("cord-002.png", "d.png", 4);
+        QCOMPARE(d.headline(), QString("Cord 3 is fit: take the next"));
+        QVERIFY(d.text("rulingHelp").contains("2 of 3 cords"));
+        d.key(Qt::Key_Escape);
+        d.key(Qt::Key_1);
+        QVERIFY(w.desk() == Desk::Look);
     }
     void aStepOfTheRoundCanBeChosen()
     {

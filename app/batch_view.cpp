@@ -1,0 +1,348 @@
+#include "app/batch_view.h"
+
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QImageReader>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <utility>
+
+#include "app/theme.h"
+#include "files/files.h"
+#include "instruments/watched_folder.h"
+#include "modules/vision.h"
+
+namespace clendo {
+namespace {
+
+QString text(std::string_view words) { return QString::fromUtf8(words.data(), static_cast<qsizetype>(words.size())); }
+
+Tone toneOf(SheetOutcome outcome)
+{
+    switch (outcome) {
+        case SheetOutcome::NotFit: return Tone::Work;
+        case SheetOutcome::Fit: return Tone::Fit;
+        case SheetOutcome::NearLimit: return Tone::Fit;
+        case SheetOutcome::Retake:
+        case SheetOutcome::Broken: return Tone::Neutral;
+    }
+    return Tone::Neutral;
+}
+
+}  // namespace
+
+void SheetModel::clear(bool line)
+{
+    beginResetModel();
+    taken_.clear();
+    shown_.clear();
+    line_ = line;
+    endResetModel();
+}
+
+void SheetModel::add(const std::vector<SheetRow>& rows, const ConnectorCriteria& criteria)
+{
+    beginResetModel();
+    criteria_ = criteria;
+    for (const auto& row : rows) {
+        const std::pair entry{severityOf(row), taken_.size()};
+        taken_.push_back(row);
+        const auto place =
+            line_ ? shown_.begin()
+                  : std::upper_bound(shown_.begin(), shown_.end(), entry, [](const auto& a, const auto& b) { return a.first.worseThan(b.first); });
+        shown_.insert(place, entry);
+    }
+    endResetModel();
+}
+
+const SheetRow* SheetModel::at(const QModelIndex& index) const
+{
+    const auto row = static_cast<std::size_t>(index.row());
+    return index.isValid() && row < shown_.size() ? &taken_[shown_[row].second] : nullptr;
+}
+
+int SheetModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(shown_.size()); }
+
+QVariant SheetModel::data(const QModelIndex& index, int role) const
+{
+    const SheetRow* row = at(index);
+    if (!row) return {};
+    const auto outcome = outcomeOf(*row);
+    if (role == Qt::ForegroundRole && index.column() == 1) return theme().of(toneOf(outcome));
+    if (role == Qt::ToolTipRole && index.column() == 3) return QString::fromStdString(whyOf(*row, criteria_));
+    if (role != Qt::DisplayRole) return {};
+    switch (index.column()) {
+        case 0: return QString::fromStdString(row->cord);
+        case 1: return text(name(outcome));
+        case 2: return QString::fromStdString(whyOf(*row, criteria_));
+        case 3: return QFileInfo(QString::fromStdString(row->file)).fileName();
+        default: return {};
+    }
+}
+
+QVariant SheetModel::headerData(int section, Qt::Orientation orientation, int role) const
+{
+    if (orientation != Qt::Horizontal || role != Qt::DisplayRole) return {};
+    return QStringList{tr("Cord"), tr("Outcome"), tr("Why"), tr("Picture")}.value(section);
+}
+
+BatchView::BatchView(QWidget* parent)
+    : QWidget(parent),
+      judge_(new BatchJudge(this)),
+      model_(new SheetModel(this)),
+      class_(new QComboBox(this)),
+      progress_(new QProgressBar(this)),
+      stop_(new QPushButton(tr("Stop (Esc)"), this)),
+      export_(new QPushButton(tr("Export (E)"), this)),
+      table_(new QTableView(this)),
+      picture_(new FacePicture(this))
+{
+    setObjectName(QStringLiteral("batchView"));
+    class_->setObjectName(QStringLiteral("batchClass"));
+    class_->setFocusPolicy(Qt::ClickFocus);
+    auto* folder = new QPushButton(tr("Judge a folder (F)"), this);
+    auto* line = new QPushButton(tr("Watch a line (L)"), this);
+    for (auto* button : {folder, line, stop_, export_}) {
+        button->setFocusPolicy(Qt::NoFocus);
+        button->setMinimumHeight(em(2.2));
+    }
+    table_->setObjectName(QStringLiteral("sheet"));
+    table_->setModel(model_);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setSelectionMode(QAbstractItemView::SingleSelection);
+    table_->setShowGrid(false);
+    table_->verticalHeader()->hide();
+    table_->verticalHeader()->setDefaultSectionSize(em(1.8));
+    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft);
+    table_->horizontalHeader()->setHighlightSections(false);
+    table_->horizontalHeader()->setSectionResizeMode(2, QHeaderView::Stretch);
+    table_->setColumnWidth(0, em(6));
+    table_->setColumnWidth(1, em(7));
+    table_->setColumnWidth(3, em(8));
+    progress_->setObjectName(QStringLiteral("batchProgress"));
+    progress_->setFormat(tr("%v of %m judged"));
+    picture_->setAcceptDrops(false);
+    auto* top = new QHBoxLayout;
+    top->addWidget(folder);
+    top->addWidget(line);
+    top->addWidget(stop_);
+    top->addWidget(export_);
+    top->addStretch();
+    top->addWidget(class_);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(14, 10, 14, 10);
+    layout->addLayout(top);
+    layout->addWidget(progress_);
+    layout->addWidget(table_, 3);
+    layout->addWidget(picture_, 4);
+    progress_->hide();
+    flush_.setSingleShot(true);
+    flush_.setInterval(100);  // thousands of rows must not be sorted in one by one
+    connect(&flush_, &QTimer::timeout, this, &BatchView::flush);
+    connect(folder, &QPushButton::clicked, this, &BatchView::askForFolder);
+    connect(line, &QPushButton::clicked, this, &BatchView::askForLine);
+    connect(stop_, &QPushButton::clicked, this, &BatchView::stop);
+    connect(export_, &QPushButton::clicked, this, &BatchView::askForExport);
+    connect(judge_, &BatchJudge::judged, this, &BatchView::take);
+    connect(judge_, &BatchJudge::finished, this, [this](bool cancelled) {
+        flush();
+        progress_->hide();
+        if (!line_)
+            emit said(cancelled ? tr("Stopped: %1 pictures were judged, the rest was left out.").arg(model_->taken().size())
+                                : tr("Judged: %1 pictures, worst first.").arg(model_->taken().size()),
+                      false);
+        emit changed();
+    });
+    connect(table_->selectionModel(), &QItemSelectionModel::currentRowChanged, this, &BatchView::showChosen);
+    connect(model_, &QAbstractItemModel::modelReset, this, &BatchView::showChosen);
+    picture_->show({}, nullptr, {}, tr("F judges all pictures of a folder.\nL watches a line: each picture that the scope saves is judged at once."));
+}
+
+void BatchView::show(const Profile& profile, const std::string& preferred)
+{
+    if (profile.hash == profile_.hash && class_->count() > 0) return;
+    profile_ = profile;
+    class_->clear();
+    for (const auto& [key, criteria] : profile.classes) class_->addItem(QString::fromStdString(key), QString::fromStdString(criteria.title));
+    class_->setCurrentText(QString::fromStdString(preferred));
+    class_->setToolTip(class_->currentData().toString());
+}
+
+std::shared_ptr<const BatchRules> BatchView::rules()
+{
+    const auto module = vision();
+    const auto criteria = profile_.find(class_->currentText().toStdString());
+    if (!module || !criteria) {
+        emit said(QString::fromStdString(module ? criteria.error().message : module.error().message), true);
+        return nullptr;
+    }
+    face::MeasureOptions options;
+    if (criteria->rectangular) options.fibres.reset();
+    auto made = std::make_shared<BatchRules>();
+    made->profile = profile_;
+    made->criteria = *criteria;
+    made->measure = [measure = module->measure, options](const face::Picture& p) { return measure(p, options); };
+    return rules_ = std::move(made);
+}
+
+void BatchView::judgeFolder(const QString& folder)
+{
+    stop();
+    const QStringList files = picturesIn(folder);
+    if (files.isEmpty()) return emit said(tr("There is no picture in %1.").arg(folder), true);
+    if (!rules()) return;
+    model_->clear(false);
+    progress_->setRange(0, static_cast<int>(files.size()));
+    progress_->setValue(0);
+    progress_->show();
+    judge_->judge(files, rules_);
+    emit changed();
+}
+
+void BatchView::watchLine(const QString& folder)
+{
+    stop();
+    if (!rules()) return;
+    model_->clear(true);
+    cord_ = 1;
+    line_ = new WatchedFolder(this);
+    connect(line_, &WatchedFolder::arrived, this, [this](const QString& path) { judge_->judge({path}, rules_); });
+    line_->watch(folder);
+    emit said(tr("Watching %1: each picture is judged as it comes.").arg(folder), false);
+    emit changed();
+}
+
+void BatchView::take(std::vector<SheetRow> rows)
+{
+    for (auto& row : rows) {
+        if (!line_) continue;
+        // until a cord is fit, the pictures are of the same one: cleaned, looked at again
+        row.cord = tr("cord %1").arg(cord_).toStdString();
+        const auto outcome = outcomeOf(row);
+        if (outcome == SheetOutcome::Fit || outcome == SheetOutcome::NearLimit) ++cord_;
+    }
+    waiting_.insert(waiting_.end(), std::make_move_iterator(rows.begin()), std::make_move_iterator(rows.end()));
+    if (line_)
+        flush();
+    else if (!flush_.isActive())
+        flush_.start();
+}
+
+void BatchView::flush()
+{
+    if (waiting_.empty()) return;
+    model_->add(std::exchange(waiting_, {}), rules_->criteria);
+    if (line_) table_->selectRow(0);
+    progress_->setValue(static_cast<int>(model_->taken().size()));
+    emit changed();
+}
+
+void BatchView::nextCord()
+{
+    if (!line_) return;
+    ++cord_;
+    emit said(tr("The next picture is of another cord."), false);
+    emit changed();
+}
+
+void BatchView::stop()
+{
+    delete line_;
+    line_ = nullptr;
+    if (judge_->waiting() > 0) judge_->cancel();
+    emit changed();
+}
+
+void BatchView::showChosen()
+{
+    const SheetRow* row = model_->at(table_->currentIndex());
+    if (!row && model_->rowCount() > 0) row = model_->at(model_->index(0, 0));
+    if (!row || !rules_) return;
+    QImageReader reader(QString::fromStdString(row->file));
+    reader.setAutoTransform(true);
+    const QImage image = row->error ? QImage() : reader.read();
+    if (image.isNull() || row->faces.empty()) return picture_->show({}, nullptr, {}, QString::fromStdString(whyOf(*row, rules_->criteria)));
+    const auto outcome = outcomeOf(*row);
+    const auto worst = std::find_if(row->faces.begin(), row->faces.end(), [&](const JudgedFace& f) {
+        return outcomeOf({row->file, row->cord, {}, {f}}) == outcome;
+    });
+    Try shown;
+    shown.seen.measured = worst->measured;
+    shown.verdict = worst->verdict;
+    picture_->show(image, &shown, rules_->criteria, QString::fromStdString(row->cord) + QStringLiteral(" · ") + text(name(outcome)));
+}
+
+bool BatchView::exportTo(const QString& path)
+{
+    if (!rules_ || model_->taken().empty()) {
+        emit said(tr("There is nothing to export yet."), true);
+        return false;
+    }
+    auto rows = model_->taken();
+    sortWorstFirst(rows);
+    const bool json = path.endsWith(QLatin1String(".json"), Qt::CaseInsensitive);
+    const auto ok =
+        writeFile(path.toStdString(), json ? sheetJson(rows, rules_->criteria, rules_->profile).dump(1) : sheetCsv(rows, rules_->criteria));
+    emit said(ok ? tr("Exported: %1").arg(path) : QString::fromStdString(ok.error().message), !ok);
+    return ok.has_value();
+}
+
+void BatchView::askForFolder()
+{
+    const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder of pictures to judge"));
+    if (!folder.isEmpty()) judgeFolder(folder);
+}
+
+void BatchView::askForLine()
+{
+    const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder into which the scope of the line saves"));
+    if (!folder.isEmpty()) watchLine(folder);
+}
+
+void BatchView::askForExport()
+{
+    const QString path = QFileDialog::getSaveFileName(this, tr("Export the sheet"), QStringLiteral("sheet.csv"), tr("CSV (*.csv);;JSON (*.json)"));
+    if (!path.isEmpty()) exportTo(path);
+}
+
+Ruling BatchView::ruling() const
+{
+    Ruling r;
+    const auto& rows = model_->taken();
+    const SheetTally t = tallyOf(rows);
+    const auto words = [](const QString& s) { return s.toStdString(); };
+    if (rows.empty()) {
+        r.headline = words(line_ ? tr("Look at the first cord") : tr("Many at once"));
+        r.sentence = words(line_ ? tr("Let the scope save a picture. Until a cord is fit, each picture counts as another look at it.")
+                                 : tr("Judge a folder of pictures (F), or let a line of cords come one by one (L)."));
+        return r;
+    }
+    if (line_) {
+        const SheetRow& last = rows.back();
+        const auto outcome = outcomeOf(last);
+        r.tone = toneOf(outcome);
+        const QString cord = QString::fromStdString(last.cord);
+        const bool fit = outcome == SheetOutcome::Fit || outcome == SheetOutcome::NearLimit;
+        r.headline = words(fit                               ? tr("%1 is fit: take the next").arg(cord)
+                           : outcome == SheetOutcome::NotFit ? tr("%1: clean, then look again").arg(cord)
+                                                             : tr("%1: take the picture again").arg(cord));
+        r.headline[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(r.headline[0])));
+        r.sentence = whyOf(last, rules_->criteria);
+        r.help.push_back(words(tr("N gives this cord up and takes the next.")));
+    } else {
+        r.tone = t.notFit > 0 ? Tone::Work : Tone::Fit;
+        r.headline = words(t.notFit > 0 ? tr("%1 of %2 are not fit").arg(t.notFit).arg(t.pictures) : tr("All that can be judged is fit"));
+        r.sentence = words(tr("%1 fit, %2 not fit, %3 to be taken again, %4 cannot be read.").arg(t.fit).arg(t.notFit).arg(t.retake).arg(t.broken));
+        r.help.push_back(words(tr("A second look at a cord is known by its name: cord-012-try2.png.")));
+    }
+    if (t.cords > 0)
+        r.help.insert(r.help.begin(), words(tr("Right at the first time: %1 of %2 cords (%3 %).")
+                                                .arg(t.firstTimeRight)
+                                                .arg(t.cords)
+                                                .arg(100.0 * t.firstTimeRight / t.cords, 0, 'f', 0)));
+    return r;
+}
+
+}  // namespace clendo

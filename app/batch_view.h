@@ -1,0 +1,86 @@
+#pragma once
+#include <QAbstractTableModel>
+#include <QComboBox>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QTableView>
+#include <QTimer>
+#include <QWidget>
+
+#include "app/face_picture.h"
+#include "app/text_block.h"
+#include "batch/batch_judge.h"
+#include "record/ruling.h"
+
+namespace clendo {
+
+class WatchedFolder;
+
+/// The rows of a sheet, worst first while a folder is judged, the newest first on a line.
+class SheetModel : public QAbstractTableModel {
+    Q_OBJECT
+public:
+    using QAbstractTableModel::QAbstractTableModel;
+    void clear(bool line);
+    void add(const std::vector<SheetRow>& rows, const ConnectorCriteria& criteria);
+    [[nodiscard]] const std::vector<SheetRow>& taken() const { return taken_; }  ///< in the order in which they came
+    [[nodiscard]] const SheetRow* at(const QModelIndex& index) const;
+    [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
+    [[nodiscard]] int columnCount(const QModelIndex& = {}) const override { return 4; }
+    [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
+    [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
+
+private:
+    std::vector<SheetRow> taken_;
+    std::vector<std::pair<Severity, std::size_t>> shown_;  ///< places in `taken_`
+    ConnectorCriteria criteria_;
+    bool line_ = false;
+};
+
+/// Many pictures at once: a folder, or cords one after the other on a line.
+class BatchView : public QWidget {
+    Q_OBJECT
+public:
+    explicit BatchView(QWidget* parent = nullptr);
+    /// The criteria that hold from the next start on; `preferred` is the class of the chosen cable.
+    void show(const Profile& profile, const std::string& preferred);
+    void judgeFolder(const QString& folder);
+    void watchLine(const QString& folder);
+    /// On a line: the cord in hand is given up, the next picture is another cord's.
+    void nextCord();
+    void stop();
+    bool exportTo(const QString& path);
+    [[nodiscard]] Ruling ruling() const;
+    [[nodiscard]] const SheetModel& sheet() const { return *model_; }
+    [[nodiscard]] bool busy() const { return judge_->waiting() > 0; }
+
+    void askForFolder();
+    void askForLine();
+    void askForExport();
+
+signals:
+    void changed();
+    void said(const QString& sentence, bool trouble);
+
+private:
+    std::shared_ptr<const BatchRules> rules();
+    void take(std::vector<SheetRow> rows);
+    void flush();
+    void showChosen();
+
+    BatchJudge* judge_;
+    WatchedFolder* line_ = nullptr;
+    SheetModel* model_;
+    Profile profile_;
+    std::shared_ptr<const BatchRules> rules_;
+    std::vector<SheetRow> waiting_;  ///< judged, not yet in the table
+    QTimer flush_;
+    int cord_ = 1;  ///< on a line
+    QComboBox* class_;
+    QProgressBar* progress_;
+    QPushButton *stop_, *export_;
+    QTableView* table_;
+    FacePicture* picture_;
+};
+
+}  // namespace clendo

@@ -1,0 +1,197 @@
+#include "batch/sheet.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <filesystem>
+#include <map>
+#include <tuple>
+
+#include "face/face_json.h"
+
+namespace clendo {
+namespace {
+
+using nlohmann::json;
+
+std::string csvField(std::string text)
+{
+    if (!text.empty() && std::string_view("=+-@\t\r").find(text.front()) != std::string_view::npos) text.insert(0, "'");
+    if (text.find_first_of(",\"\r\n") == std::string::npos) return text;
+    std::string out = "\"";
+    for (const char c : text) out += c == '"' ? "\"\"" : std::string(1, c);
+    return out + "\"";
+}
+
+std::string whyFace(const JudgedFace& face, const ConnectorCriteria& criteria)
+{
+    if (!face.verdict) return face.measured.retake.empty() ? std::string() : std::string(sentenceOf(face.measured.retake.front()));
+    const RuleOutcome* broken = face.verdict->broken();
+    if (!broken) return face.verdict->nearLimit ? "near a limit" : "";
+    for (const auto& f : face.measured.findings) {
+        if (broken->findings.empty() || f.id != broken->findings.front()) continue;
+        const auto zone = zoneOf(f, criteria);
+        return fmt::format("{} of {:.1f} µm in zone {}{}", name(f.appearance), judgedSize(f).value(), zone ? name(*zone) : "?",
+                           broken->counted > 1 ? fmt::format(", and {} more", broken->counted - 1) : "");
+    }
+    return "a rule is broken";
+}
+
+}  // namespace
+
+std::string_view name(SheetOutcome outcome)
+{
+    switch (outcome) {
+        case SheetOutcome::NotFit: return "not fit";
+        case SheetOutcome::Retake: return "retake";
+        case SheetOutcome::Broken: return "not read";
+        case SheetOutcome::NearLimit: return "fit, near a limit";
+        case SheetOutcome::Fit: return "fit";
+    }
+    return "not read";
+}
+
+SheetOutcome outcomeOf(const SheetRow& row)
+{
+    if (row.error || row.faces.empty()) return SheetOutcome::Broken;
+    auto worst = SheetOutcome::Fit;
+    for (const auto& face : row.faces) {
+        const auto one = !face.verdict             ? SheetOutcome::Retake
+                         : !face.verdict->fit      ? SheetOutcome::NotFit
+                         : face.verdict->nearLimit ? SheetOutcome::NearLimit
+                                                   : SheetOutcome::Fit;
+        worst = std::min(worst, one);
+    }
+    return worst;
+}
+
+std::string whyOf(const SheetRow& row, const ConnectorCriteria& criteria)
+{
+    if (row.error) return row.error->message;
+    const auto outcome = outcomeOf(row);
+    for (const auto& face : row.faces) {
+        SheetRow alone{row.file, row.cord, {}, {face}};
+        if (outcomeOf(alone) != outcome) continue;
+        const std::string why = whyFace(face, criteria);
+        return row.faces.size() > 1 && !why.empty() ? fmt::format("fibre {}: {}", face.measured.fibre, why) : why;
+    }
+    return {};
+}
+
+bool Severity::worseThan(const Severity& other) const
+{
+    return outcome != other.outcome ? outcome < other.outcome : std::tie(breaking, largest) > std::tie(other.breaking, other.largest);
+}
+
+Severity severityOf(const SheetRow& row)
+{
+    Severity out{outcomeOf(row), 0, {}};
+    for (const auto& face : row.faces) {
+        if (!face.verdict) continue;
+        const auto ids = face.verdict->breaking();
+        out.breaking += ids.size();
+        for (const auto& f : face.measured.findings)
+            if (ids.contains(f.id)) out.largest = std::max(out.largest, judgedSize(f));
+    }
+    return out;
+}
+
+void sortWorstFirst(std::vector<SheetRow>& rows)
+{
+    std::vector<std::pair<Severity, std::size_t>> order;
+    for (std::size_t i = 0; i < rows.size(); ++i) order.emplace_back(severityOf(rows[i]), i);
+    std::stable_sort(order.begin(), order.end(), [](const auto& a, const auto& b) { return a.first.worseThan(b.first); });
+    std::vector<SheetRow> sorted;
+    for (const auto& [severity, i] : order) sorted.push_back(std::move(rows[i]));
+    rows = std::move(sorted);
+}
+
+std::string cordOfFile(std::string_view file)
+{
+    std::string stem = std::filesystem::path(file).stem().string();
+    const auto at = stem.rfind("-try");
+    if (at == std::string::npos || at == 0 || at + 4 == stem.size()) return stem;
+    if (stem.find_first_not_of("0123456789", at + 4) == std::string::npos) stem.resize(at);
+    return stem;
+}
+
+SheetTally tallyOf(std::span<const SheetRow> rows)
+{
+    SheetTally t;
+    struct Cord {
+        bool judged = false, firstRight = false, fit = false;
+    };
+    std::map<std::string, Cord> cords;
+    for (const auto& row : rows) {
+        ++t.pictures;
+        const auto outcome = outcomeOf(row);
+        const bool fit = outcome == SheetOutcome::Fit || outcome == SheetOutcome::NearLimit;
+        t.fit += fit ? 1 : 0;
+        t.notFit += outcome == SheetOutcome::NotFit ? 1 : 0;
+        t.retake += outcome == SheetOutcome::Retake ? 1 : 0;
+        t.broken += outcome == SheetOutcome::Broken ? 1 : 0;
+        if (!fit && outcome != SheetOutcome::NotFit) continue;  // no evidence
+        Cord& cord = cords[row.cord];
+        if (!cord.judged) cord.firstRight = fit;
+        cord.judged = true;
+        cord.fit = fit;
+    }
+    t.cords = static_cast<int>(cords.size());
+    for (const auto& [id, cord] : cords) {
+        t.cordsFit += cord.fit ? 1 : 0;
+        t.firstTimeRight += cord.firstRight ? 1 : 0;
+    }
+    return t;
+}
+
+std::string sheetCsv(std::span<const SheetRow> rows, const ConnectorCriteria& criteria)
+{
+    std::string out = "file,cord,fibre,outcome,why,findings,largest_um,um_per_px,focus,class\r\n";
+    for (const auto& row : rows) {
+        if (row.error || row.faces.empty()) {
+            out += fmt::format("{},{},,{},{},,,,,{}\r\n", csvField(row.file), csvField(row.cord), name(outcomeOf(row)),
+                               csvField(whyOf(row, criteria)), criteria.name);
+            continue;
+        }
+        for (const auto& face : row.faces) {
+            int inZones = 0;
+            Micrometre largest;
+            for (const auto& f : face.measured.findings)
+                if (zoneOf(f, criteria)) ++inZones, largest = std::max(largest, judgedSize(f));
+            const auto& m = face.measured;
+            const bool located = m.claddingDiameter > Pixel(0);
+            out += fmt::format("{},{},{},{},{},{},{:.1f},{},{},{}\r\n", csvField(row.file), csvField(row.cord), m.fibre,
+                               name(outcomeOf({row.file, row.cord, {}, {face}})), csvField(whyFace(face, criteria)), inZones, largest.value(),
+                               located ? fmt::format("{:.4f}", m.scale.micrometresPerPixel()) : "", located ? fmt::format("{:.2f}", m.focus) : "",
+                               criteria.name);
+        }
+    }
+    return out;
+}
+
+json sheetJson(std::span<const SheetRow> rows, const ConnectorCriteria& criteria, const Profile& profile)
+{
+    const SheetTally t = tallyOf(rows);
+    json pictures = json::array();
+    for (const auto& row : rows) {
+        json one{{"image", row.file}, {"cord", row.cord}, {"outcome", name(outcomeOf(row))}, {"faces", json::array()}};
+        if (row.error) one["error"] = {{"code", codeName(row.error->code)}, {"message", row.error->message}};
+        for (const auto& face : row.faces) one["faces"].push_back(toJson(face.measured, face.verdict, criteria));
+        pictures.push_back(std::move(one));
+    }
+    return {{"format", "clendo-sheet"},
+            {"format_version", 1},
+            {"criteria", {{"name", profile.name}, {"version", profile.version}, {"class", criteria.name}, {"sha256", profile.hash}}},
+            {"tally",
+             {{"pictures", t.pictures},
+              {"fit", t.fit},
+              {"not_fit", t.notFit},
+              {"retake", t.retake},
+              {"not_read", t.broken},
+              {"cords", t.cords},
+              {"cords_fit", t.cordsFit},
+              {"first_time_right", t.firstTimeRight}}},
+            {"pictures", std::move(pictures)}};
+}
+
+}  // namespace clendo

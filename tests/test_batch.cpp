@@ -1,0 +1,200 @@
+#include <QImage>
+#include <QSignalSpy>
+#include <QTemporaryDir>
+#include <QtTest>
+
+#include "batch/batch_judge.h"
+#include "files/files.h"
+#include "pictures/decode.h"
+#include "varrow_journal.h"
+
+using namespace clendo;
+
+namespace {
+
+const Profile& profile()
+{
+    static const Profile p = loadProfile("2015", dataFolder()).value();
+    return p;
+}
+const ConnectorCriteria& criteria()
+{
+    static const ConnectorCriteria c = profile().find("sm-upc").value();
+    return c;
+}
+
+SheetRow rowOf(const std::string& file, const std::vector<Finding>& findings)
+{
+    SheetRow row{file, cordOfFile(file), {}, {JudgedFace{}}};
+    row.faces[0].measured.claddingDiameter = Pixel(300);
+    row.faces[0].measured.findings = findings;
+    row.faces[0].verdict = judge(findings, criteria(), profile());
+    return row;
+}
+SheetRow fit(const std::string& file) { return rowOf(file, {}); }
+SheetRow dirty(const std::string& file, int specks = 1)
+{
+    std::vector<Finding> findings;
+    for (int i = 0; i < specks; ++i) findings.push_back(dirt(20 + 3 * i, 7, i + 1));
+    return rowOf(file, findings);
+}
+SheetRow blurred(const std::string& file)
+{
+    SheetRow row{file, cordOfFile(file), {}, {JudgedFace{}}};
+    row.faces[0].measured.retake.push_back(face::RetakeReason::OutOfFocus);
+    return row;
+}
+SheetRow broken(const std::string& file)
+{
+    return {file, cordOfFile(file), Error{Error::Code::NotAPicture, "“x” is not a picture, \"really\".", {}}, {}};
+}
+
+/// Stands in for measuring: a bright picture is clean, a grey one dirty.
+std::shared_ptr<const BatchRules> quickRules()
+{
+    return std::make_shared<const BatchRules>(BatchRules{profile(), criteria(), [](const face::Picture& p) {
+                                                             face::FaceMeasurement m;
+                                                             m.claddingDiameter = Pixel(300);
+                                                             if (p.pixels.front() < 128) m.findings = {dirt(20)};
+                                                             return std::vector{m};
+                                                         }});
+}
+
+void savePicture(const QString& path, std::uint8_t grey)
+{
+    QVERIFY(writeFile(path.toStdString(), encodePng({32, 24, std::vector<std::uint8_t>(768, grey)})));
+}
+
+}  // namespace
+
+/// Many pictures at once: order, counts, export, cancel, hostile folders.
+class TestBatch : public QObject {
+    Q_OBJECT
+private slots:
+    void theWorstStandFirst()
+    {
+        std::vector rows{fit("a.png"), dirty("b.png"), broken("c.png"), blurred("d.png"), dirty("e.png", 4), fit("f.png")};
+        sortWorstFirst(rows);
+        QStringList order;
+        for (const auto& row : rows) order << QString::fromStdString(row.file);
+        QCOMPARE(order.join(""), QString("e.pngb.pngd.pngc.pnga.pngf.png"));
+    }
+    void ofSeveralFibresTheWorstCounts()
+    {
+        SheetRow row = fit("row.png");
+        row.faces.push_back(dirty("row.png").faces[0]);
+        row.faces[1].measured.fibre = 2;
+        QCOMPARE(outcomeOf(row), SheetOutcome::NotFit);
+        QVERIFY(whyOf(row, criteria()).starts_with("fibre 2: "));
+    }
+    void cordsAreKnownByTheirNames_data()
+    {
+        QTest::addColumn<QString>("file");
+        QTest::addColumn<QString>("cord");
+        QTest::newRow("first look") << "/x/cord-012.png"
+                                    << "cord-012";
+        QTest::newRow("second look") << "/x/cord-012-try2.png"
+                                     << "cord-012";
+        QTest::newRow("eleventh") << "cord-012-try11.jpg"
+                                  << "cord-012";
+        QTest::newRow("no number") << "cord-try.png"
+                                   << "cord-try";
+        QTest::newRow("other words") << "cord-tryout.png"
+                                     << "cord-tryout";
+        QTest::newRow("nothing before") << "-try2.png"
+                                        << "-try2";
+    }
+    void cordsAreKnownByTheirNames()
+    {
+        QFETCH(QString, file);
+        QFETCH(QString, cord);
+        QCOMPARE(QString::fromStdString(cordOfFile(file.toStdString())), cord);
+    }
+    void firstTimeRightCountsCordsNotPictures()
+    {
+        // c1 right at once; c2 after cleaning; c3 never; c4 has only a blurred picture; c5 was blurred first, then right
+        const std::vector rows{fit("c1.png"),     dirty("c2.png"),   fit("c2-try2.png"), dirty("c3.png"), dirty("c3-try2.png"),
+                               blurred("c4.png"), blurred("c5.png"), fit("c5-try2.png"), broken("c6.png")};
+        const auto t = tallyOf(rows);
+        QCOMPARE(t.pictures, 9);
+        QCOMPARE(t.fit, 3);
+        QCOMPARE(t.notFit, 3);
+        QCOMPARE(t.retake, 2);
+        QCOMPARE(t.broken, 1);
+        QCOMPARE(t.cords, 4);
+        QCOMPARE(t.cordsFit, 3);
+        QCOMPARE(t.firstTimeRight, 2);
+    }
+    void theExportCanBeReadAndCannotBite()
+    {
+        const std::vector rows{dirty("=cmd|'x'!A1.png"), broken("with, comma.png")};
+        const QString csv = QString::fromStdString(sheetCsv(rows, criteria()));
+        const QStringList lines = csv.split("\r\n", Qt::SkipEmptyParts);
+        QCOMPARE(lines.size(), 3);
+        QVERIFY(lines[1].startsWith("'=cmd"));
+        QVERIFY(lines[1].contains(",not fit,particle of 7.0 µm in zone B,1,7.0,"));
+        QVERIFY(lines[2].startsWith("\"with, comma.png\",\"with, comma\",,not read,\"“x” is not a picture, \"\"really\"\".\""));
+        const auto json = sheetJson(rows, criteria(), profile());
+        QCOMPARE(json["tally"]["not_fit"].get<int>(), 1);
+        QCOMPARE(json["pictures"][1]["error"]["code"].get<std::string>(), std::string(codeName(Error::Code::NotAPicture)));
+        QCOMPARE(json["pictures"][0]["faces"][0]["findings"].size(), std::size_t(1));
+        QCOMPARE(json["criteria"]["sha256"].get<std::string>(), profile().hash);
+    }
+
+    void aFolderIsJudgedWithItsBrokenFiles()
+    {
+        QTemporaryDir dir;
+        QVERIFY(QDir(dir.path()).mkdir("more"));
+        savePicture(dir.filePath("a.png"), 250);
+        savePicture(dir.filePath("more/b.png"), 50);
+        QVERIFY(writeFile(dir.filePath("c.png").toStdString(), "no picture at all"));
+        QVERIFY(writeFile(dir.filePath("d.jpg").toStdString(), ""));
+        QVERIFY(writeFile(dir.filePath("notes.txt").toStdString(), "not asked for"));
+        BatchJudge judge;
+        std::vector<SheetRow> rows;
+        connect(&judge, &BatchJudge::judged, this, [&](const std::vector<SheetRow>& more) { rows.insert(rows.end(), more.begin(), more.end()); });
+        QSignalSpy finished(&judge, &BatchJudge::finished);
+        judge.judge(picturesIn(dir.path()), quickRules());
+        QTRY_COMPARE(finished.size(), 1);
+        QCOMPARE(finished[0][0].toBool(), false);
+        const auto t = tallyOf(rows);
+        QCOMPARE(t.pictures, 4);
+        QCOMPARE(t.fit, 1);
+        QCOMPARE(t.notFit, 1);
+        QCOMPARE(t.broken, 2);
+        QCOMPARE(judge.waiting(), 0);
+    }
+    void tenThousandFilesCanBeStopped()
+    {
+        QTemporaryDir dir;
+        savePicture(dir.filePath("a.png"), 250);
+        QStringList files;
+        for (int i = 0; i < 10000; ++i) files << (i % 7 == 0 ? dir.filePath("gone.png") : dir.filePath("a.png"));
+        BatchJudge judge;
+        std::size_t rows = 0;
+        connect(&judge, &BatchJudge::judged, this, [&](const std::vector<SheetRow>& more) {
+            rows += more.size();
+            if (rows > 200 && judge.waiting() > 0) judge.cancel();
+        });
+        QSignalSpy finished(&judge, &BatchJudge::finished);
+        judge.judge(files, quickRules());
+        QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, 60000);
+        QVERIFY(finished[0][0].toBool());
+        QVERIFY2(rows > 200 && rows < 10000, qPrintable(QString::number(rows)));
+        QCOMPARE(judge.waiting(), 0);
+    }
+    void filesCanBeAddedWhileOthersAreJudged()
+    {
+        QTemporaryDir dir;
+        savePicture(dir.filePath("a.png"), 250);
+        BatchJudge judge;
+        QSignalSpy judged(&judge, &BatchJudge::judged), finished(&judge, &BatchJudge::finished);
+        judge.judge(QStringList(20, dir.filePath("a.png")), quickRules());
+        judge.judge({dir.filePath("a.png")}, quickRules());
+        QCOMPARE(judge.asked(), 21);
+        QTRY_COMPARE(finished.size(), 1);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestBatch)
+#include "test_batch.moc"
