@@ -188,8 +188,8 @@ private:
         constexpr Micrometre sharp{0.45}, blurred{3.5};
         for (const int n : {1, 2, 4, 5, 8, 10, 11}) save(fmt::format("cord-{:03}.png", n), Story::Clean, 0, sharp, whole);
         for (const int n : {3, 7}) {
-            save(fmt::format("cord-{:03}.png", n), Story::Dusty, 0, sharp, whole);
-            save(fmt::format("cord-{:03}-try2.png", n), Story::Dusty, 6, sharp, whole);
+            save(fmt::format("cord-{:03}.png", n), Story::SomeDust, 0, sharp, whole);
+            save(fmt::format("cord-{:03}-try2.png", n), Story::SomeDust, 3, sharp, whole);
         }
         save("cord-006.png", Story::Scratched, 0, sharp, whole);
         save("cord-009.png", Story::Clean, 0, blurred, whole);

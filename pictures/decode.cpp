@@ -10,6 +10,7 @@ namespace clendo {
 namespace {
 
 constexpr int shortestSide = 16, longestSide = 12000;
+constexpr int lightPng = 80;             // grain does not compress: more effort costs seconds and saves little
 constexpr qint64 mostPixels = 64'000'000;
 constexpr std::size_t trailer = 65536;  // some scopes write notes behind the picture
 
@@ -76,7 +77,7 @@ std::string encodePng(const face::Picture& picture)
     QByteArray bytes;
     QBuffer buffer(&bytes);
     buffer.open(QIODevice::WriteOnly);
-    image.save(&buffer, "PNG");
+    image.save(&buffer, "PNG", lightPng);
     return bytes.toStdString();
 }
 
