@@ -270,7 +270,7 @@ void BatchView::showChosen()
     });
     Try shown;
     shown.seen.measured = worst->measured;
-    shown.verdict = worst->verdict;
+    shown.verdict = worst->judged.verdict;
     picture_->show(image, &shown, rules_->criteria, QString::fromStdString(row->cord) + QStringLiteral(" · ") + text(name(outcome)));
 }
 

@@ -2,6 +2,7 @@
 
 #include "app/look_view.h"
 #include "app/picture_intake.h"
+#include "face/judge_look.h"
 #include "instruments/simulated_scope.h"
 #include "instruments/stills_source.h"
 #include "modules/video.h"
@@ -110,7 +111,7 @@ void LiveDesk::show(const LiveLook& look)
 {
     Try shown;
     shown.seen = {face_, {}, {}, look.first()};
-    if (look.first().usable() && criteria_) shown.verdict = judge(look.first().findings, *criteria_, profile_);
+    if (criteria_) shown.verdict = face::judgeLook(look.first(), *criteria_, profile_).verdict;
     const auto sentence = sentenceOf(scope_->advice());
     view_->showLive(look.frame, shown, QString::fromUtf8(sentence.data(), static_cast<qsizetype>(sentence.size())),
                     scope_->sharpest() ? scope_->sharpest()->first().focus : 0);

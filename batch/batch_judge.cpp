@@ -16,15 +16,15 @@ SheetRow judgeFile(const QString& path, const BatchRules& rules)
     SheetRow row;
     row.file = path.toStdString();
     row.cord = cordOfFile(QFileInfo(path).fileName().toStdString());
-    const auto picture = readFile(row.file).and_then([&](const std::string& bytes) { return decodePicture(bytes, QFileInfo(path).fileName().toStdString()); });
+    const auto picture =
+        readFile(row.file).and_then([&](const std::string& bytes) { return decodePicture(bytes, QFileInfo(path).fileName().toStdString()); });
     if (!picture) {
         row.error = picture.error();
         return row;
     }
     for (auto& measured : rules.measure(*picture)) {
-        std::optional<Verdict> verdict;
-        if (measured.usable()) verdict = judge(measured.findings, rules.criteria, rules.profile);
-        row.faces.push_back({std::move(measured), std::move(verdict)});
+        auto judged = face::judgeLook(measured, rules.criteria, rules.profile);
+        row.faces.push_back({std::move(measured), std::move(judged)});
     }
     return row;
 }

@@ -50,10 +50,9 @@ Judged judgeImage(const std::string& image, const FaceArguments& arguments, cons
     out["height_px"] = picture->height;
     out["faces"] = nlohmann::json::array();
     for (const auto& face : face::measure(*picture, options)) {
-        std::optional<Verdict> verdict;
-        if (face.usable()) verdict = judge(face.findings, criteria, profile);
-        out["faces"].push_back(clendo::toJson(face, verdict, criteria));
-        row.faces.push_back({face, std::move(verdict)});
+        auto judged = face::judgeLook(face, criteria, profile);
+        out["faces"].push_back(clendo::toJson(face, judged, criteria, profile));
+        row.faces.push_back({face, std::move(judged)});
     }
     out["elapsed_ms"] = rounded(std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count(), 1);
     out["criteria"] = {
@@ -109,7 +108,7 @@ void addFaceCommand(CLI::App& program, Outcome& outcome)
     auto arguments = std::make_shared<FaceArguments>();
     auto* command = program.add_subcommand("face", "Judge pictures of end faces");
     command->add_option("--class", arguments->className, "sm-upc, sm-apc, sm-pc, mm-pc, sm-multi, mm-multi");
-    command->add_option("--edition", arguments->edition, "2009, 2015 or the path of a criteria file");
+    command->add_option("--edition", arguments->edition, "2009, 2015, pristine or the path of a criteria file");
     command->add_option("--um-per-px", arguments->scale, "scale of a calibrated scope")->check(CLI::Range(0.01, 20.0));
     command->add_option("--cladding-um", arguments->cladding, "nominal cladding diameter")->check(CLI::Range(20.0, 1000.0));
     command->add_option("--fibers", arguments->fibres, "how many fibres the picture shows, or auto")

@@ -28,7 +28,7 @@ SheetRow rowOf(const std::string& file, const std::vector<Finding>& findings)
     SheetRow row{file, cordOfFile(file), {}, {JudgedFace{}}};
     row.faces[0].measured.claddingDiameter = Pixel(300);
     row.faces[0].measured.findings = findings;
-    row.faces[0].verdict = judge(findings, criteria(), profile());
+    row.faces[0].judged = face::judgeLook(row.faces[0].measured, criteria(), profile());
     return row;
 }
 SheetRow fit(const std::string& file) { return rowOf(file, {}); }
@@ -42,6 +42,7 @@ SheetRow blurred(const std::string& file)
 {
     SheetRow row{file, cordOfFile(file), {}, {JudgedFace{}}};
     row.faces[0].measured.retake.push_back(face::RetakeReason::OutOfFocus);
+    row.faces[0].judged = face::judgeLook(row.faces[0].measured, criteria(), profile());
     return row;
 }
 SheetRow broken(const std::string& file)

@@ -25,9 +25,9 @@ std::string csvField(std::string text)
 
 std::string whyFace(const JudgedFace& face, const ConnectorCriteria& criteria)
 {
-    if (!face.verdict) return face.measured.retake.empty() ? std::string() : std::string(sentenceOf(face.measured.retake.front()));
-    const RuleOutcome* broken = face.verdict->broken();
-    if (!broken) return face.verdict->nearLimit ? "near a limit" : "";
+    if (!face.judged.verdict) return face.judged.reasons.empty() ? std::string() : face.judged.reasons.front();
+    const RuleOutcome* broken = face.judged.verdict->broken();
+    if (!broken) return face.judged.verdict->nearLimit ? "near a limit" : "";
     for (const auto& f : face.measured.findings) {
         if (broken->findings.empty() || f.id != broken->findings.front()) continue;
         const auto zone = zoneOf(f, criteria);
@@ -56,10 +56,10 @@ SheetOutcome outcomeOf(const SheetRow& row)
     if (row.error || row.faces.empty()) return SheetOutcome::Broken;
     auto worst = SheetOutcome::Fit;
     for (const auto& face : row.faces) {
-        const auto one = !face.verdict             ? SheetOutcome::Retake
-                         : !face.verdict->fit      ? SheetOutcome::NotFit
-                         : face.verdict->nearLimit ? SheetOutcome::NearLimit
-                                                   : SheetOutcome::Fit;
+        const auto one = !face.judged.verdict             ? SheetOutcome::Retake
+                         : !face.judged.verdict->fit      ? SheetOutcome::NotFit
+                         : face.judged.verdict->nearLimit ? SheetOutcome::NearLimit
+                                                          : SheetOutcome::Fit;
         worst = std::min(worst, one);
     }
     return worst;
@@ -87,8 +87,8 @@ Severity severityOf(const SheetRow& row)
 {
     Severity out{outcomeOf(row), 0, {}};
     for (const auto& face : row.faces) {
-        if (!face.verdict) continue;
-        const auto ids = face.verdict->breaking();
+        if (!face.judged.verdict) continue;
+        const auto ids = face.judged.verdict->breaking();
         out.breaking += ids.size();
         for (const auto& f : face.measured.findings)
             if (ids.contains(f.id)) out.largest = std::max(out.largest, judgedSize(f));
@@ -176,7 +176,7 @@ json sheetJson(std::span<const SheetRow> rows, const ConnectorCriteria& criteria
     for (const auto& row : rows) {
         json one{{"image", row.file}, {"cord", row.cord}, {"outcome", name(outcomeOf(row))}, {"faces", json::array()}};
         if (row.error) one["error"] = {{"code", codeName(row.error->code)}, {"message", row.error->message}};
-        for (const auto& face : row.faces) one["faces"].push_back(toJson(face.measured, face.verdict, criteria));
+        for (const auto& face : row.faces) one["faces"].push_back(toJson(face.measured, face.judged, criteria, profile));
         pictures.push_back(std::move(one));
     }
     return {{"format", "clendo-sheet"},

@@ -7,12 +7,13 @@
 
 #include "criteria/judge.h"
 #include "face/face_report.h"
+#include "face/judge_look.h"
 
 namespace clendo {
 
 struct JudgedFace {
     face::FaceMeasurement measured;
-    std::optional<Verdict> verdict;  ///< nothing: the picture is no evidence of this fibre
+    face::LookVerdict judged;
 };
 
 /// One picture of many.

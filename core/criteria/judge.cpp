@@ -53,8 +53,7 @@ Verdict applyAll(const std::vector<Finding>& findings, const ConnectorCriteria& 
 std::vector<Finding> shifted(std::vector<Finding> findings, const Profile& profile, double direction)
 {
     for (auto& f : findings) {
-        const Micrometre size = judgedSize(f);
-        const Micrometre step = std::max(profile.sizeUncertainty, size * profile.sizeUncertaintyShare) * (0.5 * direction);
+        const Micrometre step = sizeUncertainty(f, profile) * (0.5 * direction);
         f.size = std::max(Micrometre(0.1), f.size + step);
         f.width = std::max(Micrometre(0.1), f.width + step);
         f.nearest = std::max(Micrometre(0), f.nearest - profile.placeUncertainty * (0.5 * direction));
@@ -86,6 +85,11 @@ std::optional<Zone> zoneOf(const Finding& finding, const ConnectorCriteria& crit
 }
 
 Micrometre judgedSize(const Finding& finding) { return finding.kind == FindingKind::Scratch ? finding.width : finding.size; }
+
+Micrometre sizeUncertainty(const Finding& finding, const Profile& profile)
+{
+    return std::max(profile.sizeUncertainty, judgedSize(finding) * profile.sizeUncertaintyShare);
+}
 
 Verdict judge(const std::vector<Finding>& findings, const ConnectorCriteria& criteria, const Profile& profile)
 {

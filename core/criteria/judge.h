@@ -33,6 +33,9 @@ std::optional<Zone> zoneOf(const Finding& finding, const ConnectorCriteria& crit
 /// The size that the rules look at: a scratch's width, everything else's enclosing circle.
 Micrometre judgedSize(const Finding& finding);
 
+/// By how much a finding's judged size may be wrong (95 %), from the profile: the larger of its fixed figure and its share of the size.
+Micrometre sizeUncertainty(const Finding& finding, const Profile& profile);
+
 /// Applies every rule. Pure: the same findings and criteria give the same verdict. `nearLimit` uses the profile's uncertainties.
 Verdict judge(const std::vector<Finding>& findings, const ConnectorCriteria& criteria, const Profile& profile);
 

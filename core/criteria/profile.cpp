@@ -127,6 +127,7 @@ Result<Profile> parseProfile(std::string_view text)
     out.sizeUncertainty = Micrometre(in.number("size_uncertainty_um", 0, 50));
     out.sizeUncertaintyShare = in.number("size_uncertainty_share", 0, 1);
     out.placeUncertainty = Micrometre(in.number("place_uncertainty_um", 0, 50));
+    out.mustResolve = Micrometre(in.numberOrNothing("must_resolve_um", 0.5, 50).value_or(out.mustResolve.value()));
     const std::string scratchZone = in.textOr("scratch_zone", "innermost");
     if (scratchZone != "innermost" && scratchZone != "every") in.complain("“scratch_zone” must be innermost or every");
     out.scratchInEveryZone = scratchZone == "every";
@@ -143,9 +144,9 @@ Result<Profile> parseProfile(std::string_view text)
 
 Result<Profile> loadProfile(std::string_view edition, const std::filesystem::path& dataFolder)
 {
-    const bool shipped = edition == "2009" || edition == "2015";
-    const std::filesystem::path path =
-        shipped ? dataFolder / "criteria" / fmt::format("iec-61300-3-35-{}.json", edition) : std::filesystem::path(edition);
+    std::filesystem::path path(edition);
+    if (edition == "2009" || edition == "2015") path = dataFolder / "criteria" / fmt::format("iec-61300-3-35-{}.json", edition);
+    if (edition == "pristine") path = dataFolder / "criteria" / "pristine.json";
     return readFile(path, std::size_t{4} << 20).and_then([](const std::string& bytes) { return parseProfile(bytes); });
 }
 

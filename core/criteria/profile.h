@@ -48,6 +48,7 @@ struct Profile {
     Micrometre sizeUncertainty;
     double sizeUncertaintyShare = 0;  ///< of the size; the larger of the two counts
     Micrometre placeUncertainty;
+    Micrometre mustResolve{3};        ///< a picture that shows only larger defects cannot pass a face
     bool scratchInEveryZone = false;  ///< count a scratch in each zone that it crosses instead of the innermost only
     std::map<std::string, ConnectorCriteria, std::less<>> classes;
 
@@ -57,7 +58,7 @@ struct Profile {
 
 /// Reads a profile. Refuses overlapping zones, negative counts, unknown words and anything missing, naming the place.
 Result<Profile> parseProfile(std::string_view json);
-/// `edition` is "2009", "2015" or the path of a profile file.
+/// `edition` is "2009", "2015", "pristine" or the path of a profile file.
 Result<Profile> loadProfile(std::string_view edition, const std::filesystem::path& dataFolder);
 
 std::string_view name(RuleKind kind);

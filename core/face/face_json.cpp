@@ -41,10 +41,12 @@ json toJson(const RuleOutcome& o)
     return out;
 }
 
-json toJson(const face::FaceMeasurement& m, const std::optional<Verdict>& verdict, const ConnectorCriteria& criteria)
+json toJson(const face::FaceMeasurement& m, const face::LookVerdict& judged, const ConnectorCriteria& criteria, const Profile& profile)
 {
+    const auto& verdict = judged.verdict;
     const bool located = m.claddingDiameter > Pixel(0);
-    json out{{"fiber", m.fibre}, {"usable", m.usable()}, {"reasons", json::array()}, {"findings", json::array()}, {"rules", json::array()}};
+    json out{
+        {"fiber", m.fibre}, {"usable", judged.reasons.empty()}, {"reasons", json::array()}, {"findings", json::array()}, {"rules", json::array()}};
     out["center_px"] = located ? json{rounded(m.centre.x.value(), 2), rounded(m.centre.y.value(), 2)} : json(nullptr);
     out["cladding_diameter_px"] = located ? json(rounded(m.claddingDiameter.value(), 2)) : json(nullptr);
     out["um_per_px"] = located ? json(rounded(m.scale.micrometresPerPixel(), 6)) : json(nullptr);
@@ -54,8 +56,14 @@ json toJson(const face::FaceMeasurement& m, const std::optional<Verdict>& verdic
     out["guide"] = m.guide == face::Guide::NotSeen ? json(nullptr) : json(name(m.guide));
     out["focus"] = located ? json(rounded(m.focus, 2)) : json(nullptr);
     out["blur_um"] = located ? json(rounded(m.blur.value(), 2)) : json(nullptr);
-    for (const auto reason : m.retake) out["reasons"].push_back(face::sentenceOf(reason));
-    for (const auto& f : m.findings) out["findings"].push_back(toJson(f, zoneOf(f, criteria)));
+    out["resolves_um"] = located ? json(rounded(face::resolves(m).value(), 2)) : json(nullptr);
+    out["reasons"] = judged.reasons;
+    out["making"] = json::array();
+    for (const auto fault : m.making) out["making"].push_back({{"fault", face::name(fault)}, {"means", face::sentenceOf(fault)}});
+    for (const auto& f : m.findings) {
+        out["findings"].push_back(toJson(f, zoneOf(f, criteria)));
+        out["findings"].back()["uncertainty_um"] = rounded(sizeUncertainty(f, profile).value(), 2);
+    }
     if (verdict)
         for (const auto& o : verdict->outcomes) out["rules"].push_back(toJson(o));
     out["verdict"] = !verdict ? "retake" : verdict->fit ? "pass" : "fail";
@@ -74,6 +82,8 @@ json measurementToJson(const face::FaceMeasurement& m)
         findings.push_back(std::move(one));
     }
     for (const auto reason : m.retake) retake.push_back(face::name(reason));
+    json making = json::array();
+    for (const auto fault : m.making) making.push_back(face::name(fault));
     return {{"fibre", m.fibre},
             {"centre_px", {m.centre.x.value(), m.centre.y.value()}},
             {"cladding_px", m.claddingDiameter.value()},
@@ -83,6 +93,7 @@ json measurementToJson(const face::FaceMeasurement& m)
             {"focus", m.focus},
             {"blur_um", m.blur.value()},
             {"guide", name(m.guide)},
+            {"making", making},
             {"retake", retake},
             {"findings", findings}};
 }
@@ -138,6 +149,11 @@ Result<face::FaceMeasurement> measurementFromJson(const json& value)
         for (const auto reason : {face::RetakeReason::NoFibre, face::RetakeReason::CutOff, face::RetakeReason::OutOfFocus,
                                   face::RetakeReason::TooBright, face::RetakeReason::TooDark, face::RetakeReason::TooSmall})
             if (word == face::name(reason)) m.retake.push_back(reason);
+    if (in.find("making"))
+        for (const auto& word : in.list("making"))
+            for (const auto fault : {face::MakingFault::WideHole, face::MakingFault::OffCentre, face::MakingFault::Proud,
+                                     face::MakingFault::RaggedRim, face::MakingFault::Unpolished})
+                if (word == face::name(fault)) m.making.push_back(fault);
     for (const auto& f : in.list("findings")) m.findings.push_back(findingFromJson(f, problem));
     if (!problem) problem = in.problem();
     if (problem) return failure(Error::Code::JobDamaged, fmt::format("An entry of the job cannot be read ({}).", *problem));

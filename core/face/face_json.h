@@ -3,14 +3,15 @@
 
 #include "criteria/judge.h"
 #include "face/face_report.h"
+#include "face/judge_look.h"
 
 namespace clendo {
 
 /// Findings, rules and faces as docs/cli.md describes them; values rounded to what the measurement can tell.
 nlohmann::json toJson(const Finding& finding, std::optional<Zone> zone);
 nlohmann::json toJson(const RuleOutcome& outcome);
-/// One face with its verdict; `verdict` nothing where the picture is no evidence.
-nlohmann::json toJson(const face::FaceMeasurement& face, const std::optional<Verdict>& verdict, const ConnectorCriteria& criteria);
+/// One face with what the criteria say of it.
+nlohmann::json toJson(const face::FaceMeasurement& face, const face::LookVerdict& judged, const ConnectorCriteria& criteria, const Profile& profile);
 
 /// A measurement as the journal keeps it, and back. Reading refuses what cannot be (sizes below zero, unknown words).
 nlohmann::json measurementToJson(const face::FaceMeasurement& face);

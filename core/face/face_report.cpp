@@ -15,6 +15,32 @@ std::string_view name(RetakeReason reason)
     return "no_fibre";
 }
 
+std::string_view name(MakingFault fault)
+{
+    switch (fault) {
+        case MakingFault::WideHole: return "wide_hole";
+        case MakingFault::OffCentre: return "off_centre";
+        case MakingFault::Proud: return "proud";
+        case MakingFault::RaggedRim: return "ragged_rim";
+        case MakingFault::Unpolished: return "unpolished";
+    }
+    return {};
+}
+
+std::string_view sentenceOf(MakingFault fault)
+{
+    switch (fault) {
+        case MakingFault::WideHole:
+            return "A dark gap all around the fibre: the ferrule's hole is too large. Cleaning cannot help; use another connector.";
+        case MakingFault::OffCentre:
+            return "A dark crescent beside the fibre: it sits off the centre of its hole. Expect loss; use another connector.";
+        case MakingFault::Proud: return "A shadow around the fibre: it stands proud of the ferrule and can hurt its partner. Repolish before mating.";
+        case MakingFault::RaggedRim: return "The fibre's rim is broken in many places: bad cleave or polish. Repolish or replace.";
+        case MakingFault::Unpolished: return "The ferrule is coarse: its polish was not finished. New cords have this too; repolish or replace.";
+    }
+    return {};
+}
+
 std::string_view name(Guide guide) { return guide == Guide::Hole ? "hole" : guide == Guide::Pin ? "pin" : "not seen"; }
 
 std::string_view sentenceOf(RetakeReason reason)

@@ -19,6 +19,12 @@ std::string_view name(RetakeReason reason);
 enum class Guide { NotSeen, Hole, Pin };
 std::string_view name(Guide guide);
 
+/// What went wrong when the connector was made.
+enum class MakingFault { WideHole, OffCentre, Proud, RaggedRim, Unpolished };
+std::string_view name(MakingFault fault);
+/// What it means and what to do, one sentence.
+std::string_view sentenceOf(MakingFault fault);
+
 /// What a picture shows of one fibre. Everything here was measured; no verdict.
 struct FaceMeasurement {
     int fibre = 1;  ///< from 1, counted from the left
@@ -33,6 +39,7 @@ struct FaceMeasurement {
     Guide guide = Guide::NotSeen;      ///< beside the first or last fibre of a row
     std::vector<RetakeReason> retake;  ///< empty: usable
     std::vector<Finding> findings;
+    std::vector<MakingFault> making;
 
     [[nodiscard]] bool usable() const { return retake.empty(); }
 };

@@ -7,6 +7,7 @@
 #include "face/flatten.h"
 #include "face/guides.h"
 #include "face/locate.h"
+#include "face/making.h"
 #include "face/segment.h"
 
 namespace clendo::face {
@@ -68,6 +69,7 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
     m.core = glass.core;
     if (m.core) m.coreDiameter = Micrometre(*m.core == CoreKind::SingleMode ? 9 : *m.core == CoreKind::Multimode50 ? 50 : 62.5);
     m.findings = describe(segment(glass, ferrule, {ppu, edge->blur, edge->circle}), *edge, ppu);
+    m.making = makingFaults(picture, *edge, ppu, m.findings, judgeFerrule);
     return m;
 }
 

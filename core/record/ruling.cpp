@@ -58,6 +58,8 @@ void addUnchecked(Ruling& ruling, const JobState& state)
             fmt::format("Criteria: {}, version {}. Not yet compared with a licensed copy.", state.profile.name, state.profile.version));
 }
 
+constexpr Micrometre looseFrom{5};  // particles over about 5 um burst and spread on mating
+
 std::string direction(Direction d) { return d == Direction::AtoB ? "A to B" : "B to A"; }
 
 }  // namespace
@@ -111,7 +113,7 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
     const Try* latest = face.tries.empty() ? nullptr : &face.tries.back();
     if (latest && !latest->verdict && face.condition != FaceCondition::Fit) {
         r.headline = "Take the picture again";
-        for (const auto reason : latest->seen.measured.retake) r.sentence += (r.sentence.empty() ? "" : " ") + std::string(sentenceOf(reason));
+        for (const auto& reason : latest->reasons) r.sentence += (r.sentence.empty() ? "" : " ") + reason;
         if (r.sentence.empty()) r.sentence = fmt::format("The criteria have no class “{}”; this face cannot be judged.", link.cable->criteria);
         r.actions = {{ActionKind::TakePicture, "Take a picture"}};
         return r;
@@ -178,6 +180,17 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
             }
             break;
         }
+    }
+    if (judged) {
+        for (const auto fault : judged->seen.measured.making) r.help.emplace_back(sentenceOf(fault));
+        const auto criteria = state.criteriaFor(link);
+        const auto loose = std::count_if(judged->seen.measured.findings.begin(), judged->seen.measured.findings.end(), [&](const Finding& f) {
+            const auto zone = criteria ? zoneOf(f, *criteria) : std::nullopt;
+            return (zone == Zone::C || zone == Zone::D) && f.kind == FindingKind::Defect && f.size >= looseFrom;
+        });
+        if (face.condition == FaceCondition::Fit && loose > 0)
+            r.help.push_back(fmt::format("{} on the ferrule: allowed, but loose dirt moves when the pair is mated.",
+                                         loose == 1 ? std::string("One particle lies") : fmt::format("{} particles lie", loose)));
     }
     if (judged)
         for (const auto& o : judged->overruled) r.help.push_back(fmt::format("Overruled by hand ({}): {}.", name(o.as), o.reason));

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "face/compare_looks.h"
+#include "face/judge_look.h"
 #include "record/ferrule.h"
 
 namespace clendo {
@@ -118,11 +119,15 @@ private:
     void apply(const Entry& entry, const FaceSeen& seen)
     {
         FaceState& face = state_.faces[seen.face];
-        Try look{entry.id, entry.at, seen, {}, std::move(face.cleanedSince), {}};
+        Try look{entry.id, entry.at, seen, {}, {}, std::move(face.cleanedSince), {}};
         face.cleanedSince.clear();
         const Link* link = state_.link(seen.face.link);
         const auto criteria = link ? state_.criteriaFor(*link) : std::nullopt;
-        if (seen.measured.usable() && criteria) look.verdict = judge(seen.measured.findings, *criteria, state_.profile);
+        if (criteria) {
+            auto judged = face::judgeLook(seen.measured, *criteria, state_.profile);
+            look.verdict = std::move(judged.verdict);
+            look.reasons = std::move(judged.reasons);
+        }
         if (!look.verdict) face.cleanedSince = look.cleanedBefore;  // a bad picture shows nothing: the face is still unseen since
         face.tries.push_back(std::move(look));
     }

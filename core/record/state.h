@@ -20,6 +20,7 @@ struct Try {
     std::int64_t entry = 0, at = 0;
     FaceSeen seen;
     std::optional<Verdict> verdict;           ///< nothing: the picture was no evidence
+    std::vector<std::string> reasons;         ///< why it was none
     std::vector<FaceCleaned> cleanedBefore;   ///< since the look before
     std::vector<FindingOverruled> overruled;  ///< seen.measured holds what was left of them; the journal what was measured
 };

@@ -1,0 +1,37 @@
+#include "face/judge_look.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+namespace clendo::face {
+namespace {
+
+constexpr double pixelsPerDefect = 2.0;  // a spot smaller than two pixels can fall between them
+constexpr double blurPerDefect = 1.5;    // sigmas: a spot this wide keeps about half of its contrast
+
+}  // namespace
+
+Micrometre resolves(const FaceMeasurement& look)
+{
+    return Micrometre(std::hypot(pixelsPerDefect * look.scale.micrometresPerPixel(), blurPerDefect * look.blur.value()));
+}
+
+LookVerdict judgeLook(const FaceMeasurement& look, const ConnectorCriteria& criteria, const Profile& profile)
+{
+    LookVerdict out;
+    for (const auto reason : look.retake) out.reasons.emplace_back(sentenceOf(reason));
+    if (!look.usable()) return out;
+    const Verdict verdict = judge(look.findings, criteria, profile);
+    const Micrometre seen = resolves(look);
+    if (verdict.fit && seen > profile.mustResolve)
+        out.reasons.push_back(
+            fmt::format("No loose dirt is seen, but this picture cannot exclude defects under {:.1f} µm; the criteria need {:g} µm. Take "
+                        "it at a higher magnification or sharper.",
+                        seen.value(), profile.mustResolve.value()));
+    else
+        out.verdict = verdict;
+    return out;
+}
+
+}  // namespace clendo::face

@@ -1,0 +1,24 @@
+#pragma once
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "criteria/judge.h"
+#include "face/face_report.h"
+
+namespace clendo::face {
+
+/// What the criteria say of one look: a verdict, or why the picture is no evidence, in sentences.
+struct LookVerdict {
+    std::optional<Verdict> verdict;
+    std::vector<std::string> reasons;  ///< empty where there is a verdict
+};
+
+/// The size of the smallest defect that a picture surely shows: two pixels (sampling), widened by the measured blur.
+Micrometre resolves(const FaceMeasurement& look);
+
+/// Judges a look. What is seen can fail a face at any magnification; a face passes only in a picture that shows what the profile must see
+/// (`Profile::mustResolve`): a low magnification is good for loose dirt, the zones need a higher one.
+LookVerdict judgeLook(const FaceMeasurement& look, const ConnectorCriteria& criteria, const Profile& profile);
+
+}  // namespace clendo::face
