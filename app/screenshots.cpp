@@ -44,6 +44,7 @@ int main(int argc, char** argv)
         shoot("unrolled", Desk::Look, "VP-04/8", End::A, Side::Port);
         press(Qt::Key_U);
         shoot("ferrule", Desk::Look, "VP-11/8", End::A, Side::Cord);
+        window.choose({"VP-04/7", End::A, Side::Cord});
         window.showDesk(Desk::Batch);
         window.batch().judgeFolder(QString::fromLocal8Bit(argv[1]) + QStringLiteral("/line"));
         wait(3000);

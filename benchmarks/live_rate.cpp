@@ -1,0 +1,88 @@
+// live-rate [FRAMES]: judged frames a second of a 1280 x 960 live picture while the window paints each of them, and how memory grows.
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QFile>
+#include <cstdio>
+#include <cstdlib>
+
+#include "app/face_picture.h"
+#include "app/theme.h"
+#include "files/files.h"
+#include "instruments/live_scope.h"
+#include "modules/vision.h"
+#include "world/face_world.h"
+
+namespace {
+
+using namespace clendo;
+
+/// Offers a new frame every 10 ms: more than can be judged.
+class Flood : public VideoSource {
+public:
+    Flood()
+    {
+        world::Camera camera;
+        camera.width = 1280;
+        camera.height = 960;
+        camera.scale = Scale(0.3);
+        const world::Microscope scope(world::makeFace(world::Story::SomeDust, 7), camera);
+        for (std::uint32_t n = 0; n < 8; ++n)
+            frames_.push_back(std::make_shared<const face::Picture>(scope.frame({Micrometre(0.3 * n), Micrometre(double(n)), Micrometre(0), 1, n})));
+        timer_.setInterval(10);
+        connect(&timer_, &QTimer::timeout, this, [this] { emit frame(frames_[next_++ % frames_.size()]); });
+    }
+    [[nodiscard]] QString name() const override { return QStringLiteral("flood"); }
+    void start() override { timer_.start(); }
+    void stop() override { timer_.stop(); }
+
+private:
+    QTimer timer_;
+    std::vector<Frame> frames_;
+    std::size_t next_ = 0;
+};
+
+/// Resident memory in MB.
+double resident()
+{
+    QFile status(QStringLiteral("/proc/self/statm"));
+    if (!status.open(QIODevice::ReadOnly)) return 0;
+    return status.readAll().split(' ').value(1).toDouble() * 4096 / 1e6;
+}
+
+}  // namespace
+
+int main(int argc, char** argv)
+{
+    QApplication application(argc, argv);
+    applyTheme(application, false);
+    const int wanted = argc > 1 ? std::atoi(argv[1]) : 600, warm = wanted / 10;
+    const auto module = vision();
+    const auto profile = loadProfile("2015", dataFolder());
+    if (!module || !profile || wanted < 10) return 1;
+    const auto criteria = profile->find("sm-upc").value();
+    FacePicture picture;
+    picture.resize(620, 560);
+    picture.show();
+    LiveScope scope(std::make_unique<Flood>(), [measure = module->measure](const face::Picture& p) { return measure(p, {}); });
+    int painted = 0;
+    double warmMemory = 0;
+    QElapsedTimer clock;
+    QObject::connect(&scope, &LiveScope::looked, &picture, [&](const LiveLook& look) {
+        Try shown;
+        shown.seen.measured = look.first();
+        shown.verdict = judge(look.first().findings, criteria, *profile);
+        const auto& p = *look.frame;
+        picture.show(QImage(p.pixels.data(), p.width, p.height, p.width, QImage::Format_Grayscale8).copy(), &shown, criteria, {});
+        picture.repaint();
+        if (++painted == warm) {
+            warmMemory = resident();
+            clock.start();
+        }
+        if (painted >= wanted) QApplication::quit();
+    });
+    scope.start();
+    QApplication::exec();
+    std::printf("%d judged and painted frames: %.1f a second; memory %.1f MB after %d frames, %.1f MB at the end\n", painted,
+                1000.0 * (painted - warm) / double(clock.elapsed()), warmMemory, warm, resident());
+    return 0;
+}
