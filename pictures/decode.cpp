@@ -10,7 +10,7 @@ namespace clendo {
 namespace {
 
 constexpr int shortestSide = 16, longestSide = 12000;
-constexpr int lightPng = 80;             // grain does not compress: more effort costs seconds and saves little
+constexpr int lightPng = 80;  // grain does not compress: more effort costs seconds and saves little
 constexpr qint64 mostPixels = 64'000'000;
 constexpr std::size_t trailer = 65536;  // some scopes write notes behind the picture
 
