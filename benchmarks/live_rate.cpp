@@ -27,9 +27,10 @@ public:
         camera.scale = Scale(0.3);
         const world::Microscope scope(world::makeFace(world::Story::SomeDust, 7), camera);
         for (std::uint32_t n = 0; n < 8; ++n)
-            frames_.push_back(std::make_shared<const face::Picture>(scope.frame({Micrometre(0.3 * n), Micrometre(double(n)), Micrometre(0), 1, n})));
+            frames_.push_back(
+                std::make_shared<const face::Picture>(scope.frame({Micrometre(0.3 * double(n)), Micrometre(double(n)), Micrometre(0), 1, n})));
         timer_.setInterval(10);
-        connect(&timer_, &QTimer::timeout, this, [this] { emit frame(frames_[next_++ % frames_.size()]); });
+        connect(&timer_, &QTimer::timeout, this, [this] { emit VideoSource::frame(frames_[next_++ % frames_.size()]); });
     }
     [[nodiscard]] QString name() const override { return QStringLiteral("flood"); }
     void start() override { timer_.start(); }
@@ -62,7 +63,7 @@ int main(int argc, char** argv)
     const auto criteria = profile->find("sm-upc").value();
     FacePicture picture;
     picture.resize(620, 560);
-    picture.show();
+    picture.QWidget::show();
     LiveScope scope(std::make_unique<Flood>(), [measure = module->measure](const face::Picture& p) { return measure(p, {}); });
     int painted = 0;
     double warmMemory = 0;
