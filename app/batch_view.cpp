@@ -193,6 +193,7 @@ void BatchView::judgeFolder(const QString& folder)
     const QStringList files = picturesIn(folder);
     if (files.isEmpty()) return emit said(tr("There is no picture in %1.").arg(folder), true);
     if (!rules()) return;
+    shownFile_.clear();
     model_->clear(false);
     progress_->setRange(0, static_cast<int>(files.size()));
     progress_->setValue(0);
@@ -205,6 +206,7 @@ void BatchView::watchLine(const QString& folder)
 {
     stop();
     if (!rules()) return;
+    shownFile_.clear();
     model_->clear(true);
     cord_ = 1;
     line_ = new WatchedFolder(this);
@@ -259,7 +261,8 @@ void BatchView::showChosen()
 {
     const SheetRow* row = model_->at(table_->currentIndex());
     if (!row && model_->rowCount() > 0) row = model_->at(model_->index(0, 0));
-    if (!row || !rules_) return;
+    if (!row || !rules_ || row->file == shownFile_) return;  // the table grows ten times a second: one decoding a picture is enough
+    shownFile_ = row->file;
     QImageReader reader(QString::fromStdString(row->file));
     reader.setAutoTransform(true);
     const QImage image = row->error ? QImage() : reader.read();

@@ -75,7 +75,8 @@ private:
     std::shared_ptr<const BatchRules> rules_;
     std::vector<SheetRow> waiting_;  ///< judged, not yet in the table
     QTimer flush_;
-    int cord_ = 1;  ///< on a line
+    std::string shownFile_;  ///< whose picture is decoded
+    int cord_ = 1;           ///< on a line
     QComboBox* class_;
     QProgressBar* progress_;
     QPushButton *stop_, *export_;

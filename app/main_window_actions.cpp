@@ -8,7 +8,6 @@
 #include <QMessageBox>
 #include <QPushButton>
 
-#include "app/batch_view.h"
 #include "app/clean_dialog.h"
 #include "app/live_desk.h"
 #include "app/look_view.h"
@@ -22,11 +21,9 @@
 #include "app/trace_intake.h"
 #include "files/files.h"
 #include "instruments/watched_folder.h"
-#include "modules/video.h"
 #include "modules/vision.h"
 #include "pictures/decode.h"
 #include "record/certificate.h"
-#include "record/ferrule.h"
 #include "record/round.h"
 #include "report/certificate_pdf.h"
 
@@ -229,97 +226,6 @@ void MainWindow::unroll()
 {
     look_->toggleUnrolled();
     showDesk(Desk::Look);
-}
-
-/// On the desk for many at once some keys mean something else.
-bool MainWindow::batchKey(int key)
-{
-    switch (key) {
-        case Qt::Key_F: batch_->askForFolder(); return true;
-        case Qt::Key_L: batch_->askForLine(); return true;
-        case Qt::Key_E: batch_->askForExport(); return true;
-        case Qt::Key_N:
-        case Qt::Key_Space: batch_->nextCord(); return true;
-        case Qt::Key_Escape: batch_->stop(); return true;
-        default: return false;
-    }
-}
-
-void MainWindow::judged(const FaceId& face)
-{
-    const Link* l = session_->state().link(face.link);
-    if (!l) return;
-    const auto condition = name(session_->state().face(face).condition);
-    if (l->cable->ferruleFibres <= 1)
-        return say(tr("Judged: %1 is %2.")
-                       .arg(QString::fromStdString(l->where(face)), QString::fromUtf8(condition.data(), static_cast<qsizetype>(condition.size()))),
-                   false);
-    say(tr("Judged: %1").arg(QString::fromStdString(ferruleTally(session_->state(), face))), false);
-    if (const auto next = nextGroup(session_->state(), face);
-        next && ferruleOf(session_->state(), chosen_).front() == ferruleOf(session_->state(), face).front())
-        choose(*next);  // the next picture is filed from there on
-}
-
-void MainWindow::turnKey()
-{
-    if (!intake_) return;
-    intake_->setKeyWay(intake_->keyWay() == KeyWay::Up ? KeyWay::Down : KeyWay::Up);
-    const bool up = intake_->keyWay() == KeyWay::Up;
-    look_->setKeyWay(up ? QString() : tr("Key down: fibre 1 at the right."));
-    refresh();
-    say(up ? tr("Ferrules are held with the key up: fibre 1 is at the left of a picture.")
-           : tr("Ferrules are held with the key down: fibre 1 is at the right of a picture."),
-        false);
-}
-
-void MainWindow::toggleStopAtFirstBad()
-{
-    if (!session_) return;
-    JobSet job = session_->state().job;
-    job.stopAtFirstBad = !job.stopAtFirstBad;
-    const bool stop = job.stopAtFirstBad;
-    if (session_->file(job))
-        say(stop ? tr("From now on: stop at the first bad group of fibres.") : tr("From now on: look at all groups of fibres before cleaning."),
-            false);
-}
-
-void MainWindow::toggleLive()
-{
-    if (!link()) return;
-    showDesk(Desk::Look);
-    if (live_->running())
-        live_->stop();
-    else
-        live_->start();
-}
-
-void MainWindow::chooseScope(QMenu* menu)
-{
-    menu->addAction(tr("Live picture on or off") + QStringLiteral("\tV"), [this] { toggleLive(); });
-    menu->addSeparator();
-    const auto take = [this, menu](const QString& text, auto choose) {
-        menu->addAction(text, [this, choose] {
-            choose();
-            toggleLive();
-        });
-    };
-    const auto module = video();
-    for (const auto& camera : module ? module->cameras() : QList<CameraName>())
-        take(tr("Camera: %1").arg(camera.title), [this, id = camera.id] { live_->useCamera(id); });
-    take(tr("Simulated scope"), [this] { live_->useSimulatedScope(); });
-    menu->addAction(tr("Video file …"), [this] {
-        const QString path =
-            QFileDialog::getOpenFileName(this, tr("Video of a scope"), QString(), tr("Videos (*.avi *.mp4 *.mkv *.mov);;All files (*)"));
-        if (path.isEmpty()) return;
-        live_->useVideoFile(path);
-        toggleLive();
-    });
-    menu->addAction(tr("Stills that keep coming into a folder …"), [this] {
-        const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder of stills"));
-        if (folder.isEmpty()) return;
-        live_->useFolder(folder);
-        toggleLive();
-    });
 }
 
 void MainWindow::overrule()
