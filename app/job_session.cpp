@@ -6,23 +6,42 @@
 
 namespace clendo {
 
-JobSession::JobSession(std::unique_ptr<JobStore> store, QObject* parent) : QObject(parent), store_(std::move(store)), rules_(dataFolder())
+namespace {
+
+JobState folded(const std::vector<Entry>& entries, const Rules& rules, int unreadable)
 {
-    if (auto entries = store_->entries(&unreadable_)) entries_ = std::move(*entries);
-    refold();
+    JobState state = fold(entries, rules);
+    if (unreadable > 0) state.troubles.push_back(std::to_string(unreadable) + " entries of this job could not be read; they are kept in the file.");
+    return state;
 }
 
-Result<std::unique_ptr<JobSession>> JobSession::open(const QString& path)
+ReadJob readAll(std::unique_ptr<JobStore> store)
 {
-    return JobStore::open(path).map([](std::unique_ptr<JobStore> store) { return std::make_unique<JobSession>(std::move(store)); });
+    ReadJob job{std::move(store), {}, {}, 0};
+    if (auto entries = job.store->entries(&job.unreadable)) job.entries = std::move(*entries);
+    job.state = folded(job.entries, Rules(dataFolder()), job.unreadable);
+    return job;
 }
 
-void JobSession::refold()
+}  // namespace
+
+JobSession::JobSession(std::unique_ptr<JobStore> store) : JobSession(readAll(std::move(store))) {}
+
+JobSession::JobSession(ReadJob job)
+    : store_(std::move(job.store)), rules_(dataFolder()), entries_(std::move(job.entries)), state_(std::move(job.state)), unreadable_(job.unreadable)
 {
-    state_ = fold(entries_, rules_);
-    if (unreadable_ > 0)
-        state_.troubles.push_back(std::to_string(unreadable_) + " entries of this job could not be read; they are kept in the file.");
 }
+
+Result<ReadJob> JobSession::read(const QString& path)
+{
+    return JobStore::open(path).map([](std::unique_ptr<JobStore> store) {
+        ReadJob job = readAll(std::move(store));
+        job.store->handOver();
+        return job;
+    });
+}
+
+void JobSession::refold() { state_ = folded(entries_, rules_, unreadable_); }
 
 bool JobSession::file(const Fact& fact, const Evidence* evidence) { return file(std::vector{fact}, evidence); }
 

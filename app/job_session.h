@@ -8,13 +8,22 @@
 
 namespace clendo {
 
+/// A job as it was read: nothing in it belongs to a thread.
+struct ReadJob {
+    std::unique_ptr<JobStore> store;
+    std::vector<Entry> entries;
+    JobState state;
+    int unreadable = 0;
+};
+
 /// The open job: its file and what its journal says now. The only place from which the window files facts.
 class JobSession : public QObject {
     Q_OBJECT
 public:
-    JobSession(std::unique_ptr<JobStore> store, QObject* parent = nullptr);
-    /// The job in this file, read and folded; or why it cannot be opened.
-    static Result<std::unique_ptr<JobSession>> open(const QString& path);
+    explicit JobSession(std::unique_ptr<JobStore> store);
+    explicit JobSession(ReadJob job);
+    /// The job in this file, read and folded; or why it cannot be opened. Any thread may do it, once there is an application.
+    static Result<ReadJob> read(const QString& path);
 
     [[nodiscard]] const JobState& state() const { return state_; }
     [[nodiscard]] const std::vector<Entry>& entries() const { return entries_; }
@@ -44,7 +53,7 @@ private:
     std::vector<Entry> entries_;
     JobState state_;
     QString who_ = QStringLiteral("technician 1");
-    int unreadable_ = 0;
+    int unreadable_ = 0;  ///< entries
 };
 
 }  // namespace clendo

@@ -6,7 +6,6 @@
 #include <QTimer>
 #include <cstdio>
 #include <future>
-#include <optional>
 
 #include "app/live_desk.h"
 #include "app/main_window.h"
@@ -31,12 +30,13 @@ int main(int argc, char** argv)
     arguments.addOption({QStringLiteral("dark"), QStringLiteral("dark theme")});
     arguments.addOption({QStringLiteral("quit-when-shown"), QStringLiteral("close as soon as the window is usable (for measuring the start)")});
     arguments.process(application);
-    std::optional<clendo::Result<std::unique_ptr<clendo::JobSession>>> job;
-    if (!arguments.positionalArguments().isEmpty()) job = clendo::JobSession::open(arguments.positionalArguments().constFirst());
+    std::future<clendo::Result<clendo::ReadJob>> job;  // read while the window is made
+    if (!arguments.positionalArguments().isEmpty())
+        job = std::async(std::launch::async, clendo::JobSession::read, arguments.positionalArguments().constFirst());
     fontSettings.wait();  // asking for a font before would read them a second time
     clendo::applyTheme(application, arguments.isSet(QStringLiteral("dark")));
     clendo::MainWindow window;
-    if (job) window.openJob(std::move(*job));
+    if (job.valid()) window.openJob(job.get());
     if (arguments.isSet(QStringLiteral("watch"))) window.watchFolder(arguments.value(QStringLiteral("watch")));
     if (arguments.isSet(QStringLiteral("simulated-scope"))) window.useSimulatedScope(arguments.value(QStringLiteral("simulated-scope")));
     if (arguments.isSet(QStringLiteral("video"))) window.live().useVideoFile(arguments.value(QStringLiteral("video")));

@@ -39,7 +39,7 @@ public:
     /// Opens a job, or says why it cannot and keeps the one that is open.
     bool openJob(const QString& path);
     /// The same for a job that has been read already.
-    bool openJob(Result<std::unique_ptr<JobSession>> session);
+    bool openJob(Result<ReadJob> job);
     bool createJob(const QString& path, const QString& name);
     /// The folder into which a scope saves.
     void watchFolder(const QString& folder);

@@ -284,16 +284,16 @@ void MainWindow::useSimulatedScope(const QString& folder)
 bool MainWindow::openJob(const QString& path)
 {
     if (session_ && QFileInfo(session_->path()) == QFileInfo(path)) return true;
-    return openJob(JobSession::open(path));
+    return openJob(JobSession::read(path));
 }
 
-bool MainWindow::openJob(Result<std::unique_ptr<JobSession>> session)
+bool MainWindow::openJob(Result<ReadJob> job)
 {
-    if (!session) {
-        say(QString::fromStdString(session.error().message), true);
+    if (!job) {
+        say(QString::fromStdString(job.error().message), true);
         return false;
     }
-    setSession(std::move(*session));
+    setSession(std::make_unique<JobSession>(std::move(*job)));
     return true;
 }
 

@@ -34,7 +34,9 @@ bool connectTo(const QString& connection, const QString& path, bool readOnly)
         db.setConnectOptions(options);
         return db.open() && QSqlQuery(db).exec(QStringLiteral("SELECT count(*) FROM sqlite_master"));
     };
-    if (!readOnly) return attempt(path, QStringLiteral("QSQLITE_BUSY_TIMEOUT=2000"));
+    if (!readOnly)
+        return attempt(path, QStringLiteral("QSQLITE_BUSY_TIMEOUT=2000")) &&
+               QSqlQuery(QSqlDatabase::database(connection)).exec(QStringLiteral("PRAGMA synchronous = FULL"));
     const QString options = QStringLiteral("QSQLITE_OPEN_URI;QSQLITE_OPEN_READONLY;QSQLITE_BUSY_TIMEOUT=2000");
     // a journal beside a file in a folder that cannot be written cannot be shared: then the file is taken as it stands
     return attempt(readOnlyAddress(path, false), options) || attempt(readOnlyAddress(path, true), options);
@@ -86,11 +88,24 @@ std::unique_ptr<QLockFile> lockBeside(const QString& path)
 
 JobStore::~JobStore()
 {
+    if (!QSqlDatabase::contains(connection_)) return;
     {
         QSqlDatabase db = database();
         if (db.isOpen() && readOnlyReason_.empty()) QSqlQuery(db).exec(QStringLiteral("PRAGMA wal_checkpoint(TRUNCATE)"));
         db.close();
     }
+    QSqlDatabase::removeDatabase(connection_);
+}
+
+QSqlDatabase JobStore::database() const
+{
+    if (!QSqlDatabase::contains(connection_)) (void)connectTo(connection_, path_, !readOnlyReason_.empty());
+    return QSqlDatabase::database(connection_);
+}
+
+void JobStore::handOver()
+{
+    QSqlDatabase::database(connection_).close();
     QSqlDatabase::removeDatabase(connection_);
 }
 
@@ -140,7 +155,6 @@ Result<std::unique_ptr<JobStore>> JobStore::open(const QString& path)
         store->readOnlyReason_ = "This job was written by a newer Clendo. It can be read here; to file anything, update Clendo.";
         if (!connectTo(store->connection_, path, true)) return notOurs();
     }
-    if (store->readOnlyReason_.empty()) (void)run(store->database(), "PRAGMA synchronous = FULL");
     return store;
 }
 

@@ -40,13 +40,16 @@ public:
     /// The evidence's bytes as they came.
     Result<std::string> evidence(const std::string& sha256) const;
 
+    /// Lets go of the file's connection, which belongs to one thread: the next call, in whatever thread, connects anew.
+    void handOver();
+
     /// Lets tests stand in for a full disk: the file may not grow beyond this.
     void limitPages(int pages);
     [[nodiscard]] int pageCount() const;
 
 private:
     JobStore(QString path, QString connection) : path_(std::move(path)), connection_(std::move(connection)) {}
-    [[nodiscard]] QSqlDatabase database() const { return QSqlDatabase::database(connection_); }
+    [[nodiscard]] QSqlDatabase database() const;
 
     QString path_, connection_;
     std::string readOnlyReason_;

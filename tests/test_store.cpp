@@ -4,6 +4,7 @@
 #include <QSqlQuery>
 #include <QTemporaryDir>
 #include <QtTest>
+#include <thread>
 
 #include "files/files.h"
 #include "store/job_store.h"
@@ -60,6 +61,27 @@ private slots:
         QCOMPARE(std::get<FaceSeen>(entries[1].fact).picture, sha);
         QCOMPARE(store->evidence(sha).value(), evidence.bytes);
         QVERIFY(!store->evidence("0000"));
+    }
+    void aJobReadInOneThreadIsUsedInAnother()
+    {
+        const Evidence evidence{"a.png", "bytes"};
+        const std::string sha = sha256(evidence.bytes);
+        {
+            auto store = JobStore::create(path_).value();
+            QVERIFY(store->file(look(sha), "technician 1", 1, &evidence));
+        }
+        std::unique_ptr<JobStore> store;
+        std::thread([&] {
+            store = JobStore::open(path_).value();
+            store->handOver();
+        }).join();
+        QCOMPARE(store->evidence(sha).value(), evidence.bytes);
+        QCOMPARE(store->file(job(), "technician 1", 2)->id, std::int64_t{2});
+        QCOMPARE(store->entries()->size(), std::size_t{2});
+        store->handOver();
+        QVERIFY(QFile::remove(path_));
+        QVERIFY(!store->evidence(sha));  // the drive is gone: an error, not an end
+        QVERIFY(!store->file(job(), "technician 1", 3));
     }
     void theJournalOnlyGrows()
     {
