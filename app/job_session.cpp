@@ -72,7 +72,9 @@ bool JobSession::takeBackLast()
         if (const auto* c = std::get_if<Corrected>(&entry.fact)) corrected.insert(c->entry);
     for (auto it = entries_.rbegin(); it != entries_.rend(); ++it) {
         if (std::holds_alternative<Corrected>(it->fact) || corrected.contains(it->id)) continue;
-        if (std::holds_alternative<JobSet>(it->fact) || std::holds_alternative<CablePlanned>(it->fact)) break;
+        if (std::holds_alternative<JobSet>(it->fact) || std::holds_alternative<CablePlanned>(it->fact) ||
+            std::holds_alternative<ProfileKept>(it->fact))
+            break;
         const std::int64_t id = it->id;
         // one picture of a ferrule is a look at each of its fibres: they go back together
         std::vector<Fact> corrections{Corrected{id, "taken back by hand"}};

@@ -165,11 +165,21 @@ QString LookView::expectedWords(const JobState& state, const Try& look)
     const auto& spot = known->second;
     if (!spot) return {};
     const auto loss = face::expectedLoss(m.findings, *spot);
-    if (loss.most < Decibel(0.01)) return tr("    nothing lies in the light's way now");
-    return tr("    if mated so, +%1 to %2 dB at %3 nm, gap not counted")
+    const auto& className = state.link(look.seen.face.link)->cable->criteria;
+    auto polish = polishes_.find(className);
+    if (polish == polishes_.end()) polish = polishes_.emplace(className, face::loadPolishReflectance(className, dataFolder())).first;
+    QString reflects;
+    if (polish->second) {
+        const auto r = face::expectedReflectance(m.findings, loss.blockedShare, *polish->second);
+        if (r.most > r.least + Decibel(0.5)) reflects = tr(", reflectance up to %1 dB").arg(r.most.value(), 0, 'f', 0);
+    }
+    if (loss.most < Decibel(0.01))
+        return reflects.isEmpty() ? tr("    nothing lies in the light's way now") : tr("    nothing in the light's way; if mated so%1").arg(reflects);
+    return tr("    if mated so, +%1 to %2 dB at %3 nm, gap not counted%4")
         .arg(loss.least.value(), 0, 'f', 2)
         .arg(loss.most.value(), 0, 'f', 2)
-        .arg(wavelength);
+        .arg(wavelength)
+        .arg(reflects);
 }
 
 void LookView::toggleUnrolled()

@@ -9,6 +9,7 @@
 #include "app/text_block.h"
 #include "app/unrolled_view.h"
 #include "face/expected_loss.h"
+#include "face/expected_reflectance.h"
 #include "instruments/video_source.h"
 
 namespace clendo {
@@ -47,6 +48,7 @@ private:
     TextBlock* title_;
     FacePicture* picture_;
     std::map<std::pair<CoreKind, int>, Result<face::LightSpot>> spots_;  ///< read once each
+    std::map<std::string, Result<face::PolishReflectance>> polishes_;
     bool wantsUnrolled_ = false;
     UnrolledView* unrolled_ = nullptr;  ///< made when first wanted
     TextBlock* triesTitle_;

@@ -92,6 +92,8 @@ private:
     void toggleStopAtFirstBad();
     void judged(const FaceId& face);
     void chooseScope(QMenu* menu);
+    void calibrate();
+    void showProfiles();
     void overrule();
     void askForFile();
     void askForJob(bool fresh);

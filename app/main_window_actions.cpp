@@ -43,6 +43,7 @@ void MainWindow::buildActions()
     shortcut(QKeySequence(Qt::CTRL | Qt::Key_F), [this] { askForWatchedFolder(); });
     shortcut(QKeySequence::Quit, [this] { close(); });
     shortcut(QKeySequence(Qt::Key_F9), [this] { setDark(!dark_); });
+    shortcut(QKeySequence(Qt::Key_F3), [this] { showProfiles(); });
     shortcut(QKeySequence(Qt::Key_F1), [this] { showKeys(); });
     shortcut(QKeySequence(Qt::Key_F10), [this] { openMenu(); });
     connect(menuButton_, &QPushButton::clicked, this, &MainWindow::openMenu);
@@ -89,6 +90,7 @@ void MainWindow::openMenu()
     entry(view, tr("Face &unrolled"), tr("U"), [this] { unroll(); });
     entry(step, tr("Overrule a finding …"), tr("X"), [this] { overrule(); });
     entry(view, dark_ ? tr("Light theme") : tr("Dark theme"), tr("F9"), [this] { setDark(!dark_); });
+    entry(&menu, tr("&Profiles …"), tr("F3"), [this] { showProfiles(); });
     entry(&menu, tr("&Keys"), tr("F1"), [this] { showKeys(); });
     entry(&menu, tr("&Quit"), tr("Ctrl+Q"), [this] { close(); });
     menu.exec(menuButton_->mapToGlobal(QPoint(0, menuButton_->height())));
@@ -111,7 +113,7 @@ void MainWindow::showKeys()
            " the face unrolled\nX  overrule a "
            "finding\nS  sign the fibre, Shift+S the cable\n"
            "W  write the certificates of the fibre and its cable\nZ  take back the last entry\nB  plan a cable\nEsc  out of a "
-           "field\nF9  dark\nF10  menu"));
+           "field\nF3  profiles\nF9  dark\nF10  menu"));
 }
 
 void MainWindow::act(ActionKind action)

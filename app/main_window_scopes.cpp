@@ -3,10 +3,12 @@
 #include <QMenu>
 
 #include "app/batch_view.h"
+#include "app/calibration_dialog.h"
 #include "app/live_desk.h"
 #include "app/look_view.h"
 #include "app/main_window.h"
 #include "app/picture_intake.h"
+#include "app/profiles_dialog.h"
 #include "modules/video.h"
 #include "record/ferrule.h"
 
@@ -74,6 +76,19 @@ void MainWindow::toggleLive()
         live_->start();
 }
 
+void MainWindow::calibrate()
+{
+    if (!link()) return;
+    CalibrationDialog dialog(session_->state(), chosen_, this);
+    if (dialog.exec() != QDialog::Accepted) return;
+    if (session_->file(dialog.fact())) say(tr("Kept with today's date. A cladding that disagrees is pointed out from now on."), false);
+}
+
+void MainWindow::showProfiles()
+{
+    if (session_) ProfilesDialog(*session_, chosen_, this).exec();
+}
+
 void MainWindow::chooseScope(QMenu* menu)
 {
     menu->addAction(tr("Live picture on or off") + QStringLiteral("\tV"), [this] { toggleLive(); });
@@ -101,6 +116,8 @@ void MainWindow::chooseScope(QMenu* menu)
         live_->useFolder(folder);
         toggleLive();
     });
+    menu->addSeparator();
+    menu->addAction(tr("Calibrate a scope and its tip …"), [this] { calibrate(); });
 }
 
 }  // namespace clendo

@@ -7,6 +7,7 @@
 #include "app/batch_view.h"
 #include "app/live_desk.h"
 #include "app/main_window.h"
+#include "app/profiles_dialog.h"
 #include "app/theme.h"
 #include "demo/demo_job.h"
 
@@ -58,6 +59,13 @@ int main(int argc, char** argv)
         press(Qt::Key_V);
         shoot("loss", Desk::Loss, "VP-04/4", End::A, Side::Cord);
         shoot("sign-off", Desk::Sign, "VP-04/4", End::A, Side::Cord);
+    }
+    if (!dark) {
+        ProfilesDialog profiles(*window.session(), {"VP-04/7", End::A, Side::Cord}, &window);
+        profiles.findChild<QComboBox*>(QStringLiteral("rightProfile"))->setCurrentText(QStringLiteral("House rule"));
+        profiles.show();
+        wait(300);
+        profiles.grab().save(out.filePath(QStringLiteral("profiles.png")));
     }
     shoot("trace", Desk::Trace, "VP-04/3", End::A, Side::Cord);
     return 0;

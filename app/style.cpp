@@ -30,7 +30,8 @@ void buttonBox(QPainter& p, const QStyleOption& o, const QWidget* widget)
     const Theme& t = theme();
     const bool focus = o.state & QStyle::State_HasFocus, over = (o.state & QStyle::State_MouseOver) && (o.state & QStyle::State_Enabled);
     if (has(widget, "onBar")) return box(p, o.rect, t.bar, focus || over ? t.barText : t.unknown, focus ? 2 : 1, 6);
-    if (has(widget, "first")) return box(p, o.rect, o.state & QStyle::State_Sunken ? t.fit.darker(120) : t.fit, focus ? t.ink : t.fit, 2, 6);
+    if (has(widget, "first") && (o.state & QStyle::State_Enabled))
+        return box(p, o.rect, o.state & QStyle::State_Sunken ? t.fit.darker(120) : t.fit, focus ? t.ink : t.fit, 2, 6);
     box(p, o.rect, o.state & QStyle::State_Sunken ? t.panel : t.card, focus || over ? t.fit : t.rule, focus ? 2 : 1, 6);
 }
 
@@ -47,8 +48,9 @@ void buttonLabel(QPainter& p, const QStyleOptionButton& o, const QWidget* widget
     }
     const QRect inside = o.rect.adjusted(12, 2, -8, -2);
     // a key that is cut off is worse than a smaller word
-    const QString text =
-        p.fontMetrics().horizontalAdvance(o.text) <= inside.width() ? o.text : p.fontMetrics().elidedText(o.text, Qt::ElideMiddle, inside.width());
+    const QString text = p.fontMetrics().size(Qt::TextShowMnemonic, o.text).width() <= inside.width()
+                             ? o.text
+                             : p.fontMetrics().elidedText(o.text, Qt::ElideMiddle, inside.width());
     p.drawText(inside, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextShowMnemonic, text);
     p.restore();
 }
@@ -81,7 +83,9 @@ QSize Style::sizeFromContents(ContentsType type, const QStyleOption* option, con
 {
     QSize size = QProxyStyle::sizeFromContents(type, option, contents, widget);
     switch (type) {
-        case CT_PushButton: return {contents.width() + 28, std::max(contents.height() + 6, has(widget, "onBar") ? barButton : smallestTarget)};
+        case CT_PushButton:
+            return {contents.width() + (has(widget, "first") ? contents.width() / 8 : 0) + 28,  // bold is wider
+                    std::max(contents.height() + 6, has(widget, "onBar") ? barButton : smallestTarget)};
         case CT_LineEdit:
         case CT_ComboBox:
         case CT_SpinBox: size.setHeight(std::max(size.height(), smallestField)); break;

@@ -4,6 +4,7 @@
 
 #include "face/compare_looks.h"
 #include "face/expected_loss.h"
+#include "face/expected_reflectance.h"
 #include "face/meaning.h"
 #include "face/unroll.h"
 #include "files/files.h"
@@ -131,6 +132,35 @@ private slots:
             before = now;
         }
         QVERIFY(expectedLoss({thing(1, 0, 0, 200)}, {}).most < Decibel(100));  // a number, even where all is covered
+    }
+    void reflectanceIfMated_data()
+    {
+        QTest::addColumn<QString>("polish");
+        QTest::addColumn<double>("at");
+        QTest::addColumn<bool>("scratch");
+        QTest::addColumn<double>("most");  // dB, by hand: r = 0.468 / 2.468; a gap of two surfaces 4r²/(1+r²)², an angled face 45 dB less
+        QTest::newRow("clean") << "sm-upc" << 500.0 << false << -45.0;
+        QTest::newRow("a particle parts the faces") << "sm-upc" << 40.0 << false << -8.73;
+        QTest::newRow("a scratch parts nothing") << "sm-upc" << 40.0 << true << -45.0;
+        QTest::newRow("an angled face reflects elsewhere") << "sm-apc" << 40.0 << false << -53.73;
+    }
+    void reflectanceIfMated()
+    {
+        QFETCH(const QString, polish);
+        QFETCH(const double, at);
+        QFETCH(const bool, scratch);
+        QFETCH(const double, most);
+        const auto known = loadPolishReflectance(polish.toStdString(), dataFolder());
+        QVERIFY(known);
+        Finding f = thing(1, at, 0, 6);
+        if (scratch) f.appearance = Appearance::Scratch;
+        const auto r = expectedReflectance({f}, 0, *known);
+        QCOMPARE(r.least.value(), known->inContact.value());
+        QVERIFY2(std::abs(r.most.value() - most) < 0.02, QByteArray::number(r.most.value()));
+        // a blocked core alone reflects no more than one surface
+        const auto blocked = expectedReflectance({}, 1.0, *known);
+        QVERIFY(blocked.most < Decibel(-14.3) && blocked.most >= known->inContact && !blocked.gapPossible);
+        QVERIFY(!loadPolishReflectance("no-such", dataFolder()));
     }
     void fibresThatAreNotKnownAreErrors()
     {

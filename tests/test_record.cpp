@@ -1,6 +1,8 @@
 #include <QtTest>
 
+#include "record/overrulings.h"
 #include "record/round.h"
+#include "record/scale_check.h"
 #include "varrow_journal.h"
 
 using namespace clendo;
@@ -17,6 +19,8 @@ private slots:
             .add(ReferenceVoided{Direction::BtoA, "cord moved"})
             .add(Signed{"VP-04/1", "well"})
             .add(FindingOverruled{cordA, 3, 0, FindingOverruled::As::Missed, "seen by eye", {Micrometre(3), Micrometre(-4)}, Micrometre(2)})
+            .add(ProfileKept{"House rule", "{}"})
+            .add(ScopeCalibrated{"scope 2", Scale(0.412)})
             .add(Corrected{3, "wrong face"});
         j.look(portB, {dirt(30)});
         for (const auto& entry : j.entries) {
@@ -150,6 +154,55 @@ private slots:
         QCOMPARE(j.state().troubles.size(), std::size_t{1});
         j.add(FindingOverruled{cordA, 77, 1, As::NotReal, "no such look", {}, {}});
         QVERIFY(j.state().face(cordA).condition == FaceCondition::Work);
+    }
+    void aScaleThatDisagreesIsTold_data()
+    {
+        QTest::addColumn<double>("calibrated");
+        QTest::addColumn<double>("seen");
+        QTest::addColumn<bool>("told");
+        QTest::newRow("the same") << 0.4 << 0.4 << false;
+        QTest::newRow("as claddings vary") << 0.4 << 0.404 << false;
+        QTest::newRow("another tip") << 0.4 << 0.42 << true;
+        QTest::newRow("zoomed") << 0.4 << 0.2 << true;
+    }
+    void aScaleThatDisagreesIsTold()
+    {
+        QFETCH(const double, calibrated);
+        QFETCH(const double, seen);
+        QFETCH(const bool, told);
+        face::FaceMeasurement look;
+        look.claddingDiameter = Pixel(300);
+        look.scale = Scale(seen);
+        Journal j;
+        QVERIFY(!scaleDisagrees(j.state(), look));  // nothing was calibrated
+        j.add(ScopeCalibrated{"scope 1", Scale(0.9)}).add(ScopeCalibrated{"scope 2", Scale(calibrated)});
+        const auto words = scaleDisagrees(j.state(), look);
+        QCOMPARE(words.has_value(), told);
+        if (told) QVERIFY(words->find("scope 2") != std::string::npos && words->find("2026-11-17") != std::string::npos);
+        j.add(ScopeCalibrated{"scope 2", Scale(seen)});
+        QVERIFY(!scaleDisagrees(j.state(), look));  // calibrated again
+    }
+    void howOftenEachKindIsOverruled()
+    {
+        Journal j;
+        j.look(cordA, {dirt(30, 4, 1), dirt(40, 4, 2), dirt(50, 4, 3)});
+        const auto look = j.entries.back().id;
+        const auto say = [&](int finding, FindingOverruled::As as) { j.add(FindingOverruled{cordA, look, finding, as, "seen", {}, Micrometre(2)}); };
+        say(1, FindingOverruled::As::NotReal);
+        say(2, FindingOverruled::As::NotReal);
+        say(2, FindingOverruled::As::Scratch);  // the later word counts
+        say(0, FindingOverruled::As::Missed);
+        say(9, FindingOverruled::As::NotReal);  // there is none such
+        say(3, FindingOverruled::As::NotReal);
+        j.add(Corrected{j.entries.back().id, "a slip"});
+        const auto counted = overrulingsIn(j.entries);
+        QCOMPARE(counted.looks, 1);
+        QCOMPARE(counted.missed, 1);
+        QCOMPARE(counted.kinds.size(), std::size_t{1});
+        QCOMPARE(counted.kinds.front().appearance, Appearance::Particle);
+        QCOMPARE(counted.kinds.front().found, 3);
+        QCOMPARE(counted.kinds.front().notReal, 1);
+        QCOMPARE(counted.kinds.front().renamed, 1);
     }
     void aCorrectionTakesBackAndKeeps()
     {

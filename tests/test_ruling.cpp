@@ -18,7 +18,7 @@ private slots:
         const Ruling r = faceRuling(s, *s.link("VP-04/1"), portA);
         QVERIFY(r.tone == Tone::Work);
         QCOMPARE(QString::fromStdString(r.sentence),
-                 QStringLiteral("A particle of 6.2 µm in the cladding, zone B. The rule allows none (other over 5 µm)."));
+                 QStringLiteral("A particle of 6.2 ± 0.9 µm in the cladding, zone B. The rule allows none (other over 5 µm)."));
         QCOMPARE(std::count_if(r.rows.begin(), r.rows.end(), [](const RulingRow& row) { return !row.met; }), std::ptrdiff_t{1});
         QVERIFY(r.actions.front().kind == ActionKind::Clean);
         QVERIFY(r.actions.size() <= 3);

@@ -98,6 +98,15 @@ std::string_view name(RuleKind kind)
     return "defect";
 }
 
+std::string bandWords(const Rule& rule)
+{
+    std::string what = rule.kind == RuleKind::Scratch ? "scratches" : rule.kind == RuleKind::Crack ? "cracks" : "other";
+    if (rule.lower <= Micrometre(0) && !rule.upper) return what;
+    if (!rule.upper) return fmt::format("{} {} {:g} µm", what, rule.lowerIncluded ? "from" : "over", rule.lower.value());
+    if (rule.lower <= Micrometre(0)) return fmt::format("{} up to {:g} µm", what, rule.upper->value());
+    return fmt::format("{} {:g} to {:g} µm", what, rule.lower.value(), rule.upper->value());
+}
+
 Result<ConnectorCriteria> Profile::find(std::string_view className) const
 {
     if (const auto it = classes.find(className); it != classes.end()) return it->second;

@@ -61,6 +61,11 @@ Result<Profile> parseProfile(std::string_view json);
 /// `edition` is "2009", "2015", "pristine" or the path of a profile file.
 Result<Profile> loadProfile(std::string_view edition, const std::filesystem::path& dataFolder);
 
+/// The profile as a file that parseProfile reads: for copies that a house changes and hands on.
+std::string profileText(const Profile& profile);
+
 std::string_view name(RuleKind kind);
+/// What a rule counts, for people: "other 2 to 5 µm".
+std::string bandWords(const Rule& rule);
 
 }  // namespace clendo

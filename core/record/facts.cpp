@@ -145,6 +145,9 @@ public:
         return f;
     }
 
+    ProfileKept profile() { return {in_.text("edition"), in_.text("text")}; }
+    ScopeCalibrated calibrated() { return {in_.text("scope"), Scale(in_.number("um_per_pixel", 0.01, 10))}; }
+
     [[nodiscard]] const std::optional<std::string>& problem() const { return in_.problem(); }
 
 private:
@@ -185,6 +188,8 @@ std::string_view kindOf(const Fact& fact)
             [](const PowerRead&) -> std::string_view { return "power_read"; }, [](const TraceShot&) -> std::string_view { return "trace_shot"; },
             [](const Signed&) -> std::string_view { return "signed"; }, [](const Corrected&) -> std::string_view { return "corrected"; },
             [](const FindingOverruled&) -> std::string_view { return "finding_overruled"; },
+            [](const ProfileKept&) -> std::string_view { return "profile_kept"; },
+            [](const ScopeCalibrated&) -> std::string_view { return "scope_calibrated"; },
             [](const UnknownFact& f) -> std::string_view { return f.kind; }},
         fact);
 }
@@ -248,6 +253,12 @@ json bodyOf(const Fact& fact)
                         {"as", name(f.as)},          {"reason", f.reason},       {"x_um", f.place.x.value()},
                         {"y_um", f.place.y.value()}, {"size_um", f.size.value()}};
             },
+            [](const ProfileKept& f) -> json {
+                return {{"edition", f.edition}, {"text", f.text}};
+            },
+            [](const ScopeCalibrated& f) -> json {
+                return {{"scope", f.scope}, {"um_per_pixel", f.scale.micrometresPerPixel()}};
+            },
             [](const UnknownFact& f) -> json { return f.body; }},
         fact);
 }
@@ -270,6 +281,8 @@ Result<Fact> factFrom(std::string_view kind, std::string_view text)
         if (kind == "signed") return in.signedOff();
         if (kind == "corrected") return in.corrected();
         if (kind == "finding_overruled") return in.overruled();
+        if (kind == "profile_kept") return in.profile();
+        if (kind == "scope_calibrated") return in.calibrated();
         return UnknownFact{std::string(kind), body};
     };
     Fact fact = read();

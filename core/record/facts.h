@@ -91,6 +91,16 @@ struct FindingOverruled {
     Micrometre size;
 };
 std::string_view name(FindingOverruled::As as);
+/// Acceptance criteria of the house, as the text of their file; a later one of the same edition replaces the earlier.
+struct ProfileKept {
+    std::string edition;
+    std::string text;
+};
+/// What a scope with a tip was found to show: from a graticule, or from a fibre whose cladding was measured.
+struct ScopeCalibrated {
+    std::string scope;  ///< scope and tip, as people call them
+    Scale scale{0.4};
+};
 /// A kind that this version does not know: kept as it is.
 struct UnknownFact {
     std::string kind;
@@ -98,7 +108,7 @@ struct UnknownFact {
 };
 
 using Fact = std::variant<JobSet, CablePlanned, FaceSeen, FaceCleaned, Mated, ReferenceSet, ReferenceVoided, PowerRead, TraceShot, Signed, Corrected,
-                          FindingOverruled, UnknownFact>;
+                          FindingOverruled, ProfileKept, ScopeCalibrated, UnknownFact>;
 
 /// A line of the journal.
 struct Entry {

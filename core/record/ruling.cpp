@@ -8,6 +8,7 @@
 #include "face/meaning.h"
 #include "record/ferrule.h"
 #include "record/plan_match.h"
+#include "record/scale_check.h"
 
 namespace clendo {
 namespace {
@@ -18,8 +19,8 @@ RulingRow rowOf(const RuleOutcome& o)
     return {std::string(name(o.rule.zone)), bandWords(o.rule), allowed, std::to_string(o.counted), o.met};
 }
 
-/// "One particle of 6.2 µm in zone B (cladding). The rule allows none over 5 µm."
-std::string whyBroken(const RuleOutcome& broken, const std::vector<Finding>& findings)
+/// "One particle of 6.2 ± 0.9 µm in zone B (cladding). The rule allows none over 5 µm."
+std::string whyBroken(const RuleOutcome& broken, const std::vector<Finding>& findings, const Profile& profile)
 {
     const auto it =
         std::find_if(findings.begin(), findings.end(), [&](const Finding& f) { return !broken.findings.empty() && f.id == broken.findings.front(); });
@@ -31,8 +32,9 @@ std::string whyBroken(const RuleOutcome& broken, const std::vector<Finding>& fin
     std::string what = "Something";
     if (it != findings.end()) {
         const bool scratch = it->kind == FindingKind::Scratch;
-        what = scratch ? fmt::format("a scratch {:.1f} µm wide", it->width.value())
-                       : fmt::format("a {} of {:.1f} µm", name(it->appearance), it->size.value());
+        const double uncertain = sizeUncertainty(*it, profile).value();
+        what = scratch ? fmt::format("a scratch {:.1f} ± {:.1f} µm wide", it->width.value(), uncertain)
+                       : fmt::format("a {} of {:.1f} ± {:.1f} µm", name(it->appearance), it->size.value(), uncertain);
     }
     if (broken.counted == 1) {
         what[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(what[0])));
@@ -63,15 +65,6 @@ constexpr Micrometre looseFrom{5};  // particles over about 5 um burst and sprea
 std::string direction(Direction d) { return d == Direction::AtoB ? "A to B" : "B to A"; }
 
 }  // namespace
-
-std::string bandWords(const Rule& rule)
-{
-    std::string what = rule.kind == RuleKind::Scratch ? "scratches" : rule.kind == RuleKind::Crack ? "cracks" : "other";
-    if (rule.lower <= Micrometre(0) && !rule.upper) return what;
-    if (!rule.upper) return fmt::format("{} {} {:g} µm", what, rule.lowerIncluded ? "from" : "over", rule.lower.value());
-    if (rule.lower <= Micrometre(0)) return fmt::format("{} up to {:g} µm", what, rule.upper->value());
-    return fmt::format("{} {:g} to {:g} µm", what, rule.lower.value(), rule.upper->value());
-}
 
 std::string methodWords(const std::string& method)
 {
@@ -161,7 +154,7 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
         case FaceCondition::Work:
         case FaceCondition::Damaged: {
             const RuleOutcome* broken = judged ? judged->verdict->broken() : nullptr;
-            if (broken) r.sentence = whyBroken(*broken, judged->seen.measured.findings) + sinceBefore(face);
+            if (broken) r.sentence = whyBroken(*broken, judged->seen.measured.findings, state.profile) + sinceBefore(face);
             if (face.condition == FaceCondition::Damaged || face.cleanings >= state.job.attempts) {
                 r.tone = Tone::Damaged;
                 r.headline = face.condition == FaceCondition::Damaged ? "Stop cleaning: damaged" : "Stop cleaning: decide";
@@ -182,6 +175,7 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
         }
     }
     if (judged) {
+        if (const auto scale = scaleDisagrees(state, judged->seen.measured)) r.help.push_back(*scale);
         for (const auto fault : judged->seen.measured.making) r.help.emplace_back(sentenceOf(fault));
         const auto criteria = state.criteriaFor(link);
         const auto loose = std::count_if(judged->seen.measured.findings.begin(), judged->seen.measured.findings.end(), [&](const Finding& f) {

@@ -46,7 +46,4 @@ struct CleaningAdvice {
 CleaningAdvice adviceFor(const FaceState& face);
 std::string methodWords(const std::string& method);
 
-/// "B", "defect", band -> "other 2 to 5 µm".
-std::string bandWords(const Rule& rule);
-
 }  // namespace clendo

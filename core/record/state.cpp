@@ -99,11 +99,13 @@ private:
             else
                 *same = planned->cable;
         }
+        if (const auto* kept = std::get_if<ProfileKept>(&entry.fact)) state_.ownProfiles[kept->edition] = kept->text;
     }
 
     void loadRules()
     {
-        if (auto profile = rules_.profile(state_.job.edition))
+        const auto own = state_.ownProfiles.find(state_.job.edition);
+        if (auto profile = own == state_.ownProfiles.end() ? rules_.profile(state_.job.edition) : parseProfile(own->second))
             state_.profile = std::move(*profile);
         else
             state_.troubles.push_back(profile.error().message);
@@ -204,6 +206,7 @@ private:
             {read.wavelength, read.direction, reference == state_.references.end() ? std::nullopt : std::optional(reference->second), read.power});
     }
     void apply(const Entry&, const TraceShot& shot) { state_.linkStates[shot.link].traces.push_back(shot); }
+    void apply(const Entry& entry, const ScopeCalibrated& found) { state_.calibrations[found.scope] = {found.scale, entry.at}; }
     void apply(const Entry& entry, const Signed& sign)
     {
         if (state_.link(sign.subject)) {

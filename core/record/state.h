@@ -47,6 +47,12 @@ struct LinkState {
     std::optional<LossReport> loss;
 };
 
+/// The scale of a scope with a tip, and when it was found.
+struct Calibration {
+    Scale scale;
+    std::int64_t at = 0;
+};
+
 /// What entries and rules say now. A pure function of both; nothing in it is ever edited.
 struct JobState {
     JobSet job;
@@ -57,8 +63,10 @@ struct JobState {
     std::map<std::pair<Direction, double>, DecibelMilliwatt> references;  ///< by direction and wavelength
     std::set<std::string> signedCables;
     Profile profile;
-    std::map<std::string, LimitSet> limits;  ///< by the name of the fibre: "OS2"
-    std::vector<std::string> troubles;       ///< entries or rules that could not be used, in sentences
+    std::map<std::string, std::string> ownProfiles;   ///< criteria of the house, by edition: the text of their file
+    std::map<std::string, Calibration> calibrations;  ///< by scope and tip
+    std::map<std::string, LimitSet> limits;           ///< by the name of the fibre: "OS2"
+    std::vector<std::string> troubles;                ///< entries or rules that could not be used, in sentences
     std::int64_t lastEntryAt = 0;
 
     JobState() = default;

@@ -1,0 +1,45 @@
+#include "record/overrulings.h"
+
+#include <algorithm>
+#include <map>
+#include <set>
+
+namespace clendo {
+
+Overrulings overrulingsIn(std::span<const Entry> entries)
+{
+    std::set<std::int64_t> corrected;
+    for (const auto& entry : entries)
+        if (const auto* c = std::get_if<Corrected>(&entry.fact)) corrected.insert(c->entry);
+    Overrulings out;
+    std::map<Appearance, OverrulingsOf> kinds;
+    std::map<std::pair<std::int64_t, int>, Appearance> findings;  // by look and id
+    std::map<std::pair<std::int64_t, int>, FindingOverruled::As> said;
+    for (const auto& entry : entries) {
+        if (corrected.contains(entry.id)) continue;
+        if (const auto* seen = std::get_if<FaceSeen>(&entry.fact)) {
+            ++out.looks;
+            for (const auto& f : seen->measured.findings) {
+                ++kinds[f.appearance].found;
+                findings[{entry.id, f.id}] = f.appearance;
+            }
+        }
+        if (const auto* word = std::get_if<FindingOverruled>(&entry.fact)) {
+            if (word->as == FindingOverruled::As::Missed)
+                ++out.missed;
+            else if (findings.contains({word->look, word->finding}))
+                said[{word->look, word->finding}] = word->as;
+        }
+    }
+    for (const auto& [which, as] : said) {
+        auto& kind = kinds[findings[which]];
+        ++(as == FindingOverruled::As::NotReal ? kind.notReal : kind.renamed);
+    }
+    for (auto& [appearance, counts] : kinds) {
+        counts.appearance = appearance;
+        out.kinds.push_back(counts);
+    }
+    return out;
+}
+
+}  // namespace clendo
