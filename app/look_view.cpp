@@ -122,7 +122,8 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
             words += tr(" · sharp %1 · %2 µm/px from the cladding").arg(m.focus, 0, 'f', 2).arg(m.scale.micrometresPerPixel(), 0, 'f', 3);
         if (m.core) {
             const auto core = name(*m.core);
-            words += tr(" · core %1").arg(QString::fromUtf8(core.data(), static_cast<qsizetype>(core.size())));
+            words += (m.coreInferred ? tr(" · no multimode core shows, so %1") : tr(" · core %1"))
+                         .arg(QString::fromUtf8(core.data(), static_cast<qsizetype>(core.size())));
         }
         picture_->show(imageOf(session, last.seen.picture), &last, criteria, words);
     }

@@ -17,7 +17,8 @@ constexpr double blurUm = 0.7;  // edges of cores are soft
 constexpr double reachUm = 46;
 constexpr double stepUm = 0.5;
 constexpr double leastStrength = 0.012;
-constexpr double darkest = -0.2;  // unlit cores differ from the glass by less
+constexpr double leastMultimode = 0.02;  // a graded core differs from the glass by more
+constexpr double darkest = -0.2;         // unlit cores differ from the glass by less
 
 double disc(double r, double radius) { return 0.5 * std::erfc((r - radius) / (blurUm * 1.4142)); }
 double parabolic(double r, double radius) { return r < radius ? 1 - (r / radius) * (r / radius) : 0; }
@@ -56,16 +57,20 @@ CoreEstimate estimateCore(const RadialProfile& profile, double ppu)
 {
     const Fit none = fit(profile, ppu, 0, false);
     CoreEstimate best;
-    double least = std::numeric_limits<double>::max();
+    double least = std::numeric_limits<double>::max(), multimode = 0;
     for (const auto& [kind, nominal, spread] :
          {std::tuple{CoreKind::SingleMode, 4.5, 0.8}, {CoreKind::Multimode50, 25.0, 1.5}, {CoreKind::Multimode62, 31.25, 1.7}})
         for (const double radius : {nominal - spread, nominal - spread / 2, nominal, nominal + spread / 2, nominal + spread}) {
             const Fit candidate = fit(profile, ppu, radius, true);
+            if (kind != CoreKind::SingleMode) multimode = std::max(multimode, std::abs(candidate.flat + candidate.graded));
             if (candidate.error >= least) continue;
             least = candidate.error;
-            best = {kind, radius, candidate.flat + candidate.graded, candidate.glass, candidate.flat, candidate.graded};
+            best = {kind, false, radius, candidate.flat + candidate.graded, candidate.glass, candidate.flat, candidate.graded};
         }
-    if (least > 0.5 * none.error || std::abs(best.strength) < leastStrength) best.kind.reset();
+    if (least > 0.5 * none.error || std::abs(best.strength) < leastStrength) {
+        best.kind.reset();
+        best.inferred = multimode < leastMultimode * best.glass;
+    }
     return best;
 }
 

@@ -52,7 +52,8 @@ json toJson(const face::FaceMeasurement& m, const face::LookVerdict& judged, con
     out["um_per_px"] = located ? json(rounded(m.scale.micrometresPerPixel(), 6)) : json(nullptr);
     out["scale_source"] = !located ? json(nullptr) : json(m.scaleSource == face::ScaleSource::Cladding ? "cladding" : "calibration");
     out["core"] = {{"kind", m.core ? json(name(*m.core)) : json(nullptr)},
-                   {"diameter_um", m.coreDiameter ? json(m.coreDiameter->value()) : json(nullptr)}};
+                   {"diameter_um", m.coreDiameter ? json(m.coreDiameter->value()) : json(nullptr)},
+                   {"inferred", m.coreInferred}};
     out["guide"] = m.guide == face::Guide::NotSeen ? json(nullptr) : json(name(m.guide));
     out["focus"] = located ? json(rounded(m.focus, 2)) : json(nullptr);
     out["blur_um"] = located ? json(rounded(m.blur.value(), 2)) : json(nullptr);
@@ -90,6 +91,7 @@ json measurementToJson(const face::FaceMeasurement& m)
             {"um_per_px", m.scale.micrometresPerPixel()},
             {"scale_source", m.scaleSource == face::ScaleSource::Cladding ? "cladding" : "calibration"},
             {"core", m.core ? json(name(*m.core)) : json(nullptr)},
+            {"core_inferred", m.coreInferred},
             {"focus", m.focus},
             {"blur_um", m.blur.value()},
             {"guide", name(m.guide)},
@@ -140,6 +142,7 @@ Result<face::FaceMeasurement> measurementFromJson(const json& value)
     m.scale = Scale(in.number("um_per_px", 0, 1e4));
     m.scaleSource = in.textOr("scale_source", "cladding") == "calibration" ? face::ScaleSource::Calibration : face::ScaleSource::Cladding;
     m.core = coreKindNamed(in.textOr("core", ""));
+    m.coreInferred = in.flagOr("core_inferred", false);
     m.focus = in.number("focus", 0, 1);
     m.blur = Micrometre(in.number("blur_um", 0, 1e5));
     const std::string guide = in.textOr("guide", std::string(face::name(face::Guide::NotSeen)));

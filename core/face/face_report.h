@@ -33,6 +33,7 @@ struct FaceMeasurement {
     Scale scale;
     ScaleSource scaleSource = ScaleSource::Cladding;
     std::optional<CoreKind> core;
+    bool coreInferred = false;  ///< no core shows, so it is none of multimode: good for a hint, not to stop anybody
     std::optional<Micrometre> coreDiameter;
     double focus = 0;                  ///< 0 blurred .. 1 sharp: 0.5 um over the measured blur
     Micrometre blur;                   ///< sigma of the blurred cladding edge

@@ -60,7 +60,8 @@ Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, doubl
     const cv::Mat1f even = light.divide(crop.grey, 0, outer);
     RadialProfile profile(even, {0, outer, crop.centre, {0, 0}, 0});
     const CoreEstimate core = estimateCore(profile, ppu);
-    out.core = core.kind;
+    out.core = core.inferred ? std::optional(CoreKind::SingleMode) : core.kind;
+    out.coreInferred = core.inferred;
     if (core.kind) {
         // a core may lie off the middle: its profile is taken about its own centre
         const double radius = core.radius * ppu, from = std::max(0.0, radius - 4 * ppu), to = radius + 4 * ppu;

@@ -16,6 +16,7 @@ struct Flattened {
     cv::Point2d origin;    ///< the maps' first pixel, in pixels of the picture
     double reduction = 1;  ///< pixels of the picture per pixel of the maps
     std::optional<CoreKind> core;
+    bool coreInferred = false;
 
     [[nodiscard]] bool empty() const { return contrast.empty(); }
 };

@@ -67,7 +67,8 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
 
     const Flattened glass = flattenGlass(picture, *edge, ppu), ferrule = judgeFerrule ? flattenFerrule(picture, *edge, ppu) : Flattened();
     m.core = glass.core;
-    if (m.core) m.coreDiameter = Micrometre(*m.core == CoreKind::SingleMode ? 9 : *m.core == CoreKind::Multimode50 ? 50 : 62.5);
+    m.coreInferred = glass.coreInferred;
+    if (m.core && !m.coreInferred) m.coreDiameter = Micrometre(*m.core == CoreKind::SingleMode ? 9 : *m.core == CoreKind::Multimode50 ? 50 : 62.5);
     m.findings = describe(segment(glass, ferrule, {ppu, edge->blur, edge->circle}), *edge, ppu);
     m.making = makingFaults(picture, *edge, ppu, m.findings, judgeFerrule);
     return m;

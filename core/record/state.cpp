@@ -319,7 +319,7 @@ std::optional<std::string> coreMix(const JobState& state, const Link& link, End 
     for (const Side side : {Side::Cord, Side::Port}) {
         const FaceId id{link.id, end, side};
         const Try* seen = state.face(id).lastJudged();
-        if (!seen || !seen->seen.measured.core) continue;
+        if (!seen || !seen->seen.measured.core || seen->seen.measured.coreInferred) continue;
         const CoreKind core = *seen->seen.measured.core;
         if (first && core != *first)
             return fmt::format("cores are mixed: the {} shows a {} core, the {} a {} one", firstWhere, words(*first), link.where(id), words(core));
