@@ -14,6 +14,7 @@ constexpr double edgeOverOptics = 0.75, sharpOptics = 0.48;
 constexpr double narrowest = 0.5;  // um: below it no width can be told
 constexpr double angular = 0.9;    // share of its circle from which a thing is round: corners of others are rounded off by the blur
 constexpr double widestScratch = 7, shortestScratch = 4;  // um
+constexpr double mostBent = 2.8;                          // um by which a scratch may leave its straight line
 constexpr double narrowestChip = 1.5, longestChip = 45;   // um
 constexpr double faintestChip = 0.2, surelyChip = 0.35;   // contrast
 constexpr double tangential = 30;                         // degrees
@@ -42,7 +43,8 @@ Shape shapeOf(const Piece& piece, double ppu)
 
 bool isScratch(const Piece& piece, const Shape& s, double pixel)
 {
-    const bool straight = piece.stroke || s.shorter < 1.7 * s.meanWidth + 0.6 + 0.6 * pixel;
+    // a wide thing may not bend in proportion to its width: scratches are drawn by something hard, lint lies as it fell
+    const bool straight = piece.stroke || s.shorter - s.meanWidth < std::min(0.7 * s.meanWidth + 0.6 + 0.6 * pixel, mostBent);
     return s.longer > 3.2 * s.meanWidth && s.longer > shortestScratch && s.meanWidth < widestScratch && straight && !piece.hollow;
 }
 
