@@ -1,7 +1,6 @@
 #include <QImage>
 
 #include "app/look_view.h"
-#include "app/plan_dialog.h"
 #include "files/files.h"
 #include "window_driver.h"
 
@@ -193,35 +192,6 @@ private slots:
         QCOMPARE(d.headline(), QStringLiteral("Open or make a job"));
         empty.takePicture("/no/such.png");
         QVERIFY(d.said().contains("Open a job"));
-    }
-    void lengthsAndSplicesAsPeopleTypeThem_data()
-    {
-        QTest::addColumn<QString>("typed");
-        QTest::addColumn<double>("metres");  // negative: refused
-        QTest::newRow("plain") << "2400" << 2400.0;
-        QTest::newRow("with unit") << "2400 m" << 2400.0;
-        QTest::newRow("kilometres, comma") << "2,4 km" << 2400.0;
-        QTest::newRow("word") << "far" << -1.0;
-        QTest::newRow("empty") << "" << -1.0;
-        QTest::newRow("infinite") << "inf" << -1.0;
-    }
-    void lengthsAndSplicesAsPeopleTypeThem()
-    {
-        QFETCH(QString, typed);
-        QFETCH(double, metres);
-        const auto length = parseLength(typed);
-        QCOMPARE(length.has_value(), metres >= 0);
-        if (length) QCOMPARE(length->value(), metres);
-    }
-    void splices()
-    {
-        const auto two = parseSplices("1180 manhole 3; 1,905 km sea wall");
-        QVERIFY(two);
-        QCOMPARE(two->at(1).at.value(), 1905.0);
-        QCOMPARE(two->at(0).name, std::string("manhole 3"));
-        QCOMPARE(parseSplices("500")->at(0).name, std::string("1"));
-        QVERIFY(parseSplices("")->empty());
-        QVERIFY(!parseSplices("near the quay"));
     }
 
 private:

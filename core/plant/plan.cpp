@@ -10,7 +10,7 @@ namespace {
 // the order of data/plant/colours.json, scheme tia-598; a test holds the two together
 constexpr std::array<std::string_view, 12> colours{"blue", "orange", "green",  "brown",  "slate", "white",
                                                    "red",  "black",  "yellow", "violet", "rose",  "aqua"};
-constexpr int mostFibres = 864, mostInFerrule = 24;
+constexpr int mostFibres = 864, mostInFerrule = 24, mostPort = 9999;
 constexpr Metre longestCable{200000};
 
 }  // namespace
@@ -37,14 +37,26 @@ std::vector<FaceId> Link::faces() const
 
 std::string Link::where(const FaceId& face) const
 {
-    const std::string& panel = face.end == End::A ? cable->panelA : cable->panelB;
-    const int shared = cable->ferruleFibres;
-    const std::string port =
-        shared > 1 ? fmt::format("{} port {} fibre {}", panel, (fibre - 1) / shared + 1, fibre) : fmt::format("{} port {}", panel, fibre);
+    const std::string& panel = cable->panel(face.end);
+    const int shared = cable->ferruleFibres, number = cable->at(face.end).firstPort + (fibre - 1) / shared;
+    const std::string port = shared > 1 ? fmt::format("{} port {} fibre {}", panel, number, fibre) : fmt::format("{} port {}", panel, number);
     return face.side == Side::Port ? port : "cord at " + port;
 }
 
-bool isMultimode(const CablePlan& cable) { return cable.fibre.starts_with("OM"); }
+bool isMultimode(std::string_view fibre) { return fibre.starts_with("OM"); }
+
+namespace {
+constexpr std::array<std::string_view, 3> accessNames{"adapter", "device", "hardened"};
+constexpr std::array<std::string_view, 3> accessWords{"behind an adapter", "inside a device", "in a hardened port"};
+}  // namespace
+
+std::string_view name(Access access) { return accessNames[static_cast<std::size_t>(access)]; }
+std::string_view wordsFor(Access access) { return accessWords[static_cast<std::size_t>(access)]; }
+std::optional<Access> accessNamed(std::string_view name)
+{
+    const auto it = std::find(accessNames.begin(), accessNames.end(), name);
+    return it == accessNames.end() ? std::nullopt : std::optional(static_cast<Access>(it - accessNames.begin()));
+}
 
 Result<void> check(const CablePlan& cable)
 {
@@ -58,6 +70,8 @@ Result<void> check(const CablePlan& cable)
             fmt::format("Ferrules of {} fibres do not divide {} fibres. A ferrule holds 1 to {}.", cable.ferruleFibres, cable.fibres, mostInFerrule));
     if (cable.length <= Metre(0) || cable.length > longestCable)
         return bad(fmt::format("The length must be more than 0 and at most {:.0f} m.", longestCable.value()));
+    for (const CableEnd* end : {&cable.endA, &cable.endB})
+        if (end->firstPort < 1 || end->firstPort > mostPort) return bad(fmt::format("Ports are numbered from 1 to {}.", mostPort));
     for (const auto& splice : cable.splices)
         if (splice.at < Metre(0) || splice.at > cable.length)
             return bad(fmt::format("Splice “{}” at {:.0f} m lies outside the cable.", splice.name, splice.at.value()));

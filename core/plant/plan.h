@@ -1,4 +1,5 @@
 #pragma once
+#include <algorithm>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -27,6 +28,20 @@ struct Splice {
     Metre at;  ///< from end A
 };
 
+/// How a face behind the panel can be reached.
+enum class Access { Adapter, Device, Hardened };  ///< behind an adapter, inside a device, a hardened port
+std::string_view name(Access access);             ///< "adapter", "device", "hardened"
+std::string_view wordsFor(Access access);         ///< "behind an adapter"
+std::optional<Access> accessNamed(std::string_view name);
+
+/// What differs between the ends of a cable.
+struct CableEnd {
+    int firstPort = 1;         ///< of fibre 1; the others follow
+    std::string cordCriteria;  ///< class of the cord that comes there; empty: that of the cable
+    std::string cordFibre;     ///< kind of fibre in that cord; empty: that of the cable
+    Access access = Access::Adapter;
+};
+
 /// A cable as it is planned: its fibres become links of the same build.
 struct CablePlan {
     std::string id;                   ///< "VP-04"
@@ -39,6 +54,13 @@ struct CablePlan {
     int ferruleFibres = 1;  ///< how many of them share one ferrule
     Metre length;
     std::vector<Splice> splices;
+    CableEnd endA, endB;
+
+    [[nodiscard]] const CableEnd& at(End end) const { return end == End::A ? endA : endB; }
+    [[nodiscard]] const std::string& place(End end) const { return end == End::A ? placeA : placeB; }
+    [[nodiscard]] const std::string& panel(End end) const { return end == End::A ? panelA : panelB; }
+    /// How many ports it takes at each end: ferrules, where they hold several fibres.
+    [[nodiscard]] int ports() const { return fibres / std::max(1, ferruleFibres); }
 };
 
 /// One fibre of a cable, end to end.
@@ -49,13 +71,14 @@ struct Link {
     const CablePlan* cable = nullptr;  ///< lives in the plan that made the link
 
     [[nodiscard]] std::vector<FaceId> faces() const;  ///< in order from A to B
-    [[nodiscard]] const std::string& place(End end) const { return end == End::A ? cable->placeA : cable->placeB; }
+    [[nodiscard]] const std::string& place(End end) const { return cable->place(end); }
     /// Where the face is, for people: "TH-R2 port 7" or "cord at TH-R2 port 7".
     [[nodiscard]] std::string where(const FaceId& face) const;
 };
 
 /// Whether the fibre is multimode, by its name (OM1 to OM5).
-[[nodiscard]] bool isMultimode(const CablePlan& cable);
+[[nodiscard]] bool isMultimode(std::string_view fibre);
+[[nodiscard]] inline bool isMultimode(const CablePlan& cable) { return isMultimode(cable.fibre); }
 
 constexpr int connectionsPerLink = 2;  ///< mated pairs of a link of this build, both ends included
 
