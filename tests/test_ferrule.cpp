@@ -113,6 +113,7 @@ private slots:
         const JobState cleaned = stateOf(j);
         QCOMPARE(cleaned.face(fibre(9)).condition, FaceCondition::Stale);  // the stroke went over all of them
         for (int n = 1; n <= 12; ++n) j.look(fibre(n)).look(fibre(n, Side::Port));
+        j.add(SleeveCleaned{"VP-11/4", End::A});  // one sleeve for all of them
         const JobState fit = stateOf(j);
         QVERIFY(mayMate(fit, *fit.link("VP-11/7"), End::A));
         j.add(Mated{"VP-11/7", End::A});
@@ -186,6 +187,7 @@ private slots:
                 QVERIFY(read);
                 j.add(*read);
             }
+        j.add(SleeveCleaned{"VP-11/1", End::A});
         const JobState state = stateOf(j);
         const auto ok = mayMate(state, *state.link("VP-11/1"), End::A);
         QCOMPARE(ok.has_value(), says.isEmpty());

@@ -46,6 +46,7 @@ private slots:
             if (core >= 0) seen.measured.core = static_cast<CoreKind>(core);
             j.add(seen);
         }
+        j.add(SleeveCleaned{"VP-04/1", End::A});
         const JobState s = j.state();
         const auto ok = mayMate(s, *s.link("VP-04/1"), End::A);
         QCOMPARE(ok.has_value(), says.isEmpty());
@@ -69,6 +70,8 @@ private slots:
         j.look(portA);
         QVERIFY(first() == ActionKind::NextStep);
         j.look(cordA);
+        QVERIFY(first() == ActionKind::CleanSleeve);
+        j.add(SleeveCleaned{"VP-04/1", End::A});
         QVERIFY(first() == ActionKind::Mate);
         j.add(Mated{"VP-04/1", End::A});
         QVERIFY(first() == ActionKind::NextStep);

@@ -21,6 +21,11 @@ struct Overloaded : Cases... {
 template <class... Cases>
 Overloaded(Cases...) -> Overloaded<Cases...>;
 
+json endToJson(const CableEnd& e)
+{
+    return {{"first_port", e.firstPort}, {"cord_criteria", e.cordCriteria}, {"cord_fibre", e.cordFibre}, {"access", name(e.access)}};
+}
+
 json cableToJson(const CablePlan& c)
 {
     json splices = json::array();
@@ -36,162 +41,46 @@ json cableToJson(const CablePlan& c)
             {"fibres", c.fibres},
             {"ferrule_fibres", c.ferruleFibres},
             {"length_m", c.length.value()},
-            {"splices", splices}};
+            {"splices", splices},
+            {"end_a", endToJson(c.endA)},
+            {"end_b", endToJson(c.endB)}};
 }
-
-/// Reads facts; remembers the first thing that is wrong.
-class FactReading {
-public:
-    explicit FactReading(const json& body) : in_(body, "") {}
-
-    JobSet jobSet()
-    {
-        JobSet f;
-        f.name = in_.text("name");
-        f.edition = in_.text("edition");
-        f.limits = in_.text("limits");
-        f.method = method();
-        f.wavelengths.clear();
-        for (const auto& nm : in_.list("wavelengths_nm"))
-            if (nm.is_number_integer() && nm.get<int>() > 400 && nm.get<int>() < 2000)
-                f.wavelengths.push_back(nm.get<int>());
-            else
-                in_.complain("wavelengths must be whole nanometres");
-        f.attempts = static_cast<int>(in_.number("attempts", 1, 100));
-        f.stopAtFirstBad = in_.flagOr("stop_at_first_bad", false);
-        f.launchCord = Metre(in_.number("launch_m", 0, 1e5));
-        f.tailCord = Metre(in_.number("tail_m", 0, 1e5));
-        return f;
-    }
-    CablePlanned cable()
-    {
-        CablePlan c;
-        c.id = in_.text("id");
-        c.placeA = in_.text("place_a");
-        c.placeB = in_.text("place_b");
-        c.panelA = in_.text("panel_a");
-        c.panelB = in_.text("panel_b");
-        c.fibre = in_.text("fibre");
-        c.connector = in_.text("connector");
-        c.criteria = in_.text("criteria");
-        c.fibres = static_cast<int>(in_.number("fibres", 1, 100000));
-        c.ferruleFibres = static_cast<int>(in_.numberOrNothing("ferrule_fibres", 1, 1000).value_or(1));
-        c.length = Metre(in_.number("length_m", 0, 1e7));
-        for (const auto& item : in_.list("splices")) {
-            JsonReading s(item, "splice");
-            c.splices.push_back({s.text("name"), Metre(s.number("at_m", 0, 1e7))});
-            if (s.problem()) in_.complain(*s.problem());
-        }
-        if (const auto ok = check(c); !ok) in_.complain(ok.error().message);
-        return {c};
-    }
-    FaceSeen seen()
-    {
-        FaceSeen f;
-        f.face = face();
-        f.picture = in_.text("picture");
-        f.pictureName = in_.text("picture_name");
-        const json* m = in_.find("measured");
-        if (auto measured = measurementFromJson(m ? *m : json()))
-            f.measured = std::move(*measured);
-        else
-            in_.complain(measured.error().message);
-        return f;
-    }
-    FaceCleaned cleaned() { return {face(), in_.text("method"), static_cast<int>(in_.number("strokes", 1, 1000))}; }
-    Mated mated() { return {in_.text("link"), in_.text("end") == "B" ? End::B : End::A}; }
-    ReferenceSet reference()
-    {
-        return {method(), Nanometre(in_.number("wavelength_nm", 400, 2000)), direction(), DecibelMilliwatt(in_.number("level_dbm", -90, 30))};
-    }
-    ReferenceVoided voided() { return {direction(), in_.text("reason")}; }
-    PowerRead power()
-    {
-        return {in_.text("link"), Nanometre(in_.number("wavelength_nm", 400, 2000)), direction(), DecibelMilliwatt(in_.number("power_dbm", -90, 30))};
-    }
-    TraceShot trace()
-    {
-        TraceShot f;
-        f.link = in_.text("link");
-        f.direction = direction();
-        f.trace = in_.text("trace");
-        f.traceName = in_.text("trace_name");
-        f.wavelength = Nanometre(in_.number("wavelength_nm", 0, 5000));
-        f.cords = {Metre(in_.number("launch_m", 0, 1e6)), Metre(in_.number("tail_m", 0, 1e6))};
-        const json* found = in_.find("found");
-        if (auto analysis = otdr::analysisFromJson(found ? *found : json()))
-            f.found = std::move(*analysis);
-        else
-            in_.complain(analysis.error().message);
-        return f;
-    }
-    Signed signedOff() { return {in_.text("subject"), in_.textOr("remark", "")}; }
-    Corrected corrected() { return {static_cast<std::int64_t>(in_.number("entry", 1, 1e15)), in_.text("reason")}; }
-
-    FindingOverruled overruled()
-    {
-        FindingOverruled f;
-        f.face = face();
-        f.look = static_cast<std::int64_t>(in_.number("look", 1, 1e15));
-        f.finding = static_cast<int>(in_.number("finding", 0, 1e6));
-        const auto as = std::find(overrulings.begin(), overrulings.end(), in_.text("as"));
-        if (as == overrulings.end())
-            in_.complain("“as” must be not-real, scratch, defect or missed");
-        else
-            f.as = static_cast<FindingOverruled::As>(as - overrulings.begin());
-        f.reason = in_.text("reason");
-        f.place = {Micrometre(in_.number("x_um", -500, 500)), Micrometre(in_.number("y_um", -500, 500))};
-        f.size = Micrometre(in_.number("size_um", 0, 500));
-        return f;
-    }
-
-    ProfileKept profile() { return {in_.text("edition"), in_.text("text")}; }
-    ScopeCalibrated calibrated() { return {in_.text("scope"), Scale(in_.number("um_per_pixel", 0.01, 10))}; }
-
-    [[nodiscard]] const std::optional<std::string>& problem() const { return in_.problem(); }
-
-private:
-    FaceId face()
-    {
-        auto id = FaceId::parse(in_.text("face"));
-        if (!id) in_.complain("“face” must look like VP-04/7/A/port");
-        return id.value_or(FaceId{});
-    }
-    ReferenceMethod method()
-    {
-        const auto m = referenceMethodNamed(in_.text("method"));
-        if (!m) in_.complain("unknown reference method");
-        return m.value_or(ReferenceMethod::OneCord);
-    }
-    Direction direction()
-    {
-        const auto d = directionNamed(in_.text("direction"));
-        if (!d) in_.complain("“direction” must be ab or ba");
-        return d.value_or(Direction::AtoB);
-    }
-
-    JsonReading in_;
-};
 
 }  // namespace
 
 std::string_view name(FindingOverruled::As as) { return overrulings[static_cast<std::size_t>(as)]; }
 
+std::optional<FindingOverruled::As> overrulingNamed(std::string_view name)
+{
+    const auto it = std::find(overrulings.begin(), overrulings.end(), name);
+    return it == overrulings.end() ? std::nullopt : std::optional(static_cast<FindingOverruled::As>(it - overrulings.begin()));
+}
+
 std::string_view kindOf(const Fact& fact)
 {
-    return std::visit(
-        Overloaded{
-            [](const JobSet&) -> std::string_view { return "job_set"; }, [](const CablePlanned&) -> std::string_view { return "cable_planned"; },
-            [](const FaceSeen&) -> std::string_view { return "face_seen"; }, [](const FaceCleaned&) -> std::string_view { return "face_cleaned"; },
-            [](const Mated&) -> std::string_view { return "mated"; }, [](const ReferenceSet&) -> std::string_view { return "reference_set"; },
-            [](const ReferenceVoided&) -> std::string_view { return "reference_voided"; },
-            [](const PowerRead&) -> std::string_view { return "power_read"; }, [](const TraceShot&) -> std::string_view { return "trace_shot"; },
-            [](const Signed&) -> std::string_view { return "signed"; }, [](const Corrected&) -> std::string_view { return "corrected"; },
-            [](const FindingOverruled&) -> std::string_view { return "finding_overruled"; },
-            [](const ProfileKept&) -> std::string_view { return "profile_kept"; },
-            [](const ScopeCalibrated&) -> std::string_view { return "scope_calibrated"; },
-            [](const UnknownFact& f) -> std::string_view { return f.kind; }},
-        fact);
+    return std::visit(Overloaded{[](const JobSet&) -> std::string_view { return "job_set"; },
+                                 [](const CablePlanned&) -> std::string_view { return "cable_planned"; },
+                                 [](const FaceSeen&) -> std::string_view { return "face_seen"; },
+                                 [](const FaceCleaned&) -> std::string_view { return "face_cleaned"; },
+                                 [](const Mated&) -> std::string_view { return "mated"; },
+                                 [](const ReferenceSet&) -> std::string_view { return "reference_set"; },
+                                 [](const ReferenceVoided&) -> std::string_view { return "reference_voided"; },
+                                 [](const PowerRead&) -> std::string_view { return "power_read"; },
+                                 [](const TraceShot&) -> std::string_view { return "trace_shot"; },
+                                 [](const Signed&) -> std::string_view { return "signed"; },
+                                 [](const Corrected&) -> std::string_view { return "corrected"; },
+                                 [](const FindingOverruled&) -> std::string_view { return "finding_overruled"; },
+                                 [](const ProfileKept&) -> std::string_view { return "profile_kept"; },
+                                 [](const ScopeCalibrated&) -> std::string_view { return "scope_calibrated"; },
+                                 [](const SleeveCleaned&) -> std::string_view { return "sleeve_cleaned"; },
+                                 [](const FaceHandled&) -> std::string_view { return "face_handled"; },
+                                 [](const FaceCovered&) -> std::string_view { return "face_covered"; },
+                                 [](const KitKept&) -> std::string_view { return "kit_kept"; },
+                                 [](const KitProved&) -> std::string_view { return "kit_proved"; },
+                                 [](const KitChecked&) -> std::string_view { return "kit_checked"; },
+                                 [](const Joined&) -> std::string_view { return "joined"; },
+                                 [](const UnknownFact& f) -> std::string_view { return f.kind; }},
+                      fact);
 }
 
 json bodyOf(const Fact& fact)
@@ -206,6 +95,7 @@ json bodyOf(const Fact& fact)
                         {"wavelengths_nm", f.wavelengths},
                         {"attempts", f.attempts},
                         {"stop_at_first_bad", f.stopAtFirstBad},
+                        {"policies", f.policies},
                         {"launch_m", f.launchCord.value()},
                         {"tail_m", f.tailCord.value()}};
             },
@@ -215,10 +105,38 @@ json bodyOf(const Fact& fact)
                     {"face", f.face.text()}, {"picture", f.picture}, {"picture_name", f.pictureName}, {"measured", measurementToJson(f.measured)}};
             },
             [](const FaceCleaned& f) -> json {
-                return {{"face", f.face.text()}, {"method", f.method}, {"strokes", f.strokes}};
+                return {{"face", f.face.text()}, {"method", f.method}, {"strokes", f.strokes}, {"tool", f.tool}};
             },
             [](const Mated& f) -> json {
+                return {{"link", f.link}, {"end", name(f.end)}, {"reason", f.reason}};
+            },
+            [](const SleeveCleaned& f) -> json {
                 return {{"link", f.link}, {"end", name(f.end)}};
+            },
+            [](const FaceHandled& f) -> json {
+                return {{"face", f.face.text()}, {"how", f.how}};
+            },
+            [](const FaceCovered& f) -> json {
+                return {{"face", f.face.text()}, {"how", f.how}};
+            },
+            [](const KitKept& f) -> json {
+                return {{"id", f.id},
+                        {"kind", f.kind},
+                        {"connectors", f.connectors},
+                        {"serial", f.serial},
+                        {"calibrated_until", f.calibratedUntil},
+                        {"most", f.most},
+                        {"criteria", f.criteria},
+                        {"gone", f.gone}};
+            },
+            [](const KitProved& f) -> json {
+                return {{"id", f.id}, {"what", f.what}, {"good", f.good}};
+            },
+            [](const KitChecked& f) -> json {
+                return {{"open", f.open}, {"reason", f.reason}};
+            },
+            [](const Joined& f) -> json {
+                return {{"a", f.a.text()}, {"b", f.b.text()}};
             },
             [](const ReferenceSet& f) -> json {
                 return {{"method", name(f.method)},
@@ -261,33 +179,6 @@ json bodyOf(const Fact& fact)
             },
             [](const UnknownFact& f) -> json { return f.body; }},
         fact);
-}
-
-Result<Fact> factFrom(std::string_view kind, std::string_view text)
-{
-    const json body = json::parse(text, nullptr, false);
-    if (!body.is_object()) return failure(Error::Code::JobDamaged, "An entry of the job is not readable.", std::string(kind));
-    FactReading in(body);
-    const auto read = [&]() -> Fact {
-        if (kind == "job_set") return in.jobSet();
-        if (kind == "cable_planned") return in.cable();
-        if (kind == "face_seen") return in.seen();
-        if (kind == "face_cleaned") return in.cleaned();
-        if (kind == "mated") return in.mated();
-        if (kind == "reference_set") return in.reference();
-        if (kind == "reference_voided") return in.voided();
-        if (kind == "power_read") return in.power();
-        if (kind == "trace_shot") return in.trace();
-        if (kind == "signed") return in.signedOff();
-        if (kind == "corrected") return in.corrected();
-        if (kind == "finding_overruled") return in.overruled();
-        if (kind == "profile_kept") return in.profile();
-        if (kind == "scope_calibrated") return in.calibrated();
-        return UnknownFact{std::string(kind), body};
-    };
-    Fact fact = read();
-    if (in.problem()) return failure(Error::Code::JobDamaged, fmt::format("An entry of the job ({}) cannot be read: {}.", kind, *in.problem()));
-    return fact;
 }
 
 }  // namespace clendo

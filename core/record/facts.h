@@ -1,6 +1,7 @@
 #pragma once
 #include <cstdint>
 #include <nlohmann/json.hpp>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <variant>
@@ -10,6 +11,7 @@
 #include "otdr/analysis.h"
 #include "plant/plan.h"
 #include "power/loss.h"
+#include "record/policy.h"
 
 namespace clendo {
 
@@ -25,6 +27,7 @@ struct JobSet {
     int attempts = 5;             ///< cleanings before somebody has to decide
     bool stopAtFirstBad = false;  ///< of a ferrule with several fibres: clean as soon as one is bad, instead of looking at all first
     Metre launchCord{150}, tailCord{150};
+    Policies policies;  ///< answers that differ from the default
 };
 struct CablePlanned {
     CablePlan cable;
@@ -39,10 +42,54 @@ struct FaceCleaned {
     FaceId face;
     std::string method;  ///< "dry", "wet-then-dry", "fresh-tool"
     int strokes = 1;
+    std::string tool{};  ///< of the kit; empty: not said
 };
 struct Mated {
     std::string link;
     End end = End::A;
+    std::string reason{};  ///< why all the same, where something was in the way
+};
+/// The adapter's split sleeve at one end, swabbed before the connector goes in.
+struct SleeveCleaned {
+    std::string link;
+    End end = End::A;
+};
+/// Something happened to a face after it was seen: it must be seen again.
+struct FaceHandled {
+    FaceId face;
+    std::string how;  ///< "touched", "dropped", "moved", "open too long"
+};
+/// Where a face waits: "capped" (by whoever works here), "factory cap", "parked" in a clean port, or "open".
+struct FaceCovered {
+    FaceId face;
+    std::string how;
+};
+/// Something that is carried along: a scope, a tip, a cleaning tool, a test cord, an instrument. A later one of the same name replaces it.
+/// The ends of a cord are faces: "RC-1/A/cord".
+struct KitKept {
+    std::string id;                       ///< as it is called: "pen 1", "RC-1"
+    std::string kind;                     ///< one of kitKinds(): "pen", "cord", "meter"
+    std::vector<std::string> connectors;  ///< families that it fits; empty: all
+    std::string serial;
+    std::int64_t calibratedUntil = 0;  ///< seconds since 1970-01-01 UTC; 0: not known, or never needed
+    int most = 0;                      ///< strokes or matings that it is good for; 0: not counted
+    std::string criteria;              ///< of a cord: class of its faces
+    bool gone = false;                 ///< used up, lost or left at home
+};
+/// Something of the kit was proven: battery charged, port seen clean, cord measured.
+struct KitProved {
+    std::string id;
+    std::string what;
+    bool good = true;
+};
+/// The kit was looked through before the round; what was open then, and why it went on all the same.
+struct KitChecked {
+    std::vector<std::string> open;
+    std::string reason;
+};
+/// Two faces that touched for a test and were parted again.
+struct Joined {
+    FaceId a, b;
 };
 struct ReferenceSet {
     ReferenceMethod method = ReferenceMethod::OneCord;
@@ -91,6 +138,7 @@ struct FindingOverruled {
     Micrometre size;
 };
 std::string_view name(FindingOverruled::As as);
+std::optional<FindingOverruled::As> overrulingNamed(std::string_view name);
 /// Acceptance criteria of the house, as the text of their file; a later one of the same edition replaces the earlier.
 struct ProfileKept {
     std::string edition;
@@ -108,7 +156,8 @@ struct UnknownFact {
 };
 
 using Fact = std::variant<JobSet, CablePlanned, FaceSeen, FaceCleaned, Mated, ReferenceSet, ReferenceVoided, PowerRead, TraceShot, Signed, Corrected,
-                          FindingOverruled, ProfileKept, ScopeCalibrated, UnknownFact>;
+                          FindingOverruled, ProfileKept, ScopeCalibrated, SleeveCleaned, FaceHandled, FaceCovered, KitKept, KitProved, KitChecked,
+                          Joined, UnknownFact>;
 
 /// A line of the journal.
 struct Entry {

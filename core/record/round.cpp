@@ -2,23 +2,23 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "record/ferrule.h"
+#include "record/kit.h"
 
 namespace clendo {
 namespace {
 
 class RoundMaker {
 public:
-    explicit RoundMaker(const JobState& state) : state_(state) {}
+    RoundMaker(const JobState& state, std::string_view only) : state_(state), only_(only) {}
 
     Round run()
     {
-        for (const auto& cable : state_.cables) {
-            for (const End end : {End::A, End::B})
-                for (const auto& link : state_.links)
-                    if (link.cable == &cable) atEnd(link, end);
-            light(cable);
-        }
+        for (const std::string& place : places()) atPlace(place);
+        for (const auto& cable : state_.cables)
+            if (only_.empty() || only_ == cable.placeA || only_ == cable.placeB) light(cable);
         return std::move(round_);
     }
 
@@ -32,40 +32,81 @@ private:
             round_.left.push_back(std::move(s));
     }
 
+    [[nodiscard]] std::vector<std::string> places() const
+    {
+        auto all = placesOf(state_);
+        if (!only_.empty()) std::erase_if(all, [&](const auto& p) { return p != only_; });
+        return all;
+    }
+
+    /// Everything at one place, connector by connector, panel by panel. A tip for cord ends and one for adapters are two: by tips, all cord ends
+    /// of a panel come before what lies behind its adapters.
+    void atPlace(const std::string& place)
+    {
+        struct Panel {
+            std::string connector, name;
+            const CablePlan* cable;
+            End end;
+        };
+        std::vector<Panel> panels;
+        for (const auto& cable : state_.cables)
+            for (const End end : {End::A, End::B})
+                if (cable.place(end) == place) panels.push_back({cable.connector, cable.panel(end), &cable, end});
+        std::stable_sort(panels.begin(), panels.end(), [](const Panel& a, const Panel& b) { return a.connector < b.connector; });
+        const bool byTips = state_.policy("order") == "tips";
+        for (const auto& panel : panels) {
+            std::vector<const Link*> links;
+            for (const auto& link : state_.links)
+                if (link.cable == panel.cable && (link.fibre - 1) % std::max(1, panel.cable->ferruleFibres) == 0) links.push_back(&link);
+            if (byTips)
+                for (const Link* link : links) look(*link, panel.end, Side::Cord);
+            for (const Link* link : links) {
+                if (!byTips) look(*link, panel.end, Side::Cord);
+                look(*link, panel.end, Side::Port);
+                join(*link, panel.end);
+            }
+        }
+    }
+
     /// A ferrule with several fibres is one thing to look at, to clean and to mate: its steps stand at its first fibre.
-    void atEnd(const Link& link, End end)
+    void look(const Link& link, End end, Side side)
+    {
+        const bool mated = state_.state(link.id).mated.contains(end);
+        const FaceId face = decidingFace(state_, {link.id, end, side});
+        const Link& deciding = *state_.link(face.link);
+        const auto condition = state_.face(face).condition;
+        Step s{StepKind::Look, link.place(end), face.link, face, end, {}, deciding.where(face), {}};
+        switch (condition) {
+            case FaceCondition::Work:
+                s.kind = StepKind::Clean;
+                s.title = side == Side::Port ? "Clean behind the adapter" : "Clean the cord's end";
+                s.carry = carryFor(state_, face, true);
+                break;
+            case FaceCondition::Damaged:
+                s.kind = StepKind::Clean;
+                s.title = side == Side::Port ? "Replace or repolish the port" : "Replace the cord";
+                s.carry = "spare";
+                break;
+            case FaceCondition::Stale:
+            case FaceCondition::NotSeen:
+            case FaceCondition::Fit:
+                s.title = fmt::format("{} {}", condition == FaceCondition::Stale ? "Look again" : "Look",
+                                      side == Side::Port ? "behind the adapter" : "at the cord's end");
+                s.carry = carryFor(state_, face, false);
+                break;
+        }
+        step(condition == FaceCondition::Fit || (mated && !state_.face(face).suspicion), std::move(s));
+    }
+
+    void join(const Link& link, End end)
     {
         const int shared = link.cable->ferruleFibres;
-        if ((link.fibre - 1) % shared != 0) return;
         const bool mated = state_.state(link.id).mated.contains(end);
-        for (const Side side : {Side::Cord, Side::Port}) {
-            const FaceId face = decidingFace(state_, {link.id, end, side});
-            const Link& deciding = *state_.link(face.link);
-            const auto condition = state_.face(face).condition;
-            Step s{StepKind::Look, link.place(end), face.link, face, end, {}, deciding.where(face), {}};
-            const std::string tip = fmt::format("tip: {}, {}", link.cable->connector, side == Side::Port ? "behind an adapter" : "cord end");
-            switch (condition) {
-                case FaceCondition::Work:
-                    s.kind = StepKind::Clean;
-                    s.title = side == Side::Port ? "Clean behind the adapter" : "Clean the cord's end";
-                    s.carry = fmt::format("tape pen or stick for {}, {}", link.cable->connector, tip);
-                    break;
-                case FaceCondition::Damaged:
-                    s.kind = StepKind::Clean;
-                    s.title = side == Side::Port ? "Replace or repolish the port" : "Replace the cord";
-                    s.carry = "spare";
-                    break;
-                case FaceCondition::Stale:
-                case FaceCondition::NotSeen:
-                case FaceCondition::Fit:
-                    s.title = fmt::format("{} {}", condition == FaceCondition::Stale ? "Look again" : "Look",
-                                          side == Side::Port ? "behind the adapter" : "at the cord's end");
-                    s.carry = tip;
-                    break;
-            }
-            step(mated || condition == FaceCondition::Fit, std::move(s));
-        }
         const FaceId port{link.id, end, Side::Port};
+        if (state_.policy("sleeve") == "step")
+            step(mated || state_.state(link.id).sleeves.contains(end),
+                 {StepKind::Sleeve, link.place(end), link.id, port, end, "Clean the sleeve", link.where(port),
+                  fmt::format("sticks or swabs for {}, alcohol", link.cable->connector)});
         step(mated, {StepKind::Mate, link.place(end), link.id, port, end,
                      shared > 1 ? fmt::format("Mate fibres {} to {}", link.fibre, link.fibre + shared - 1) : fmt::format("Mate fibre {}", link.fibre),
                      link.where(port), "nothing: join it at once, or cap it"});
@@ -76,6 +117,7 @@ private:
         const FaceId none;
         const auto wavelengths = state_.wavelengthsFor(cable);
         for (const Direction direction : {Direction::AtoB, Direction::BtoA}) {
+            if (direction == Direction::BtoA && state_.policy("directions") == "one") continue;
             bool set = true;
             for (const int nm : wavelengths) set = set && state_.references.contains({direction, double(nm)});
             const std::string& place = direction == Direction::AtoB ? cable.placeA : cable.placeB;
@@ -85,7 +127,7 @@ private:
         for (const auto& link : state_.links) {
             if (link.cable != &cable) continue;
             const LinkState& s = state_.state(link.id);
-            const std::size_t wanted = 2 * wavelengths.size();
+            const std::size_t wanted = (state_.policy("directions") == "one" ? 1 : 2) * wavelengths.size();
             std::size_t have = 0;
             if (s.loss)
                 for (const auto& r : s.loss->results) have += (r.lossAb ? 1U : 0U) + (r.lossBa ? 1U : 0U);
@@ -101,11 +143,31 @@ private:
     }
 
     const JobState& state_;
+    const std::string only_;
     Round round_;
 };
 
 }  // namespace
 
-Round roundOf(const JobState& state) { return RoundMaker(state).run(); }
+Round roundOf(const JobState& state, std::string_view place) { return RoundMaker(state, place).run(); }
+
+std::vector<std::string> placesOf(const JobState& state)
+{
+    std::vector<std::string> out;
+    for (const End end : {End::A, End::B})
+        for (const auto& cable : state.cables)
+            if (std::find(out.begin(), out.end(), cable.place(end)) == out.end()) out.push_back(cable.place(end));
+    return out;
+}
+
+std::vector<std::string> carryList(const std::vector<Step>& steps, std::string_view place)
+{
+    std::vector<std::string> out;
+    for (const auto& step : steps)
+        if (step.place == place && !step.carry.empty() && !step.carry.starts_with("nothing") &&
+            std::find(out.begin(), out.end(), step.carry) == out.end())
+            out.push_back(step.carry);
+    return out;
+}
 
 }  // namespace clendo

@@ -6,7 +6,7 @@
 
 namespace clendo {
 
-enum class StepKind { Look, Clean, Mate, Reference, Loss, Trace, Sign };
+enum class StepKind { Look, Clean, Sleeve, Mate, Reference, Loss, Trace, Sign };
 
 /// One thing to do, in walking order.
 struct Step {
@@ -25,7 +25,13 @@ struct Round {
     int done = 0, all = 0;
 };
 
-/// What is left: by place (all faces and matings at A, then at B), then light through each fibre, then signatures.
-Round roundOf(const JobState& state);
+/// What is left: by place in walking order (all A ends, then all B ends), at a place by connector and panel; then light through each fibre, then
+/// signatures. With a place: only what is to be done there, for two people at two ends.
+Round roundOf(const JobState& state, std::string_view place = {});
+
+/// The places of the plan in walking order.
+std::vector<std::string> placesOf(const JobState& state);
+/// What to carry for the steps at a place, each thing once.
+std::vector<std::string> carryList(const std::vector<Step>& steps, std::string_view place);
 
 }  // namespace clendo

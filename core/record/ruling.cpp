@@ -7,7 +7,6 @@
 #include "face/compare_looks.h"
 #include "face/meaning.h"
 #include "record/ferrule.h"
-#include "record/plan_match.h"
 #include "record/scale_check.h"
 
 namespace clendo {
@@ -62,8 +61,6 @@ void addUnchecked(Ruling& ruling, const JobState& state)
 
 constexpr Micrometre looseFrom{5};  // particles over about 5 um burst and spread on mating
 
-std::string direction(Direction d) { return d == Direction::AtoB ? "A to B" : "B to A"; }
-
 }  // namespace
 
 std::string methodWords(const std::string& method)
@@ -74,10 +71,10 @@ std::string methodWords(const std::string& method)
     return method;
 }
 
-CleaningAdvice adviceFor(const FaceState& face)
+CleaningAdvice adviceFor(const FaceState& face, std::string_view firstMethod)
 {
     // stronger each time: dry, dry, wet then dry, wet then dry with a fresh tool (docs/cleaning.md)
-    if (face.cleanings < 2) {
+    if (face.cleanings < 2 && firstMethod != "wet") {
         const Try* last = face.lastJudged();
         const bool film = last && std::any_of(last->seen.measured.findings.begin(), last->seen.measured.findings.end(), [](const Finding& f) {
                               return f.appearance == Appearance::Film || f.appearance == Appearance::Droplet;
@@ -119,6 +116,13 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
     switch (face.condition) {
         case FaceCondition::NotSeen:
             r.headline = "Look first";
+            if (state.policy("first_step") == "clean") {
+                r.headline = "Clean, then look";
+                r.sentence = fmt::format("This job cleans the {} before the first look.", link.where(id));
+                r.help = {adviceFor(face, state.policy("first_method")).words};
+                r.actions = {{ActionKind::Clean, "I cleaned it"}, {ActionKind::TakePicture, "Take a picture"}, {ActionKind::NextStep, "Next step"}};
+                return r;
+            }
             r.sentence = fmt::format("The {} was not seen yet. Nothing is mated that was not seen; a clean face needs no cleaning.", link.where(id));
             r.help = {"Prove the fibre dark with the power meter before anything else; never look into it.",
                       "V shows the live picture of a scope. A picture also comes from the watched folder, by drag and drop, or from a file."};
@@ -126,14 +130,22 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
             return r;
         case FaceCondition::Stale:
             r.headline = "Look again";
-            r.sentence = fmt::format("The {} was cleaned ({}) and not looked at since.", link.where(id),
-                                     face.cleanedSince.empty() ? "" : methodWords(face.cleanedSince.back().method));
+            if (face.suspicion && face.mated) r.headline = "Open it and look again";
+            r.sentence = fmt::format("The {} {}.", link.where(id), whyNotFit(state, id));
+            if (!face.cleanedSince.empty()) r.sentence += fmt::format(" Last: {}.", methodWords(face.cleanedSince.back().method));
+            if (face.suspicion) {
+                r.tone = Tone::Work;
+                r.help.emplace_back("G shows who touched what.");
+            }
             r.actions = {{ActionKind::TakePicture, "Take a picture"}, {ActionKind::NextStep, "Next step"}};
             return r;
         case FaceCondition::Fit: {
             r.tone = Tone::Fit;
             const bool mated = state.state(link.id).mated.contains(id.end);
             const bool ready = !mated && mayMate(state, link, id.end).has_value();
+            const FaceId partner = decidingFace(state, {id.link, id.end, id.side == Side::Cord ? Side::Port : Side::Cord});
+            const bool sleeveNext =
+                !mated && !ready && state.face(partner).condition == FaceCondition::Fit && !state.state(link.id).sleeves.contains(id.end);
             if (const auto mix = coreMix(state, link, id.end); mix && !mated) {
                 r.tone = Tone::Damaged;
                 r.headline = "Do not mate: wrong core";
@@ -141,13 +153,25 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
                 r.actions = {{ActionKind::TakePicture, "Take a picture"}, {ActionKind::NextStep, "Next step"}};
                 break;
             }
-            r.headline = mated ? "Mated" : ready ? "Fit: mate now" : "Fit";
-            r.sentence = mated   ? "Both faces were seen fit and are joined."
-                         : ready ? "Both faces are fit. Join them now, or cap them: clean has an age."
-                                 : fmt::format("The {} meets the criteria. Its partner comes next.", link.where(id));
+            r.headline = mated ? "Mated" : ready ? "Fit: mate now" : sleeveNext ? "Fit: now the sleeve" : "Fit";
+            r.sentence = mated        ? "Both faces were seen fit and are joined."
+                         : ready      ? "Both faces are fit. Join them now, or cap them: clean has an age."
+                         : sleeveNext ? "Both faces are fit. Swab the adapter's sleeve, back and forth, then dry; then mate."
+                                      : fmt::format("The {} meets the criteria. Its partner comes next.", link.where(id));
             if (judged && judged->verdict->nearLimit)
                 r.help.emplace_back("Near a limit: half the measuring uncertainty would turn the verdict. Look at the findings yourself.");
+            if (state.policy("judge") == "person") r.help.emplace_back("The measurement proposes; this job lets you decide. X overrules a finding.");
+            if (!face.covered.empty()) r.help.push_back(fmt::format("It is {}.", face.covered));
+            if (judged && std::any_of(judged->seen.measured.findings.begin(), judged->seen.measured.findings.end(), [&](const Finding& f) {
+                    const auto criteria = state.criteriaFor(link);
+                    const auto zone = criteria ? zoneOf(f, *criteria) : std::nullopt;
+                    return f.appearance == Appearance::Scratch && zone && *zone != Zone::A;
+                }))
+                r.help.emplace_back(state.policy("ground_in") == "replace"
+                                        ? "Marks outside the core: by this job's policy it is replaced all the same."
+                                        : "Marks outside the core meet the criteria: note them, watch them at the next look.");
             if (ready) r.actions.push_back({ActionKind::Mate, "Mate"});
+            if (sleeveNext) r.actions.push_back({ActionKind::CleanSleeve, "I cleaned the sleeve"});
             r.actions.push_back({ActionKind::NextStep, "Next step"});
             break;
         }
@@ -165,7 +189,7 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
             } else {
                 r.tone = Tone::Work;
                 r.headline = face.cleanings == 0 ? "Clean, then look again" : "Clean again, stronger";
-                r.help = {adviceFor(face).words};
+                r.help = {adviceFor(face, state.policy("first_method")).words};
                 if (broken)
                     for (const auto& f : judged->seen.measured.findings)
                         if (f.id == broken->findings.front()) r.help.emplace_back(face::meaningOf(f.appearance));
@@ -210,132 +234,6 @@ Ruling faceRuling(const JobState& state, const Link& chosen, const FaceId& chose
         r.sentence = *pins + ".";
         r.sentence[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(r.sentence[0])));
     }
-    return r;
-}
-
-Ruling lossRuling(const JobState& state, const Link& link)
-{
-    Ruling r;
-    const LinkState& s = state.state(link.id);
-    std::string missing;
-    for (const Direction d : {Direction::AtoB, Direction::BtoA})
-        for (const int nm : state.wavelengthsFor(*link.cable))
-            if (!state.references.contains({d, double(nm)})) missing += fmt::format("{}{} nm {}", missing.empty() ? "" : ", ", nm, direction(d));
-    if (!s.loss) {
-        r.headline = missing.empty() ? "Read the loss" : "Set the reference";
-        r.sentence = missing.empty() ? fmt::format("Type what the meter shows for fibre {}, each wavelength, both directions.", link.fibre)
-                                     : fmt::format("A reference is measured, never assumed. Missing: {}.", missing);
-        r.help = {"Dark fibre, warm source, same wavelength on both, continuous wave. After the reference the cord stays on the source."};
-        r.actions = {
-            missing.empty() ? RulingAction{ActionKind::ReadPower, "Type the readings"} : RulingAction{ActionKind::SetReference, "Set the reference"},
-            {ActionKind::NextStep, "Next step"}};
-        return r;
-    }
-    const LossResult* worst = nullptr;
-    for (const auto& result : s.loss->results)
-        if (result.margin && (!worst || *result.margin < *worst->margin)) worst = &result;
-    switch (s.loss->verdict) {
-        case LossVerdict::Pass: r.tone = Tone::Fit, r.headline = "Within the limit"; break;
-        case LossVerdict::NearLimit: r.tone = Tone::Work, r.headline = "Too near to the limit to tell"; break;
-        case LossVerdict::Fail: r.tone = Tone::Damaged, r.headline = "Over the limit"; break;
-        case LossVerdict::NotValid: r.tone = Tone::Work, r.headline = "Not valid: reference first"; break;
-    }
-    if (worst && worst->limit)
-        r.sentence = fmt::format("{:.2f} dB at {:.0f} nm, worst way. Limit: {}. {:.2f} dB to spare, {:.2f} dB uncertain.", worst->worst->value(),
-                                 worst->wavelength.value(), worst->limit->sum, worst->margin->value(), worst->uncertainty.value());
-    for (const auto& warning : s.loss->warnings) r.help.push_back(warning.message);
-    r.actions = {{ActionKind::NextStep, "Next step"}, {ActionKind::ReadPower, "Type the readings"}, {ActionKind::SetReference, "Set the reference"}};
-    return r;
-}
-
-namespace {
-
-void addJointsOverLimit(Ruling& r, const JobState& state, const Link& link, const TraceShot& shot)
-{
-    if (!shot.found.span) return;
-    for (const auto& row : matchPlan(state, link, shot)) {
-        if (!row.planned && row.loss && *row.loss > Decibel(0.1))
-            r.help.push_back(fmt::format("{:.2f} dB at {:.0f} m stands in no plan: a bend, a crush or an unplanned splice.", row.loss->value(),
-                                         row.found->value()));
-        if (!row.overLimit()) continue;
-        const Decibel lost = row.bothWays.value_or(*row.loss);
-        if (r.tone == Tone::Fit) {
-            r.tone = Tone::Work;
-            r.headline = row.kind == "splice" ? "Open one splice" : "Look at one connection";
-        }
-        r.help.insert(r.help.begin(),
-                      fmt::format("{} loses {:.2f} dB{}; {:.2f} dB are allowed. Shoot the other wavelength too: a bend loses more at the longer one, "
-                                  "a splice about the same.",
-                                  row.name, lost.value(), row.bothWays ? ", mean of both ways" : " in this direction", row.limit->value()));
-    }
-}
-
-}  // namespace
-
-Ruling traceRuling(const JobState& state, const Link& link)
-{
-    Ruling r;
-    const LinkState& s = state.state(link.id);
-    if (s.traces.empty()) {
-        r.headline = "Shoot the fibre";
-        r.sentence = fmt::format("No trace of fibre {} yet. Open the file that the OTDR saved, or drop it here.", link.fibre);
-        r.help = {"Prove the fibre dark first. The launch cord must be proven: a crushed one looks like a dead link."};
-        r.actions = {{ActionKind::OpenTrace, "Open a trace"}, {ActionKind::NextStep, "Next step"}};
-        return r;
-    }
-    const TraceShot& shot = s.traces.back();
-    if (shot.found.launchFault) {
-        r.tone = Tone::Damaged;
-        r.headline = "The launch cord is broken";
-        r.sentence = *shot.found.launchFault;
-    } else if (!shot.found.span) {
-        r.tone = Tone::Work;
-        r.headline = "The link cannot be measured";
-        r.sentence = "The end of the fibre was not found in this shot. Choose a longer range, a longer pulse or more averaging.";
-    } else {
-        const auto& span = *shot.found.span;
-        const double planned = link.cable->length.value(), off = span.length().value() - planned;
-        const bool fits = std::abs(off) < std::max(20.0, 0.03 * planned);
-        r.tone = fits ? Tone::Fit : Tone::Work;
-        r.headline = fits ? "The trace fits the plan" : off < 0 ? "Shorter than planned" : "Longer than planned";
-        r.sentence = fmt::format("{:.0f} m of fibre, planned {:.0f} m", span.length().value(), planned);
-        if (span.loss) r.sentence += fmt::format("; {:.2f} dB in this direction at {:.0f} nm", span.loss->value(), shot.wavelength.value());
-        if (span.returnLoss) r.sentence += fmt::format("; return loss {:.1f} dB", span.returnLoss->value());
-        r.sentence += ".";
-    }
-    r.help = shot.found.notes;
-    addJointsOverLimit(r, state, link, shot);
-    for (const auto& e : shot.found.events)
-        if (e.kind == otdr::EventKind::Gain)
-            r.help.push_back(
-                fmt::format("The gain at {:.0f} m is a mismatch of fibres, not won light: shoot from the other end and average.", e.at.value()));
-    if (s.traces.size() == 1) r.help.emplace_back("One direction only: splice losses can be wrong by the fibres' mismatch.");
-    r.actions = {{ActionKind::NextStep, "Next step"}, {ActionKind::OpenTrace, "Open a trace"}};
-    return r;
-}
-
-Ruling signRuling(const JobState& state, const Link& link)
-{
-    Ruling r;
-    const LinkState& s = state.state(link.id);
-    if (s.signedAt) {
-        r.tone = Tone::Fit;
-        r.headline = "Signed off";
-        r.sentence = fmt::format("Fibre {} was signed by {}. The certificate holds what was seen, read and shot.", link.fibre, s.signedBy);
-        r.actions = {{ActionKind::Certificate, "Write the certificate"}, {ActionKind::NextStep, "Next step"}};
-        return r;
-    }
-    if (const auto ready = maySign(state, link); !ready) {
-        r.headline = "Not ready to sign";
-        r.sentence = ready.error().message;
-        r.actions = {{ActionKind::NextStep, "Next step"}, {ActionKind::Certificate, "Write the certificate"}};
-        return r;
-    }
-    r.tone = s.loss->verdict == LossVerdict::Pass ? Tone::Fit : Tone::Work;
-    r.headline = "Sign off";
-    r.sentence = fmt::format("Fibre {}: both ends mated after they were seen fit; loss: {}.", link.fibre, name(s.loss->verdict));
-    if (s.traces.empty()) r.help.emplace_back("No trace: this is a tier 1 result (loss, length, polarity).");
-    r.actions = {{ActionKind::Sign, "Sign off"}, {ActionKind::Certificate, "Write the certificate"}, {ActionKind::NextStep, "Next step"}};
     return r;
 }
 

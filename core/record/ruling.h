@@ -10,7 +10,7 @@ namespace clendo {
 enum class Tone { Neutral, Fit, Work, Damaged };
 
 /// What an action does; the window binds its key.
-enum class ActionKind { TakePicture, Clean, Mate, NextStep, SetReference, ReadPower, OpenTrace, Sign, Certificate, Undo, PlanCable };
+enum class ActionKind { TakePicture, Clean, CleanSleeve, Mate, NextStep, SetReference, ReadPower, OpenTrace, Sign, Certificate, Undo, PlanCable };
 
 struct RulingAction {
     ActionKind kind = ActionKind::NextStep;
@@ -36,6 +36,8 @@ Ruling faceRuling(const JobState& state, const Link& link, const FaceId& face);
 Ruling lossRuling(const JobState& state, const Link& link);
 Ruling traceRuling(const JobState& state, const Link& link);
 Ruling signRuling(const JobState& state, const Link& link);
+Ruling journalRuling(const JobState& state, std::span<const Entry> entries);
+Ruling learnRuling(const JobState& state);
 Ruling emptyJobRuling();
 
 /// The next cleaning method for a face: stronger each time, never wet without dry.
@@ -43,7 +45,8 @@ struct CleaningAdvice {
     std::string method;  ///< as FaceCleaned keeps it
     std::string words;   ///< for people
 };
-CleaningAdvice adviceFor(const FaceState& face);
+/// `firstMethod`: the job's policy, "dry" or "wet".
+CleaningAdvice adviceFor(const FaceState& face, std::string_view firstMethod = "dry");
 std::string methodWords(const std::string& method);
 
 }  // namespace clendo

@@ -6,7 +6,10 @@
 #include <string>
 #include <vector>
 
+#include "cleaning/contacts.h"
+#include "cleaning/kit_kinds.h"
 #include "criteria/judge.h"
+#include "plant/connectors.h"
 #include "record/facts.h"
 
 namespace clendo {
@@ -31,6 +34,9 @@ struct FaceState {
     std::vector<FaceCleaned> cleanedSince;  ///< after the last look
     int cleanings = 0;
     bool mated = false;
+    std::string handled;                 ///< what happened to it after its last look; empty: nothing
+    std::string covered;                 ///< "capped", "parked"; empty: open
+    std::optional<Suspicion> suspicion;  ///< what it touched was found bad, and it was not seen since
 
     /// The last look that was evidence.
     [[nodiscard]] const Try* lastJudged() const;
@@ -40,6 +46,7 @@ struct FaceState {
 
 struct LinkState {
     std::set<End> mated;
+    std::set<End> sleeves;  ///< whose sleeve was cleaned since the pair was last open
     std::vector<PowerRead> readings;
     std::vector<TraceShot> traces;
     std::optional<std::int64_t> signedAt;
@@ -53,6 +60,17 @@ struct Calibration {
     std::int64_t at = 0;
 };
 
+/// Something of the kit, how far it is used, and what was proven of it.
+struct KitItem {
+    struct Proof {
+        std::int64_t at = 0;
+        bool good = true;
+    };
+    KitKept what;
+    int used = 0;  ///< strokes or matings
+    std::map<std::string, Proof, std::less<>> proofs;
+};
+
 /// What entries and rules say now. A pure function of both; nothing in it is ever edited.
 struct JobState {
     JobSet job;
@@ -63,11 +81,17 @@ struct JobState {
     std::map<std::pair<Direction, double>, DecibelMilliwatt> references;  ///< by direction and wavelength
     std::set<std::string> signedCables;
     Profile profile;
+    std::map<std::string, KitItem, std::less<>> kit;  ///< by name
+    std::optional<Entry> kitChecked;                  ///< the last time it was looked through
+    std::vector<FaceEvent> events;                    ///< looks and contacts, for tracing
+    std::vector<ConnectorFamily> connectors;
+    std::vector<KitKind> kitKinds;
     std::map<std::string, std::string> ownProfiles;   ///< criteria of the house, by edition: the text of their file
     std::map<std::string, Calibration> calibrations;  ///< by scope and tip
     std::map<std::string, LimitSet> limits;           ///< by the name of the fibre: "OS2"
     std::vector<std::string> troubles;                ///< entries or rules that could not be used, in sentences
     std::int64_t lastEntryAt = 0;
+    std::map<std::string, std::size_t, std::less<>> linkIndex;  ///< place in `links` by id
 
     JobState() = default;
     JobState(const JobState&) = delete;  // links point into cables
@@ -79,6 +103,12 @@ struct JobState {
     [[nodiscard]] const FaceState& face(const FaceId& id) const;
     [[nodiscard]] const LinkState& state(std::string_view link) const;
     [[nodiscard]] std::optional<ConnectorCriteria> criteriaFor(const Link& link) const;
+    /// The same for any face, those of test cords included.
+    [[nodiscard]] std::optional<ConnectorCriteria> criteriaFor(const FaceId& face) const;
+    /// Where a face is, for people; of a test cord: "test cord RC-1, end A".
+    [[nodiscard]] std::string where(const FaceId& face) const;
+    /// The job's answer to a question of policyRows() that is no field of its own.
+    [[nodiscard]] std::string_view policy(std::string_view key) const { return clendo::policy(job.policies, key); }
     /// The limits of the job as they apply to the cable's kind of fibre.
     [[nodiscard]] const LimitSet* limitsFor(const CablePlan& cable) const;
     /// The job's wavelengths; where they do not suit the cable's kind of fibre, 850 and 1300 nm (multimode) or 1310 and 1550 nm.
@@ -91,18 +121,28 @@ public:
     explicit Rules(std::filesystem::path dataFolder) : data_(std::move(dataFolder)) {}
     [[nodiscard]] Result<Profile> profile(std::string_view edition) const { return loadProfile(edition, data_); }
     [[nodiscard]] Result<LimitSet> limits(std::string_view name, std::string_view fibre) const { return loadLimits(name, fibre, data_); }
+    [[nodiscard]] Result<std::vector<ConnectorFamily>> connectors() const { return loadConnectors(data_); }
+    [[nodiscard]] Result<std::vector<KitKind>> kitKinds() const { return loadKitKinds(data_); }
 
 private:
     std::filesystem::path data_;
 };
 
-JobState fold(std::span<const Entry> entries, const Rules& rules);
+/// `now`, seconds since 1970-01-01 UTC: faces that were fit and stayed open too long must be seen again. 0: no clock.
+JobState fold(std::span<const Entry> entries, const Rules& rules, std::int64_t now = 0);
+/// Whether the clock alone has made some face one to look at again since the state was folded.
+bool agedSince(const JobState& state, std::int64_t now);
 
 /// What is wrong with the cores that were seen at this end: mixed, or not those of the plan. Nothing where the pictures do not show them.
 std::optional<std::string> coreMix(const JobState& state, const Link& link, End end);
 
-/// Whether a pair may be joined now; the Error says which face is in the way and why.
+/// Whether a pair may be joined now; the Error says which face is in the way and why. StepRefused can be overridden with a reason; StepForbidden
+/// not: the connectors would be harmed or can never work.
 Result<void> mayMate(const JobState& state, const Link& link, End end);
+/// Whether both faces of a pair are fit now (or trusted under a factory cap, where the job says so): what is left is the sleeve.
+bool bothFit(const JobState& state, const Link& link, End end);
+/// Why a face is not fit now: "was cleaned and not looked at again"; empty where it is.
+std::string whyNotFit(const JobState& state, const FaceId& face);
 /// Whether a link may be signed off; the Error says what is missing.
 Result<void> maySign(const JobState& state, const Link& link);
 

@@ -28,6 +28,7 @@ std::string_view codeName(Error::Code code)
         case Error::Code::NotSaved: return "not_saved";
         case Error::Code::PlanInvalid: return "plan_invalid";
         case Error::Code::StepRefused: return "step_refused";
+        case Error::Code::StepForbidden: return "step_forbidden";
         case Error::Code::ExportFailed: return "export_failed";
     }
     return "unknown";

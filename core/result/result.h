@@ -32,6 +32,7 @@ struct Error {
         NotSaved,
         PlanInvalid,
         StepRefused,
+        StepForbidden,
         ExportFailed,
     };
     Code code = Code::FileUnreadable;

@@ -1,0 +1,109 @@
+// What may be done now, and what is in the way.
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "record/ferrule.h"
+#include "record/state.h"
+
+namespace clendo {
+
+std::optional<std::string> coreMix(const JobState& state, const Link& link, End end)
+{
+    const auto words = [](CoreKind core) {
+        return core == CoreKind::SingleMode ? "single-mode" : core == CoreKind::Multimode50 ? "50 µm" : "62.5 µm";
+    };
+    std::optional<CoreKind> first;
+    std::string firstWhere;
+    for (const Side side : {Side::Cord, Side::Port}) {
+        const FaceId id{link.id, end, side};
+        const Try* seen = state.face(id).lastJudged();
+        if (!seen || !seen->seen.measured.core || seen->seen.measured.coreInferred) continue;
+        const CoreKind core = *seen->seen.measured.core;
+        if (first && core != *first)
+            return fmt::format("cores are mixed: the {} shows a {} core, the {} a {} one", firstWhere, words(*first), link.where(id), words(core));
+        const auto criteria = state.criteriaFor(link);
+        if (criteria && criteria->multimode == (core == CoreKind::SingleMode))
+            return fmt::format("the {} shows a {} core, the plan says {}", link.where(id), words(core),
+                               criteria->multimode ? "multimode" : "single-mode");
+        first = core;
+        firstWhere = link.where(id);
+    }
+    return std::nullopt;
+}
+
+std::string whyNotFit(const JobState& state, const FaceId& id)
+{
+    const FaceState& face = state.face(id);
+    switch (face.condition) {
+        case FaceCondition::Fit: return {};
+        case FaceCondition::NotSeen: return "was not looked at";
+        case FaceCondition::Work: return "needs cleaning";
+        case FaceCondition::Damaged: return "is damaged";
+        case FaceCondition::Stale: break;
+    }
+    if (!face.cleanedSince.empty()) return "was cleaned and not looked at again";
+    if (!face.handled.empty()) return fmt::format("was {} and not looked at again", face.handled);
+    if (face.suspicion)
+        return fmt::format("may carry dirt: {} was found bad, and {}", state.where(face.suspicion->found),
+                           face.suspicion->way.size() < 2 ? "they touched" : "a cord or port touched both");
+    return "must be looked at again";
+}
+
+namespace {
+
+bool isTrusted(const JobState& state, const FaceId& id)
+{
+    const FaceState& face = state.face(id);
+    if (face.condition == FaceCondition::Fit) return true;
+    return face.condition == FaceCondition::NotSeen && face.covered == "factory cap" && state.policy("caps") == "trust";
+}
+
+}  // namespace
+
+bool bothFit(const JobState& state, const Link& link, End end)
+{
+    return isTrusted(state, decidingFace(state, {link.id, end, Side::Cord})) && isTrusted(state, decidingFace(state, {link.id, end, Side::Port}));
+}
+
+Result<void> mayMate(const JobState& state, const Link& link, End end)
+{
+    if (const auto mix = coreMix(state, link, end))
+        return failure(Error::Code::StepForbidden, fmt::format("Do not mate: {}. Find the right cord, or correct the plan.", *mix));
+    if (const auto pins = pinMix(state, link, end)) return failure(Error::Code::StepForbidden, fmt::format("Do not mate: {}.", *pins));
+    for (const Side side : {Side::Cord, Side::Port}) {
+        const FaceId id = decidingFace(state, {link.id, end, side});
+        if (isTrusted(state, id)) continue;
+        return failure(Error::Code::StepRefused,
+                       fmt::format("Not yet: the {} {}. Both faces must be seen fit before they touch.", state.where(id), whyNotFit(state, id)));
+    }
+    if (state.policy("sleeve") == "step" && !state.state(link.id).sleeves.contains(end))
+        return failure(Error::Code::StepRefused, fmt::format("Not yet: the sleeve of {} was not cleaned. Swab it, back and forth, then dry; press A.",
+                                                             state.where({link.id, end, Side::Port})));
+    return {};
+}
+
+Result<void> maySign(const JobState& state, const Link& link)
+{
+    std::vector<std::string> missing;
+    const LinkState& s = state.state(link.id);
+    for (const End end : {End::A, End::B})
+        if (!s.mated.contains(end)) missing.push_back(fmt::format("end {} is not mated", name(end)));
+    if (!s.loss)
+        missing.emplace_back("no loss was read");
+    else if (s.loss->verdict == LossVerdict::NotValid)
+        missing.emplace_back("the loss has no trustworthy reference");
+    for (const FaceId& id : link.faces())
+        if (state.face(id).suspicion) missing.push_back(fmt::format("the {} {}", state.where(id), whyNotFit(state, id)));
+    if (missing.empty()) return {};
+    std::string list;
+    for (const auto& m : missing) list += (list.empty() ? "" : ", ") + m;
+    return failure(Error::Code::StepRefused, fmt::format("Fibre {} cannot be signed yet: {}.", link.fibre, list));
+}
+
+LossTask lossTaskOf(const Link& link, ReferenceMethod method, const std::vector<Reading>& readings)
+{
+    return {link.id, {link.cable->fibre, link.cable->length, connectionsPerLink, static_cast<int>(link.cable->splices.size())}, method, {}, readings};
+}
+
+}  // namespace clendo

@@ -1,0 +1,171 @@
+#include "record/kit.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <set>
+
+namespace clendo {
+namespace {
+
+constexpr double nearlyUsed = 0.9;  // share of strokes or matings from which to take another along
+constexpr std::int64_t day = 86400, soon = 14 * day;
+constexpr std::int64_t proofHolds = 12 * 3600;  // a battery charged yesterday is not charged
+
+bool fits(const KitItem& item, std::string_view connector)
+{
+    const auto& list = item.what.connectors;
+    return list.empty() || std::find(list.begin(), list.end(), connector) != list.end();
+}
+
+bool contains(const std::vector<std::string>& list, std::string_view what) { return std::find(list.begin(), list.end(), what) != list.end(); }
+
+bool isAngled(std::string_view criteria) { return criteria.ends_with("apc"); }
+
+/// "1.25 mm" or "rectangular".
+std::string ferruleWords(const JobState& state, std::string_view connector)
+{
+    const ConnectorFamily* family = familyNamed(state.connectors, connector);
+    if (!family) return std::string(connector);
+    return family->ferrule ? fmt::format("{:g} mm", family->ferrule->value() / 1000) : "rectangular";
+}
+
+const KitItem* tipFor(const JobState& state, std::string_view connector)
+{
+    for (const auto& [id, item] : state.kit)
+        if (item.what.kind == "tip" && !item.what.gone && fits(item, connector)) return &item;
+    return nullptr;
+}
+
+void checkItem(const KitItem& item, const KitKind* kind, std::int64_t now, std::vector<KitTrouble>& out)
+{
+    const auto say = [&](std::string sentence) { out.push_back({item.what.id, std::move(sentence)}); };
+    if (kind && kind->calibrated) {
+        if (item.what.calibratedUntil == 0)
+            say(fmt::format("{} has no calibration date. Note it, or say on the record why it goes along.", item.what.id));
+        else if (item.what.calibratedUntil < now)
+            say(fmt::format("The calibration of {} ended {} days ago.", item.what.id, (now - item.what.calibratedUntil) / day));
+        else if (item.what.calibratedUntil < now + soon)
+            say(fmt::format("The calibration of {} ends in {} days.", item.what.id, (item.what.calibratedUntil - now) / day));
+    }
+    if (const auto left = leftOn(item); left && item.used >= nearlyUsed * item.what.most)
+        say(*left <= 0
+                ? fmt::format("{} is used up: {} of {} {}. Take a fresh one.", item.what.id, item.used, item.what.most, kind ? kind->counts : "uses")
+                : fmt::format("{} has {} of {} {} left. Take another along.", item.what.id, *left, item.what.most, kind ? kind->counts : "uses"));
+    if (!kind) return;
+    for (const auto& proof : kind->proofs) {
+        const auto done = item.proofs.find(proof);
+        if (done == item.proofs.end() || now - done->second.at > proofHolds)
+            say(fmt::format("{}: {}?", item.what.id, proof));
+        else if (!done->second.good)
+            say(fmt::format("{}: not {}.", item.what.id, proof));
+    }
+}
+
+}  // namespace
+
+std::string_view cleaningTarget(const JobState& state, const FaceId& face)
+{
+    if (face.side == Side::Cord) return "cord";
+    const Link* link = state.link(face.link);
+    return link ? name(link->cable->at(face.end).access) : std::string_view("adapter");
+}
+
+std::optional<int> leftOn(const KitItem& item)
+{
+    if (item.what.most <= 0) return std::nullopt;
+    return item.what.most - item.used;
+}
+
+std::vector<const KitItem*> toolsFor(const JobState& state, std::string_view connector, std::string_view target)
+{
+    std::vector<const KitItem*> out;
+    for (const auto& [id, item] : state.kit) {
+        const KitKind* kind = kitKindNamed(state.kitKinds, item.what.kind);
+        if (kind && !item.what.gone && contains(kind->cleans, target) && fits(item, connector)) out.push_back(&item);
+    }
+    std::stable_sort(out.begin(), out.end(), [](const KitItem* a, const KitItem* b) {
+        const bool worn = leftOn(*a).value_or(1) <= 0, other = leftOn(*b).value_or(1) <= 0;
+        return worn != other ? other : a->used < b->used;
+    });
+    return out;
+}
+
+std::vector<KitTrouble> readiness(const JobState& state, std::int64_t now)
+{
+    std::vector<KitTrouble> out;
+    for (const auto& [id, item] : state.kit)
+        if (!item.what.gone) checkItem(item, kitKindNamed(state.kitKinds, item.what.kind), now, out);
+    std::set<std::pair<std::string, std::string>> asked;
+    for (const auto& cable : state.cables)
+        for (const End end : {End::A, End::B})
+            for (const std::string_view target : {std::string_view("cord"), name(cable.at(end).access)}) {
+                if (!asked.insert({cable.connector, std::string(target)}).second) continue;
+                const auto tools = toolsFor(state, cable.connector, target);
+                const bool any = std::any_of(tools.begin(), tools.end(), [](const KitItem* t) { return leftOn(*t).value_or(1) > 0; });
+                const std::string what = target == "cord" ? "cord ends" : std::string(wordsFor(*accessNamed(target)));
+                if (!any)
+                    out.push_back({cable.id, fmt::format("Nothing in the kit cleans {} {} ({}).", cable.connector, what,
+                                                         ferruleWords(state, cable.connector))});
+            }
+    std::set<std::string> tips;
+    for (const auto& cable : state.cables)
+        if (tips.insert(cable.connector).second && !tipFor(state, cable.connector))
+            out.push_back({cable.id, fmt::format("No scope tip in the kit fits {} ({}).", cable.connector, ferruleWords(state, cable.connector))});
+    return out;
+}
+
+std::vector<KitTrouble> planTroubles(const std::vector<CablePlan>& cables, const std::vector<ConnectorFamily>& families)
+{
+    std::vector<KitTrouble> out;
+    std::map<std::tuple<std::string, std::string, int>, std::string> taken;
+    for (const auto& c : cables) {
+        const auto say = [&](std::string sentence) { out.push_back({c.id, std::move(sentence)}); };
+        const ConnectorFamily* family = familyNamed(families, c.connector);
+        if (!family)
+            say(fmt::format("Cable {}: the connector family “{}” is not known; no tool and no tip can be proposed.", c.id, c.connector));
+        else if (!family->holds(c.ferruleFibres))
+            say(fmt::format("Cable {}: a ferrule of {} does not hold {} fibre{}.", c.id, c.connector, c.ferruleFibres,
+                            c.ferruleFibres == 1 ? "" : "s"));
+        if (isMultimode(c) != c.criteria.starts_with("mm"))
+            say(fmt::format("Cable {}: faces of {} fibre are judged as “{}”: choose the class that fits.", c.id, c.fibre, c.criteria));
+        for (const End end : {End::A, End::B}) {
+            const CableEnd& e = c.at(end);
+            const std::string where = fmt::format("Cable {}, end {}", c.id, name(end));
+            if (!e.cordCriteria.empty() && isAngled(e.cordCriteria) != isAngled(c.criteria))
+                say(fmt::format("{}: an angled face would meet a flat one; both are harmed and most light is lost. Plan cords of one polish.",
+                                where));
+            if (!e.cordFibre.empty() && isMultimode(e.cordFibre) != isMultimode(c.fibre))
+                say(fmt::format("{}: a cord of {} on a cable of {}: core sizes are mixed.", where, e.cordFibre, c.fibre));
+            std::string clash;
+            for (int n = 0; n < c.ports(); ++n) {
+                const auto [it, fresh] = taken.emplace(std::tuple(c.place(end), c.panel(end), e.firstPort + n), c.id);
+                if (!fresh && clash.empty() && it->second != c.id)
+                    clash = fmt::format("{}: {} port {} is taken by cable {} already.", where, c.panel(end), e.firstPort + n, it->second);
+            }
+            if (!clash.empty()) say(clash);
+        }
+    }
+    return out;
+}
+
+std::string carryFor(const JobState& state, const FaceId& face, bool toClean)
+{
+    const Link* link = state.link(face.link);
+    if (!link) return {};
+    const std::string& connector = link->cable->connector;
+    const std::string_view target = cleaningTarget(state, face);
+    const KitItem* tip = tipFor(state, connector);
+    const std::string where = target == "cord" ? "cord end" : std::string(wordsFor(*accessNamed(target)));
+    std::string out = fmt::format("tip: {}, {}", tip ? tip->what.id : connector, where);
+    if (!toClean) return out;
+    const auto tools = toolsFor(state, connector, target);
+    if (!tools.empty()) return tools.front()->what.id + ", " + out;
+    return fmt::format("{} for {}, {}",
+                       target == "cord"       ? "tape pen or cassette"
+                       : target == "hardened" ? "pen for hardened ports"
+                                              : "tape pen or stick",
+                       connector, out);
+}
+
+}  // namespace clendo

@@ -1,0 +1,142 @@
+// What to do with a link: its loss, its trace, its signature.
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "record/plan_match.h"
+#include "record/ruling.h"
+
+namespace clendo {
+namespace {
+
+std::string direction(Direction d) { return d == Direction::AtoB ? "A to B" : "B to A"; }
+
+}  // namespace
+
+Ruling lossRuling(const JobState& state, const Link& link)
+{
+    Ruling r;
+    const LinkState& s = state.state(link.id);
+    std::string missing;
+    for (const Direction d : {Direction::AtoB, Direction::BtoA})
+        for (const int nm : state.wavelengthsFor(*link.cable))
+            if (!state.references.contains({d, double(nm)})) missing += fmt::format("{}{} nm {}", missing.empty() ? "" : ", ", nm, direction(d));
+    if (!s.loss) {
+        r.headline = missing.empty() ? "Read the loss" : "Set the reference";
+        r.sentence = missing.empty() ? fmt::format("Type what the meter shows for fibre {}, each wavelength, both directions.", link.fibre)
+                                     : fmt::format("A reference is measured, never assumed. Missing: {}.", missing);
+        r.help = {"Dark fibre, warm source, same wavelength on both, continuous wave. After the reference the cord stays on the source."};
+        r.actions = {
+            missing.empty() ? RulingAction{ActionKind::ReadPower, "Type the readings"} : RulingAction{ActionKind::SetReference, "Set the reference"},
+            {ActionKind::NextStep, "Next step"}};
+        return r;
+    }
+    const LossResult* worst = nullptr;
+    for (const auto& result : s.loss->results)
+        if (result.margin && (!worst || *result.margin < *worst->margin)) worst = &result;
+    switch (s.loss->verdict) {
+        case LossVerdict::Pass: r.tone = Tone::Fit, r.headline = "Within the limit"; break;
+        case LossVerdict::NearLimit: r.tone = Tone::Work, r.headline = "Too near to the limit to tell"; break;
+        case LossVerdict::Fail: r.tone = Tone::Damaged, r.headline = "Over the limit"; break;
+        case LossVerdict::NotValid: r.tone = Tone::Work, r.headline = "Not valid: reference first"; break;
+    }
+    if (worst && worst->limit)
+        r.sentence = fmt::format("{:.2f} dB at {:.0f} nm, worst way. Limit: {}. {:.2f} dB to spare, {:.2f} dB uncertain.", worst->worst->value(),
+                                 worst->wavelength.value(), worst->limit->sum, worst->margin->value(), worst->uncertainty.value());
+    for (const auto& warning : s.loss->warnings) r.help.push_back(warning.message);
+    r.actions = {{ActionKind::NextStep, "Next step"}, {ActionKind::ReadPower, "Type the readings"}, {ActionKind::SetReference, "Set the reference"}};
+    return r;
+}
+
+namespace {
+
+void addJointsOverLimit(Ruling& r, const JobState& state, const Link& link, const TraceShot& shot)
+{
+    if (!shot.found.span) return;
+    for (const auto& row : matchPlan(state, link, shot)) {
+        if (!row.planned && row.loss && *row.loss > Decibel(0.1))
+            r.help.push_back(fmt::format("{:.2f} dB at {:.0f} m stands in no plan: a bend, a crush or an unplanned splice.", row.loss->value(),
+                                         row.found->value()));
+        if (!row.overLimit()) continue;
+        const Decibel lost = row.bothWays.value_or(*row.loss);
+        if (r.tone == Tone::Fit) {
+            r.tone = Tone::Work;
+            r.headline = row.kind == "splice" ? "Open one splice" : "Look at one connection";
+        }
+        r.help.insert(r.help.begin(),
+                      fmt::format("{} loses {:.2f} dB{}; {:.2f} dB are allowed. Shoot the other wavelength too: a bend loses more at the longer one, "
+                                  "a splice about the same.",
+                                  row.name, lost.value(), row.bothWays ? ", mean of both ways" : " in this direction", row.limit->value()));
+    }
+}
+
+}  // namespace
+
+Ruling traceRuling(const JobState& state, const Link& link)
+{
+    Ruling r;
+    const LinkState& s = state.state(link.id);
+    if (s.traces.empty()) {
+        r.headline = "Shoot the fibre";
+        r.sentence = fmt::format("No trace of fibre {} yet. Open the file that the OTDR saved, or drop it here.", link.fibre);
+        r.help = {"Prove the fibre dark first. The launch cord must be proven: a crushed one looks like a dead link."};
+        r.actions = {{ActionKind::OpenTrace, "Open a trace"}, {ActionKind::NextStep, "Next step"}};
+        return r;
+    }
+    const TraceShot& shot = s.traces.back();
+    if (shot.found.launchFault) {
+        r.tone = Tone::Damaged;
+        r.headline = "The launch cord is broken";
+        r.sentence = *shot.found.launchFault;
+    } else if (!shot.found.span) {
+        r.tone = Tone::Work;
+        r.headline = "The link cannot be measured";
+        r.sentence = "The end of the fibre was not found in this shot. Choose a longer range, a longer pulse or more averaging.";
+    } else {
+        const auto& span = *shot.found.span;
+        const double planned = link.cable->length.value(), off = span.length().value() - planned;
+        const bool fits = std::abs(off) < std::max(20.0, 0.03 * planned);
+        r.tone = fits ? Tone::Fit : Tone::Work;
+        r.headline = fits ? "The trace fits the plan" : off < 0 ? "Shorter than planned" : "Longer than planned";
+        r.sentence = fmt::format("{:.0f} m of fibre, planned {:.0f} m", span.length().value(), planned);
+        if (span.loss) r.sentence += fmt::format("; {:.2f} dB in this direction at {:.0f} nm", span.loss->value(), shot.wavelength.value());
+        if (span.returnLoss) r.sentence += fmt::format("; return loss {:.1f} dB", span.returnLoss->value());
+        r.sentence += ".";
+    }
+    r.help = shot.found.notes;
+    addJointsOverLimit(r, state, link, shot);
+    for (const auto& e : shot.found.events)
+        if (e.kind == otdr::EventKind::Gain)
+            r.help.push_back(
+                fmt::format("The gain at {:.0f} m is a mismatch of fibres, not won light: shoot from the other end and average.", e.at.value()));
+    if (s.traces.size() == 1) r.help.emplace_back("One direction only: splice losses can be wrong by the fibres' mismatch.");
+    r.actions = {{ActionKind::NextStep, "Next step"}, {ActionKind::OpenTrace, "Open a trace"}};
+    return r;
+}
+
+Ruling signRuling(const JobState& state, const Link& link)
+{
+    Ruling r;
+    const LinkState& s = state.state(link.id);
+    if (s.signedAt) {
+        r.tone = Tone::Fit;
+        r.headline = "Signed off";
+        r.sentence = fmt::format("Fibre {} was signed by {}. The certificate holds what was seen, read and shot.", link.fibre, s.signedBy);
+        r.actions = {{ActionKind::Certificate, "Write the certificate"}, {ActionKind::NextStep, "Next step"}};
+        return r;
+    }
+    if (const auto ready = maySign(state, link); !ready) {
+        r.headline = "Not ready to sign";
+        r.sentence = ready.error().message;
+        r.actions = {{ActionKind::NextStep, "Next step"}, {ActionKind::Certificate, "Write the certificate"}};
+        return r;
+    }
+    r.tone = s.loss->verdict == LossVerdict::Pass ? Tone::Fit : Tone::Work;
+    r.headline = "Sign off";
+    r.sentence = fmt::format("Fibre {}: both ends mated after they were seen fit; loss: {}.", link.fibre, name(s.loss->verdict));
+    if (s.traces.empty()) r.help.emplace_back("No trace: this is a tier 1 result (loss, length, polarity).");
+    r.actions = {{ActionKind::Sign, "Sign off"}, {ActionKind::Certificate, "Write the certificate"}, {ActionKind::NextStep, "Next step"}};
+    return r;
+}
+
+}  // namespace clendo

@@ -1,0 +1,233 @@
+#include <QtTest>
+#include <random>
+
+#include "record/kit.h"
+#include "record/round.h"
+#include "record/ruling.h"
+#include "varrow_journal.h"
+
+using namespace clendo;
+
+namespace {
+
+constexpr std::int64_t morning = 1794902400, day = 86400;
+
+KitKept pen(int most = 500) { return {"pen 1", "pen", {"LC"}, {}, 0, most, {}, false}; }
+
+bool says(const std::vector<KitTrouble>& troubles, const char* words)
+{
+    return std::any_of(troubles.begin(), troubles.end(), [&](const KitTrouble& t) { return t.sentence.find(words) != std::string::npos; });
+}
+
+CablePlan cable(const std::string& id)
+{
+    CablePlan c = varrowCable(4);
+    c.id = id;
+    return c;
+}
+
+}  // namespace
+
+/// The kit, the rules of planning, and the round's order.
+class TestKit : public QObject {
+    Q_OBJECT
+private slots:
+    void strokesAndMatingsAreCountedFromTheJournal()
+    {
+        Journal j;
+        j.add(pen(10)).add(KitKept{"RC-1", "cord", {"LC"}, {}, 0, 500, "sm-upc", false});
+        j.add(FaceCleaned{cordA, "dry", 4, "pen 1"}).add(FaceCleaned{portA, "dry", 5, "pen 1"}).add(FaceCleaned{portA, "dry", 9, "another"});
+        j.add(Joined{portA, {"RC-1", End::A, Side::Cord}});
+        const JobState s = j.state();
+        QCOMPARE(s.kit.find("pen 1")->second.used, 9);
+        QCOMPARE(s.kit.find("RC-1")->second.used, 1);
+        QCOMPARE(leftOn(s.kit.find("pen 1")->second), std::optional(1));
+        QVERIFY(says(readiness(s, morning), "pen 1 has 1 of 10 strokes left"));
+        j.add(FaceCleaned{portA, "dry", 1, "pen 1"});
+        QVERIFY(says(readiness(j.state(), morning), "pen 1 is used up"));
+    }
+    void readinessNamesWhatIsOpen_data()
+    {
+        QTest::addColumn<int>("calibratedDays");  // from now; 0: no date
+        QTest::addColumn<QString>("expected");
+        QTest::newRow("no date") << 0 << "no calibration date";
+        QTest::newRow("over") << -3 << "ended 3 days ago";
+        QTest::newRow("soon") << 5 << "ends in 5 days";
+        QTest::newRow("good") << 100 << "";
+    }
+    void readinessNamesWhatIsOpen()
+    {
+        QFETCH(int, calibratedDays);
+        QFETCH(QString, expected);
+        Journal j;
+        j.add(KitKept{"meter 1", "meter", {}, "PM-2207", calibratedDays == 0 ? 0 : morning + calibratedDays * day, 0, {}, false});
+        const auto open = readiness(j.state(), morning);
+        if (expected.isEmpty())
+            QVERIFY(!says(open, "calibration"));
+        else
+            QVERIFY(says(open, expected.toUtf8().constData()));
+        QVERIFY(says(open, "meter 1: battery charged?"));
+        j.add(KitProved{"meter 1", "battery charged", true}).add(KitProved{"meter 1", "port seen clean", false});
+        const auto after = readiness(j.state(), morning + 600);
+        QVERIFY(!says(after, "battery charged"));
+        QVERIFY(says(after, "meter 1: not port seen clean"));
+        QVERIFY(says(readiness(j.state(), morning + 2 * day), "battery charged?"));  // yesterday's battery
+    }
+    void connectorsWithoutToolOrTipAreSaid()
+    {
+        Journal j;
+        auto open = readiness(j.state(), morning);
+        QVERIFY(says(open, "Nothing in the kit cleans LC cord ends (1.25 mm)"));
+        QVERIFY(says(open, "cleans LC behind an adapter"));
+        QVERIFY(says(open, "No scope tip in the kit fits LC"));
+        j.add(pen()).add(KitKept{"tip", "tip", {"SC"}, {}, 0, 0, {}, false});
+        open = readiness(j.state(), morning);
+        QVERIFY(!says(open, "Nothing in the kit"));
+        QVERIFY(says(open, "No scope tip"));
+        CablePlan outdoor = cable("VP-30");
+        outdoor.connector = "hardened SC";
+        outdoor.endB.access = Access::Hardened;
+        j.add(CablePlanned{outdoor});
+        QVERIFY(says(readiness(j.state(), morning), "hardened SC in a hardened port"));
+        KitKept gone = pen();
+        gone.gone = true;
+        j.add(gone);
+        QVERIFY(says(readiness(j.state(), morning), "cleans LC cord ends"));
+    }
+    void theLeastUsedToolIsProposedFirstAndAWornOneLast()
+    {
+        Journal j;
+        j.add(pen(10)).add(KitKept{"pen 2", "pen", {}, {}, 0, 10, {}, false}).add(KitKept{"mpo", "pen", {"MPO"}, {}, 0, 10, {}, false});
+        j.add(FaceCleaned{cordA, "dry", 3, "pen 1"});
+        const auto names = [&](const JobState& s) {
+            std::string out;
+            for (const auto* tool : toolsFor(s, "LC", "cord")) out += tool->what.id + ";";
+            return out;
+        };
+        QCOMPARE(names(j.state()), std::string("pen 2;pen 1;"));
+        j.add(FaceCleaned{cordA, "dry", 10, "pen 2"});
+        QCOMPARE(names(j.state()), std::string("pen 1;pen 2;"));
+        QVERIFY(toolsFor(j.state(), "LC", "sleeve").empty());
+        QVERIFY(carryFor(j.state(), cordA, true).starts_with("pen 1, tip"));
+    }
+
+    void theRulesOfPlanning_data()
+    {
+        QTest::addColumn<QString>("change");
+        QTest::addColumn<QString>("expected");  // empty: nothing is said
+        QTest::newRow("sound") << ""
+                               << "";
+        QTest::newRow("angled with flat") << "apc cord"
+                                          << "an angled face would meet a flat one";
+        QTest::newRow("angled with angled") << "all apc"
+                                            << "";
+        QTest::newRow("core sizes") << "om4 cord"
+                                    << "core sizes are mixed";
+        QTest::newRow("unknown family") << "family"
+                                        << "is not known";
+        QTest::newRow("too many for the ferrule") << "ferrule"
+                                                  << "does not hold 2 fibres";
+        QTest::newRow("class of the other kind") << "class"
+                                                 << "choose the class that fits";
+        QTest::newRow("one port twice") << "port"
+                                        << "port 3 is taken by cable VP-04";
+        QTest::newRow("same panel, next ports") << "next ports"
+                                                << "";
+    }
+    void theRulesOfPlanning()
+    {
+        QFETCH(QString, change);
+        QFETCH(QString, expected);
+        CablePlan c = cable("VP-04");
+        std::vector<CablePlan> all{c};
+        if (change == "apc cord") all[0].endB.cordCriteria = "sm-apc";
+        if (change == "all apc") all[0].criteria = all[0].endA.cordCriteria = "sm-apc";
+        if (change == "om4 cord") all[0].endA.cordFibre = "OM4";
+        if (change == "family") all[0].connector = "XY";
+        if (change == "ferrule") all[0].ferruleFibres = 2;
+        if (change == "class") all[0].fibre = "OM3";
+        if (change == "port" || change == "next ports") {
+            CablePlan second = cable("VP-05");
+            second.endA.firstPort = second.endB.firstPort = change == "port" ? 3 : 5;
+            all.push_back(second);
+        }
+        const auto families = loadConnectors(dataFolder());
+        QVERIFY(families);
+        const auto troubles = planTroubles(all, *families);
+        if (expected.isEmpty())
+            QVERIFY2(troubles.empty(), troubles.empty() ? "" : troubles.front().sentence.c_str());
+        else
+            QVERIFY(says(troubles, expected.toUtf8().constData()));
+    }
+    void dataFilesThatAreDamagedAreErrors_data()
+    {
+        QTest::addColumn<QString>("text");
+        QTest::newRow("nothing") << "";
+        QTest::newRow("a list") << "[]";
+        QTest::newRow("another file") << R"({"format":"clendo-polish"})";
+        QTest::newRow("no names") << R"({"format":"clendo-connectors","families":[{"fibres":[1]}]})";
+        QTest::newRow("minus one fibre") << R"({"format":"clendo-connectors","families":[{"name":"a","fibres":[-1]}]})";
+        QTest::newRow("kit without titles") << R"({"format":"clendo-kit","kinds":[{"kind":"pen"}]})";
+    }
+    void dataFilesThatAreDamagedAreErrors()
+    {
+        QFETCH(QString, text);
+        QVERIFY(!parseConnectors(text.toStdString()));
+        QVERIFY(!parseKitKinds(text.toStdString()));
+    }
+
+    void theRoundGoesByPlaceAndChangesTheTipOnce()
+    {
+        Journal j;
+        CablePlan second = cable("VP-05");
+        second.connector = "SC";
+        second.endA.firstPort = second.endB.firstPort = 21;
+        j.add(CablePlanned{second});
+        const auto changes = [](const Round& round, const char* place) {
+            int n = 0;
+            std::string tip;
+            for (const auto& step : round.left)
+                if (step.kind == StepKind::Look && step.place == place && step.carry != std::exchange(tip, step.carry)) ++n;
+            return n;
+        };
+        JobState s = j.state();
+        const Round byTips = roundOf(s);
+        QCOMPARE(changes(byTips, "Tide Hall"), 4);  // two families, cord ends and adapters
+        // all that is to do at Tide Hall comes before anything at the hut
+        const auto firstAtB = std::find_if(byTips.left.begin(), byTips.left.end(), [](const Step& step) { return step.place == "Breakwater Hut"; });
+        QVERIFY(std::none_of(firstAtB, byTips.left.end(), [](const Step& step) { return step.place == "Tide Hall"; }));
+        JobSet job = s.job;
+        job.policies["order"] = "ports";
+        j.add(job);
+        s = j.state();
+        const Round byPorts = roundOf(s);
+        QVERIFY(changes(byPorts, "Tide Hall") > 4);
+        QCOMPARE(byPorts.all, byTips.all);
+        // two people: each has the own place, and light in both
+        const Round hut = roundOf(s, "Breakwater Hut");
+        QVERIFY(std::all_of(hut.left.begin(), hut.left.end(), [](const Step& step) { return step.place != "Tide Hall"; }));
+        QVERIFY(std::any_of(hut.left.begin(), hut.left.end(), [](const Step& step) { return step.kind == StepKind::Loss; }));
+        QCOMPARE(placesOf(s), (std::vector<std::string>{"Tide Hall", "Breakwater Hut"}));
+        const auto list = carryList(byPorts.left, "Tide Hall");
+        QVERIFY(list.size() >= 4);
+        QCOMPARE(std::set<std::string>(list.begin(), list.end()).size(), list.size());
+    }
+    void workOutOfOrderIsTakenOutOfTheRound()
+    {
+        std::mt19937 random(3);
+        Journal j;
+        int left = int(roundOf(j.state()).left.size());
+        std::vector<FaceId> faces{cordA, portA, cordB, portB};
+        std::shuffle(faces.begin(), faces.end(), random);
+        for (const auto& face : faces) {
+            j.look(face);
+            const JobState s = j.state();
+            const Round round = roundOf(s);
+            QCOMPARE(int(round.left.size()), --left);
+            QVERIFY(std::none_of(round.left.begin(), round.left.end(),
+                                 [&](const Step& step) { return step.kind == StepKind::Look && step.face == face; }));
+        }
+    }
+};
+QTEST_APPLESS_MAIN(TestKit)
+#include "test_kit.moc"
