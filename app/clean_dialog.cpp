@@ -17,8 +17,8 @@ constexpr std::array<const char*, 3> methodNames{"dry", "wet-then-dry", "fresh-t
 
 }  // namespace
 
-CleanDialog::CleanDialog(const CleaningAdvice& advice, QWidget* parent)
-    : QDialog(parent), methods_(new QListWidget(this)), strokes_(new QSpinBox(this))
+CleanDialog::CleanDialog(const CleaningAdvice& advice, const QStringList& tools, QWidget* parent)
+    : QDialog(parent), methods_(new QListWidget(this)), strokes_(new QSpinBox(this)), tools_(new QComboBox(this))
 {
     setObjectName(QStringLiteral("cleanDialog"));
     setWindowTitle(tr("What did you do?"));
@@ -36,6 +36,12 @@ CleanDialog::CleanDialog(const CleaningAdvice& advice, QWidget* parent)
     auto* row = new QHBoxLayout;
     row->addWidget(new QLabel(tr("Strokes (+ and −)"), this));
     row->addWidget(strokes_);
+    tools_->setObjectName(QStringLiteral("cleaningTool"));
+    tools_->addItems(tools);
+    tools_->setFocusPolicy(Qt::NoFocus);
+    tools_->setVisible(!tools.isEmpty());
+    if (!tools.isEmpty()) row->addWidget(new QLabel(tr("with (W)"), this));
+    row->addWidget(tools_);
     row->addStretch();
     auto* buttons = new QDialogButtonBox(this);
     buttons->addButton(tr("File it (Enter)"), QDialogButtonBox::AcceptRole)->setProperty("first", true);
@@ -63,6 +69,8 @@ void CleanDialog::keyPressEvent(QKeyEvent* event)
         strokes_->stepUp();
     else if (key == Qt::Key_Minus || key == Qt::Key_Left)
         strokes_->stepDown();
+    else if (key == Qt::Key_W && tools_->count() > 0)
+        tools_->setCurrentIndex((tools_->currentIndex() + 1) % tools_->count());
     else if (key == Qt::Key_Return || key == Qt::Key_Enter)
         accept();
     else

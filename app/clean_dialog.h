@@ -1,4 +1,5 @@
 #pragma once
+#include <QComboBox>
 #include <QDialog>
 #include <QListWidget>
 #include <QSpinBox>
@@ -11,7 +12,10 @@ namespace clendo {
 class CleanDialog : public QDialog {
     Q_OBJECT
 public:
-    explicit CleanDialog(const CleaningAdvice& advice, QWidget* parent = nullptr);
+    /// `tools`: of the kit, those that fit, the likeliest first.
+    CleanDialog(const CleaningAdvice& advice, const QStringList& tools, QWidget* parent = nullptr);
+    /// Of the kit; empty where none is in it.
+    [[nodiscard]] QString tool() const { return tools_->currentText(); }
     [[nodiscard]] std::string method() const;
     [[nodiscard]] int strokes() const { return strokes_->value(); }
 
@@ -21,6 +25,7 @@ protected:
 private:
     QListWidget* methods_;
     QSpinBox* strokes_;
+    QComboBox* tools_;
 };
 
 }  // namespace clendo

@@ -10,7 +10,7 @@ namespace {
 
 JobState folded(const std::vector<Entry>& entries, const Rules& rules, int unreadable)
 {
-    JobState state = fold(entries, rules);
+    JobState state = fold(entries, rules, QDateTime::currentSecsSinceEpoch());
     if (unreadable > 0) state.troubles.push_back(std::to_string(unreadable) + " entries of this job could not be read; they are kept in the file.");
     return state;
 }
@@ -43,26 +43,26 @@ Result<ReadJob> JobSession::read(const QString& path)
 
 void JobSession::refold() { state_ = folded(entries_, rules_, unreadable_); }
 
+void JobSession::tick()
+{
+    if (!agedSince(state_, QDateTime::currentSecsSinceEpoch())) return;
+    refold();
+    emit changed();
+}
+
 bool JobSession::file(const Fact& fact, const Evidence* evidence) { return file(std::vector{fact}, evidence); }
 
 bool JobSession::file(const std::vector<Fact>& facts, const Evidence* evidence)
 {
-    const std::size_t before = entries_.size();
-    std::optional<Error> trouble;
-    for (const auto& fact : facts) {
-        auto entry = store_->file(fact, who_.toStdString(), QDateTime::currentSecsSinceEpoch(), evidence);
-        if (!entry) {
-            trouble = entry.error();
-            break;
-        }
-        entries_.push_back(std::move(*entry));
+    auto filed = store_->file(facts, who_.toStdString(), QDateTime::currentSecsSinceEpoch(), evidence);
+    if (!filed) {
+        emit said(QString::fromStdString(filed.error().message), true);
+        return false;
     }
-    if (entries_.size() > before) {
-        refold();
-        emit changed();
-    }
-    if (trouble) emit said(QString::fromStdString(trouble->message), true);
-    return !trouble;
+    entries_.insert(entries_.end(), std::make_move_iterator(filed->begin()), std::make_move_iterator(filed->end()));
+    refold();
+    emit changed();
+    return true;
 }
 
 bool JobSession::takeBackLast()

@@ -39,6 +39,9 @@ public:
     /// Takes the last entry back by a correction. Planning and settings are not taken back this way.
     bool takeBackLast();
 
+    /// To be called now and then: faces age.
+    void tick();
+
     void say(const QString& sentence, bool trouble) { emit said(sentence, trouble); }
 
 signals:

@@ -4,13 +4,15 @@
 #include <QDateTime>
 #include <QDir>
 #include <QHBoxLayout>
-#include <QKeyEvent>
 #include <QPushButton>
 #include <QTimer>
 #include <QVBoxLayout>
 
 #include "app/batch_view.h"
+#include "app/big_words.h"
 #include "app/clocks_bar.h"
+#include "app/journal_desk.h"
+#include "app/learn_desk.h"
 #include "app/live_desk.h"
 #include "app/look_view.h"
 #include "app/loss_view.h"
@@ -39,7 +41,9 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), watched_(new Watc
     ageing_ = new QTimer(this);
     ageing_->setInterval(30000);
     connect(ageing_, &QTimer::timeout, this, [this] {
-        if (session_) clocks_->show(session_->entries(), session_->state(), QDateTime::currentSecsSinceEpoch());
+        if (!session_) return;
+        session_->tick();
+        clocks_->show(session_->entries(), session_->state(), QDateTime::currentSecsSinceEpoch());
     });
     ageing_->start();
     resize(1280, 800);
@@ -149,7 +153,7 @@ void MainWindow::refresh()
         jobLabel_->setText(tr("Clendo"), true);
         rulesLabel_->setText(tr("Ctrl+N new job · Ctrl+O open"));
         ribbon_->show(nullptr, nullptr, {});
-        round_->show({}, {}, {});
+        round_->show({}, {}, {}, {});
         Ruling welcome;
         welcome.headline = "Open or make a job";
         welcome.sentence = "A job holds the plan, what was seen, read and shot, and the certificates. Ctrl+N makes a new one, Ctrl+O opens one.";
@@ -170,7 +174,7 @@ void MainWindow::refresh()
                              .arg(QString::fromStdString(state.job.edition), l ? QString::fromStdString(l->cable->criteria) : QString(),
                                   QString::fromUtf8(method.data(), static_cast<qsizetype>(method.size()))));
     ribbon_->show(&state, l, chosen_);
-    round_->show(roundOf(state), state, QString::fromStdString(chosen_.link));
+    round_->show(roundOf(state, place_), state, QString::fromStdString(chosen_.link), QString::fromStdString(place_));
     switch (desk_) {
         case Desk::Look:
             if (l && live_->hasSource()) live_->pointAt(chosen_, state);
@@ -179,15 +183,21 @@ void MainWindow::refresh()
         case Desk::Loss: loss_->show(*session_, l); break;
         case Desk::Trace: trace_->show(*session_, l); break;
         case Desk::Sign: sign_->show(state, l); break;
+        case Desk::Journal: journal_->show(session_->entries(), state, chosen_); break;
+        case Desk::Learn: learn_->show(state); break;
         case Desk::Batch: break;
     }
-    ruling_->show(rulingNow());
+    const Ruling ruling = rulingNow();
+    ruling_->show(ruling);
+    if (bigWords_ && bigWords_->isVisible()) bigWords_->show(ruling, l ? QString::fromStdString(l->where(chosen_)) : QString());
     clocks_->show(session_->entries(), state, QDateTime::currentSecsSinceEpoch());
 }
 
 Ruling MainWindow::rulingNow() const
 {
     if (desk_ == Desk::Batch) return batch_->ruling();
+    if (desk_ == Desk::Journal) return journalRuling(session_->state(), session_->entries());
+    if (desk_ == Desk::Learn) return learnRuling(session_->state());
     const Link* l = link();
     if (!l) return emptyJobRuling();
     switch (desk_) {
@@ -195,7 +205,9 @@ Ruling MainWindow::rulingNow() const
         case Desk::Loss: return lossRuling(session_->state(), *l);
         case Desk::Trace: return traceRuling(session_->state(), *l);
         case Desk::Sign: return signRuling(session_->state(), *l);
-        case Desk::Batch: break;
+        case Desk::Batch:
+        case Desk::Journal:
+        case Desk::Learn: break;
     }
     return emptyJobRuling();
 }
@@ -209,7 +221,8 @@ void MainWindow::choose(const FaceId& face)
 
 void MainWindow::showDesk(Desk desk)
 {
-    if (desk != Desk::Look) live_->stop();  // a live picture that nobody sees could be filed unseen
+    if (!session_ && (desk == Desk::Journal || desk == Desk::Learn)) return;  // there is nothing to read yet
+    if (desk != Desk::Look) live_->stop();                                    // a live picture that nobody sees could be filed unseen
     desk_ = desk;
     stack_->setCurrentWidget(viewOf(desk));
     setFocus();
@@ -234,6 +247,18 @@ QWidget* MainWindow::viewOf(Desk desk)
             if (!sign_) stack_->addWidget(sign_ = new SignView(this));
             return sign_;
         case Desk::Batch: return &batch();
+        case Desk::Journal:
+            if (!journal_) {
+                stack_->addWidget(journal_ = new JournalDesk(this));
+                connect(journal_, &JournalDesk::faceChosen, this, [this](const FaceId& face) {
+                    choose(face);
+                    showDesk(Desk::Look);
+                });
+            }
+            return journal_;
+        case Desk::Learn:
+            if (!learn_) stack_->addWidget(learn_ = new LearnDesk(this));
+            return learn_;
     }
     return look_;
 }
@@ -256,6 +281,7 @@ void MainWindow::goTo(const Step& step)
     switch (step.kind) {
         case StepKind::Look:
         case StepKind::Clean:
+        case StepKind::Sleeve:
         case StepKind::Mate: showDesk(Desk::Look); break;
         case StepKind::Reference:
         case StepKind::Loss: showDesk(Desk::Loss); break;
@@ -264,84 +290,22 @@ void MainWindow::goTo(const Step& step)
     }
 }
 
+void MainWindow::toggleBigWords()
+{
+    if (!bigWords_) {
+        bigWords_ = new BigWords(centralWidget());
+        bigWords_->hide();
+    }
+    bigWords_->setVisible(!bigWords_->isVisible());
+    refresh();
+}
+
+void MainWindow::resizeEvent(QResizeEvent* event)
+{
+    QMainWindow::resizeEvent(event);
+    if (bigWords_) bigWords_->setGeometry(centralWidget()->rect());
+}
+
 void MainWindow::say(const QString& sentence, bool trouble) { clocks_->say(sentence, trouble); }
-
-void MainWindow::keyPressEvent(QKeyEvent* event)
-{
-    if (event->modifiers() & (Qt::ControlModifier | Qt::AltModifier)) return QMainWindow::keyPressEvent(event);
-    if (desk_ == Desk::Batch && batchKey(event->key())) return;
-    switch (event->key()) {
-        case Qt::Key_Left: return moveFace(-1);
-        case Qt::Key_Right: return moveFace(1);
-        case Qt::Key_Up: return moveLink(-1);
-        case Qt::Key_Down: return moveLink(1);
-        case Qt::Key_1: return showDesk(Desk::Look);
-        case Qt::Key_2: return showDesk(Desk::Loss);
-        case Qt::Key_3: return showDesk(Desk::Trace);
-        case Qt::Key_4: return showDesk(Desk::Sign);
-        case Qt::Key_5: return showDesk(Desk::Batch);
-        case Qt::Key_Return:
-        case Qt::Key_Enter:
-            if (!ruling_->shown().actions.empty()) act(ruling_->shown().actions.front().kind);
-            return;
-        case Qt::Key_P: return act(ActionKind::TakePicture);
-        case Qt::Key_C: return act(ActionKind::Clean);
-        case Qt::Key_M: return act(ActionKind::Mate);
-        case Qt::Key_N:
-        case Qt::Key_Space: return act(ActionKind::NextStep);
-        case Qt::Key_R: return act(ActionKind::SetReference);
-        case Qt::Key_T: return act(ActionKind::ReadPower);
-        case Qt::Key_O: return askForFile();
-        case Qt::Key_S: return sign(event->modifiers() & Qt::ShiftModifier);
-        case Qt::Key_W: return act(ActionKind::Certificate);
-        case Qt::Key_Z: return act(ActionKind::Undo);
-        case Qt::Key_B: return act(ActionKind::PlanCable);
-        case Qt::Key_U: return unroll();
-        case Qt::Key_V: return toggleLive();
-        case Qt::Key_K: return turnKey();
-        case Qt::Key_Plus:
-        case Qt::Key_Minus: return live_->turnFocus(event->key() == Qt::Key_Plus ? 1 : -1);
-        case Qt::Key_X: return overrule();
-        case Qt::Key_D:
-            if (trace_ && desk_ == Desk::Trace) trace_->nextShot();
-            return;
-        case Qt::Key_Escape: return setFocus();
-        default: QMainWindow::keyPressEvent(event);
-    }
-}
-
-void MainWindow::moveFace(int by)
-{
-    const Link* l = link();
-    if (!l) return;
-    const auto faces = l->faces();
-    const auto at = std::find(faces.begin(), faces.end(), chosen_) - faces.begin();
-    const auto next = std::clamp<std::ptrdiff_t>(at + by, 0, static_cast<std::ptrdiff_t>(faces.size()) - 1);
-    choose(faces[static_cast<std::size_t>(next)]);
-}
-
-void MainWindow::moveLink(int by)
-{
-    if (!session_ || session_->state().links.empty()) return;
-    const auto& links = session_->state().links;
-    const auto at = std::find_if(links.begin(), links.end(), [&](const Link& l) { return l.id == chosen_.link; }) - links.begin();
-    const auto next = std::clamp<std::ptrdiff_t>(at + by, 0, static_cast<std::ptrdiff_t>(links.size()) - 1);
-    choose({links[static_cast<std::size_t>(next)].id, chosen_.end, chosen_.side});
-}
-
-void MainWindow::nextStep()
-{
-    if (!session_) return;
-    const Round round = roundOf(session_->state());
-    // damaged faces wait for somebody to decide: the round goes past them
-    for (const auto& step : round.left) {
-        const bool stuck = step.kind == StepKind::Clean && session_->state().face(step.face).condition == FaceCondition::Damaged;
-        const bool blockedMate = step.kind == StepKind::Mate && session_->state().link(step.link) &&
-                                 !mayMate(session_->state(), *session_->state().link(step.link), step.end);
-        const bool same = step.kind != StepKind::Mate && desk_ == Desk::Look && step.face == chosen_ && !step.face.link.empty();
-        if (!stuck && !blockedMate && !same) return goTo(step);
-    }
-    say(round.left.empty() ? tr("The round is done.") : tr("Nothing else can be done now: what is left waits for a decision."), false);
-}
 
 }  // namespace clendo

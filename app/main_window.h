@@ -14,7 +14,10 @@ class QTimer;
 namespace clendo {
 
 class BatchView;
+class BigWords;
 class ClocksBar;
+class JournalDesk;
+class LearnDesk;
 class LiveDesk;
 class LookView;
 class LossView;
@@ -27,7 +30,7 @@ class TraceIntake;
 class TraceView;
 class WatchedFolder;
 
-enum class Desk { Look, Loss, Trace, Sign, Batch };
+enum class Desk { Look, Loss, Trace, Sign, Batch, Journal, Learn };
 
 /// Ribbon, round, desk, ruling and clocks. Holds what is chosen and nothing else; every fact goes through the session.
 class MainWindow : public QMainWindow {
@@ -57,6 +60,8 @@ public:
     [[nodiscard]] Desk desk() const { return desk_; }
 
     void takePicture(const QString& path);
+    /// Shows what would come of a table of cables, and plans what is accepted.
+    void importTable(const QString& path);
     void openTrace(const QString& path);
 
 signals:
@@ -66,6 +71,7 @@ protected:
     bool batchKey(int key);
     void keyPressEvent(QKeyEvent*) override;
     void showEvent(QShowEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
 
 private:
     void buildParts();
@@ -83,13 +89,24 @@ private:
     void moveLink(int by);
     void clean();
     void mate();
+    void cleanSleeve();
+    void handled();
+    void joinTestCord();
+    void showContacts();
+    void choosePolicies();
     void sign(bool wholeCable);
     void writeCertificate();
     void planCable();
+    void askForTable();
+    void saveTableExample();
+    void showKit();
+    void nextPlace();
+    void showCarry();
+    void toggleBigWords();
+    void sound(const FaceId& face);
     void unroll();
     void toggleLive();
     void turnKey();
-    void toggleStopAtFirstBad();
     void judged(const FaceId& face);
     void chooseScope(QMenu* menu);
     void calibrate();
@@ -110,7 +127,9 @@ private:
     QString simulatedScope_;
     FaceId chosen_;
     Desk desk_ = Desk::Look;
-    bool dark_ = false;
+    bool dark_ = false, soundOn_ = true;
+    std::string place_;  ///< of which the round is shown; empty: all
+    FaceId refused_;     ///< whose mating was refused by the last key
 
     QFrame* bar_;
     class TextBlock *jobLabel_, *rulesLabel_;
@@ -125,6 +144,9 @@ private:
     TraceView* trace_ = nullptr;
     SignView* sign_ = nullptr;
     BatchView* batch_ = nullptr;
+    JournalDesk* journal_ = nullptr;
+    LearnDesk* learn_ = nullptr;
+    BigWords* bigWords_ = nullptr;
     QTimer* ageing_;
 };
 

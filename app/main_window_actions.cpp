@@ -8,14 +8,10 @@
 #include <QMessageBox>
 #include <QPushButton>
 
-#include "app/clean_dialog.h"
 #include "app/live_desk.h"
-#include "app/look_view.h"
 #include "app/loss_view.h"
 #include "app/main_window.h"
-#include "app/overrule_dialog.h"
 #include "app/picture_intake.h"
-#include "app/plan_dialog.h"
 #include "app/ruling_view.h"
 #include "app/theme.h"
 #include "app/trace_intake.h"
@@ -44,6 +40,10 @@ void MainWindow::buildActions()
     shortcut(QKeySequence::Quit, [this] { close(); });
     shortcut(QKeySequence(Qt::Key_F9), [this] { setDark(!dark_); });
     shortcut(QKeySequence(Qt::Key_F3), [this] { showProfiles(); });
+    shortcut(QKeySequence(Qt::CTRL | Qt::Key_I), [this] { askForTable(); });
+    shortcut(QKeySequence(Qt::Key_F5), [this] { showKit(); });
+    shortcut(QKeySequence(Qt::Key_F8), [this] { toggleBigWords(); });
+    shortcut(QKeySequence(Qt::Key_F4), [this] { choosePolicies(); });
     shortcut(QKeySequence(Qt::Key_F1), [this] { showKeys(); });
     shortcut(QKeySequence(Qt::Key_F10), [this] { openMenu(); });
     connect(menuButton_, &QPushButton::clicked, this, &MainWindow::openMenu);
@@ -57,6 +57,12 @@ void MainWindow::openMenu()
     QMenu* job = menu.addMenu(tr("&Job"));
     entry(job, tr("&New job …"), tr("Ctrl+N"), [this] { askForJob(true); });
     entry(job, tr("&Open job …"), tr("Ctrl+O"), [this] { askForJob(false); });
+    entry(job, tr("&Cables from a table …"), tr("Ctrl+I"), [this] { askForTable(); });
+    entry(job, tr("An &example of such a table …"), QString(), [this] { saveTableExample(); });
+    entry(job, tr("&Kit …"), tr("F5"), [this] { showKit(); });
+    entry(job, tr("Policy …"), tr("F4"), [this] { choosePolicies(); });
+    entry(job, tr("What to take &along"), tr("Y"), [this] { showCarry(); });
+    entry(job, tr("Only one &place"), tr("L"), [this] { nextPlace(); });
     entry(job, tr("&Watch a scope's folder …"), tr("Ctrl+F"), [this] { askForWatchedFolder(); });
     entry(job, tr("Who works &here …"), QString(), [this] {
         bool ok = false;
@@ -69,6 +75,7 @@ void MainWindow::openMenu()
     for (const auto& [kind, text] : std::initializer_list<std::pair<ActionKind, QString>>{{ActionKind::NextStep, tr("Next step")},
                                                                                           {ActionKind::TakePicture, tr("Take a picture")},
                                                                                           {ActionKind::Clean, tr("I cleaned it")},
+                                                                                          {ActionKind::CleanSleeve, tr("I cleaned the sleeve")},
                                                                                           {ActionKind::Mate, tr("Mate")},
                                                                                           {ActionKind::SetReference, tr("Set the reference")},
                                                                                           {ActionKind::ReadPower, tr("Type the readings")},
@@ -78,17 +85,20 @@ void MainWindow::openMenu()
                                                                                           {ActionKind::Undo, tr("Take back the last entry")},
                                                                                           {ActionKind::PlanCable, tr("Plan a cable")}})
         entry(step, text, keyOf(kind), [this, action = kind] { act(action); });
+    entry(step, tr("What happened to the face …"), tr("H"), [this] { handled(); });
+    entry(step, tr("Joined with a test cord …"), tr("J"), [this] { joinTestCord(); });
     entry(step, tr("Ferrule held the other way"), tr("K"), [this] { turnKey(); });
-    entry(step, session_ && session_->state().job.stopAtFirstBad ? tr("Look at all groups of fibres") : tr("Stop at the first bad group of fibres"),
-          QString(), [this] { toggleStopAtFirstBad(); });
     QMenu* view = menu.addMenu(tr("&View"));
     int n = 0;
-    for (const QString& text : {tr("Look"), tr("Light"), tr("Trace"), tr("Sign-off"), tr("Many at once")}) {
+    for (const QString& text : {tr("Look"), tr("Light"), tr("Trace"), tr("Sign-off"), tr("Many at once"), tr("Journal"), tr("What it teaches")}) {
         const auto desk = static_cast<Desk>(n++);
         entry(view, text, QString::number(n), [this, desk] { showDesk(desk); });
     }
     entry(view, tr("Face &unrolled"), tr("U"), [this] { unroll(); });
+    entry(view, tr("What touched what"), tr("G"), [this] { showContacts(); });
     entry(step, tr("Overrule a finding …"), tr("X"), [this] { overrule(); });
+    entry(view, tr("Large words"), tr("F8"), [this] { toggleBigWords(); });
+    entry(view, soundOn_ ? tr("Sounds off") : tr("Sounds on"), QString(), [this] { soundOn_ = !soundOn_; });
     entry(view, dark_ ? tr("Light theme") : tr("Dark theme"), tr("F9"), [this] { setDark(!dark_); });
     entry(&menu, tr("&Profiles …"), tr("F3"), [this] { showProfiles(); });
     entry(&menu, tr("&Keys"), tr("F1"), [this] { showKeys(); });
@@ -104,16 +114,17 @@ void MainWindow::askForWatchedFolder()
 
 void MainWindow::showKeys()
 {
-    QMessageBox::information(
-        this, tr("Keys"),
-        tr("N or Space  next step\n← →  face along the ribbon\n↑ ↓  fibre\n1 2 3 4 5  look, light, trace, sign-off, many at once\nEnter  the "
-           "first action of the ruling\n"
-           "P  take a picture\nC  I cleaned it\nM  mate\nR  set the reference\nT  type the readings\nO  open a picture or "
-           "trace\nD  other shot\nK  ferrule held with its key up or down\nV  live picture, + − focus of the simulated scope\nU "
-           " the face unrolled\nX  overrule a "
-           "finding\nS  sign the fibre, Shift+S the cable\n"
-           "W  write the certificates of the fibre and its cable\nZ  take back the last entry\nB  plan a cable\nEsc  out of a "
-           "field\nF3  profiles\nF9  dark\nF10  menu"));
+    QMessageBox::information(this, tr("Keys"),
+                             tr("N or Space  next step\n← →  face along the ribbon\n↑ ↓  fibre\n1 2 3 4 5 6 7  look, light, trace, sign-off, many at "
+                                "once, journal, what it teaches\nL  only one place\nY  what to take along\nEnter  the "
+                                "first action of the ruling, also a pedal that sends Page Down\n"
+                                "P  take a picture\nC  I cleaned it\nA  I cleaned the sleeve\nM  mate\nH  touched, dropped, capped …\nJ  joined with "
+                                "a test cord\nG  what touched what\nR  set the reference\nT  type the readings\nO  open a picture or "
+                                "trace\nD  other shot\nK  ferrule held with its key up or down\nV  live picture, + − focus of the simulated scope\nU "
+                                " the face unrolled\nX  overrule a "
+                                "finding\nS  sign the fibre, Shift+S the cable\n"
+                                "W  write the certificates of the fibre and its cable\nZ  take back the last entry\nB  plan a cable\nEsc  out of a "
+                                "field\nF3  profiles\nF4  the job's policy\nF5  the kit\nF8  large words\nF9  dark\nF10  menu"));
 }
 
 void MainWindow::act(ActionKind action)
@@ -122,6 +133,7 @@ void MainWindow::act(ActionKind action)
     switch (action) {
         case ActionKind::NextStep: return nextStep();
         case ActionKind::Clean: return clean();
+        case ActionKind::CleanSleeve: return cleanSleeve();
         case ActionKind::Mate: return mate();
         case ActionKind::OpenTrace: return askForFile();
         case ActionKind::Sign: return sign(false);
@@ -148,28 +160,6 @@ void MainWindow::act(ActionKind action)
             if (!saved) say(QString::fromStdString(saved.error().message), true);
             return;
     }
-}
-
-void MainWindow::clean()
-{
-    if (!link()) return;
-    if (session_->state().state(chosen_.link).mated.contains(chosen_.end))
-        say(tr("This pair is mated. Cleaning it means it was opened: both faces must be seen again."), false);
-    CleanDialog dialog(adviceFor(session_->state().face(chosen_)), this);
-    if (dialog.exec() != QDialog::Accepted) return;
-    if (session_->file(FaceCleaned{chosen_, dialog.method(), dialog.strokes()})) say(tr("Filed. Now look again."), false);
-    showDesk(Desk::Look);
-}
-
-void MainWindow::mate()
-{
-    const Link* l = link();
-    if (!l) return;
-    if (session_->state().state(l->id).mated.contains(chosen_.end)) return say(tr("This pair is mated already."), false);
-    if (const auto ok = mayMate(session_->state(), *l, chosen_.end); !ok) return say(QString::fromStdString(ok.error().message), true);
-    // filing folds the state anew: what `l` points to is gone then
-    const QString done = tr("Mated: fibre %1 at %2.").arg(l->fibre).arg(QString::fromStdString(l->place(chosen_.end)));
-    if (session_->file(Mated{l->id, chosen_.end})) say(done, false);
 }
 
 void MainWindow::sign(bool wholeCable)
@@ -209,37 +199,6 @@ void MainWindow::writeCertificate()
     say(tr("Certificates of fibre %1 and of cable %2 are in %3 (PDF, JSON, CSV).").arg(l->fibre).arg(QString::fromStdString(l->cable->id), folder),
         false);
     emit certificateWritten(written);
-}
-
-void MainWindow::planCable()
-{
-    PlanDialog dialog(this);
-    if (dialog.exec() != QDialog::Accepted) return;
-    const CablePlan cable = dialog.cable();
-    for (const auto& known : session_->state().cables)
-        if (known.id == cable.id)
-            return say(tr("The job has a cable %1 already. Give this one another name.").arg(QString::fromStdString(cable.id)), true);
-    if (!session_->file(CablePlanned{cable})) return;
-    choose({cable.id + "/1", End::A, Side::Cord});
-    say(tr("Planned: cable %1, fibres 1 to %2.").arg(QString::fromStdString(cable.id)).arg(cable.fibres), false);
-}
-
-void MainWindow::unroll()
-{
-    look_->toggleUnrolled();
-    showDesk(Desk::Look);
-}
-
-void MainWindow::overrule()
-{
-    const Link* l = link();
-    if (!l) return;
-    showDesk(Desk::Look);
-    const Try* look = session_->state().face(chosen_).lastJudged();
-    if (!look) return say(tr("This face was not judged yet: there is nothing to overrule."), true);
-    OverruleDialog dialog(chosen_, *look, session_->state().criteriaFor(*l), this);
-    if (dialog.exec() != QDialog::Accepted) return;
-    if (session_->file(dialog.fact())) say(tr("Filed: the record keeps what was measured and what you say. Z takes it back."), false);
 }
 
 void MainWindow::askForFile()

@@ -9,6 +9,7 @@
 #include "app/main_window.h"
 #include "app/picture_intake.h"
 #include "app/profiles_dialog.h"
+#include "modules/sounds.h"
 #include "modules/video.h"
 #include "record/ferrule.h"
 
@@ -32,6 +33,7 @@ void MainWindow::judged(const FaceId& face)
 {
     const Link* l = session_->state().link(face.link);
     if (!l) return;
+    sound(face);
     const auto condition = name(session_->state().face(face).condition);
     if (l->cable->ferruleFibres <= 1)
         return say(tr("Judged: %1 is %2.")
@@ -41,6 +43,15 @@ void MainWindow::judged(const FaceId& face)
     if (const auto next = nextGroup(session_->state(), face);
         next && ferruleOf(session_->state(), chosen_).front() == ferruleOf(session_->state(), face).front())
         choose(*next);  // the next picture is filed from there on
+}
+
+void MainWindow::sound(const FaceId& face)
+{
+    if (!soundOn_) return;
+    const auto condition = session_->state().face(decidingFace(session_->state(), face)).condition;
+    if (condition == FaceCondition::NotSeen || condition == FaceCondition::Stale) return;
+    if (const auto module = sounds())
+        module->play(condition == FaceCondition::Fit ? Sound::Fit : condition == FaceCondition::Damaged ? Sound::Damaged : Sound::Work);
 }
 
 void MainWindow::turnKey()
@@ -53,17 +64,6 @@ void MainWindow::turnKey()
     say(up ? tr("Ferrules are held with the key up: fibre 1 is at the left of a picture.")
            : tr("Ferrules are held with the key down: fibre 1 is at the right of a picture."),
         false);
-}
-
-void MainWindow::toggleStopAtFirstBad()
-{
-    if (!session_) return;
-    JobSet job = session_->state().job;
-    job.stopAtFirstBad = !job.stopAtFirstBad;
-    const bool stop = job.stopAtFirstBad;
-    if (session_->file(job))
-        say(stop ? tr("From now on: stop at the first bad group of fibres.") : tr("From now on: look at all groups of fibres before cleaning."),
-            false);
 }
 
 void MainWindow::toggleLive()

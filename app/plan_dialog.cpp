@@ -3,89 +3,80 @@
 #include <fmt/format.h>
 
 #include <QDialogButtonBox>
-#include <QFormLayout>
+#include <QGridLayout>
 #include <QPushButton>
-#include <QRegularExpression>
 
 #include "app/theme.h"
+#include "plant/plan_text.h"
+#include "record/kit.h"
 
 namespace clendo {
 
-std::optional<Metre> parseLength(QString text)
-{
-    text = text.trimmed().toLower();
-    double factor = 1;
-    if (text.endsWith(QLatin1String("km")))
-        factor = 1000, text.chop(2);
-    else if (text.endsWith(QLatin1Char('m')))
-        text.chop(1);
-    bool ok = false;
-    const double value = text.trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&ok) * factor;
-    return ok && std::isfinite(value) ? std::optional(Metre(value)) : std::nullopt;
-}
-
-Result<std::vector<Splice>> parseSplices(const QString& text)
-{
-    std::vector<Splice> out;
-    const auto parts = text.split(QLatin1Char(';'), Qt::SkipEmptyParts);
-    for (const QString& part : parts) {
-        static const QRegularExpression form(QStringLiteral(R"(^\s*([0-9.,]+)(?:\s*(km|m)\b)?\s*(.*?)\s*$)"));
-        const auto match = form.match(part);
-        const auto at = match.hasMatch() ? parseLength(match.captured(1) + match.captured(2)) : std::nullopt;
-        if (!at)
-            return failure(
-                Error::Code::PlanInvalid,
-                fmt::format(
-                    "“{}” is not a splice. Write the distance from end A, then a name; a semicolon between two: 1180 manhole 3; 1905 sea wall.",
-                    part.trimmed().toStdString()));
-        const QString label = match.captured(3).isEmpty() ? QString::number(out.size() + 1) : match.captured(3);
-        out.push_back({label.toStdString(), *at});
-    }
-    return out;
-}
-
-PlanDialog::PlanDialog(QWidget* parent)
-    : QDialog(parent),
-      fibres_(new QSpinBox(this)),
-      ferrule_(new QSpinBox(this)),
-      fibre_(new QComboBox(this)),
-      criteria_(new QComboBox(this)),
-      trouble_(new QLabel(this))
+PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<ConnectorFamily>& families, const CablePlan* like, QWidget* parent)
+    : QDialog(parent), planned_(planned), families_(families), fibres_(new QSpinBox(this)), ferrule_(new QSpinBox(this)), trouble_(new QLabel(this))
 {
     setObjectName(QStringLiteral("planDialog"));
     setWindowTitle(tr("Plan a cable"));
+    const QStringList classes{QStringLiteral("sm-upc"), QStringLiteral("sm-apc"),   QStringLiteral("sm-pc"),
+                              QStringLiteral("mm-pc"),  QStringLiteral("sm-multi"), QStringLiteral("mm-multi")};
+    const QStringList cords = QStringList{tr("as the cable")} + classes;
     id_ = edit("cableId", tr("VP-04"));
     placeA_ = edit("placeA", tr("Tide Hall"));
     panelA_ = edit("panelA", tr("TH-R2"));
+    portsA_ = edit("portsA", tr("1-12; empty: from 1"));
     placeB_ = edit("placeB", tr("Breakwater Hut"));
     panelB_ = edit("panelB", tr("BH box"));
+    portsB_ = edit("portsB", tr("1-12; empty: from 1"));
     length_ = edit("cableLength", tr("2400 m"));
     splices_ = edit("splices", tr("1180 manhole 3; 1905 sea wall"));
+    cordA_ = choice("cordA", cords);
+    cordB_ = choice("cordB", cords);
+    accessA_ = choice("accessA", {tr("behind an adapter"), tr("inside a device"), tr("in a hardened port")});
+    accessB_ = choice("accessB", {tr("behind an adapter"), tr("inside a device"), tr("in a hardened port")});
     fibres_->setObjectName(QStringLiteral("fibres"));
     fibres_->setRange(1, 864);
     fibres_->setValue(12);
-    fibre_->addItems({QStringLiteral("OS2"), QStringLiteral("OS1"), QStringLiteral("indoor-outdoor"), QStringLiteral("OM3"), QStringLiteral("OM4"),
-                      QStringLiteral("OM5")});
-    criteria_->addItems({QStringLiteral("sm-upc"), QStringLiteral("sm-apc"), QStringLiteral("sm-pc"), QStringLiteral("mm-pc"),
-                         QStringLiteral("sm-multi"), QStringLiteral("mm-multi")});
-    trouble_->setObjectName(QStringLiteral("planTrouble"));
-    trouble_->setWordWrap(true);
-    tint(trouble_, QPalette::WindowText, theme().damaged);
-    auto* form = new QFormLayout(this);
-    form->addRow(tr("Cable"), id_);
-    form->addRow(tr("End A, place"), placeA_);
-    form->addRow(tr("End A, panel"), panelA_);
-    form->addRow(tr("End B, place"), placeB_);
-    form->addRow(tr("End B, panel"), panelB_);
-    form->addRow(tr("Fibres"), fibres_);
+    fibre_ = choice("fibreKind", {QStringLiteral("OS2"), QStringLiteral("OS1"), QStringLiteral("indoor-outdoor"), QStringLiteral("OM3"),
+                                  QStringLiteral("OM4"), QStringLiteral("OM5")});
+    QStringList names;
+    for (const auto& family : families_) names << QString::fromStdString(family.name);
+    connector_ = choice("connector", names);
+    criteria_ = choice("criteria", classes);
     ferrule_->setObjectName(QStringLiteral("ferruleFibres"));
     ferrule_->setRange(1, 24);
-    form->addRow(tr("In one ferrule"), ferrule_);
-    form->addRow(tr("Fibre"), fibre_);
-    form->addRow(tr("End faces"), criteria_);
-    form->addRow(tr("Length"), length_);
-    form->addRow(tr("Splices from A"), splices_);
-    form->addRow(trouble_);
+    connect(connector_, &QComboBox::currentTextChanged, this, [this](const QString& name) {
+        const auto* family = familyNamed(families_, name.toStdString());
+        if (family && !family->holds(ferrule_->value()))
+            ferrule_->setValue(family->holds(12) ? 12 : family->fibres.empty() ? 1 : family->fibres.front());
+    });
+    trouble_->setObjectName(QStringLiteral("planTrouble"));
+    trouble_->setWordWrap(true);
+    trouble_->setMinimumHeight(em(2.6));
+    tint(trouble_, QPalette::WindowText, theme().damaged);
+
+    auto* grid = new QGridLayout;
+    grid->setHorizontalSpacing(em(0.8));
+    int row = 0;
+    const auto line = [&](const QString& label, QWidget* left, QWidget* right) {
+        grid->addWidget(new QLabel(label, this), row, 0);
+        grid->addWidget(left, row, 1, 1, right ? 1 : 2);
+        if (right) grid->addWidget(right, row, 2);
+        ++row;
+    };
+    line(tr("Cable"), id_, nullptr);
+    grid->addWidget(new QLabel(tr("End A"), this), row, 1);
+    grid->addWidget(new QLabel(tr("End B"), this), row++, 2);
+    line(tr("Place"), placeA_, placeB_);
+    line(tr("Panel"), panelA_, panelB_);
+    line(tr("Ports"), portsA_, portsB_);
+    line(tr("Behind the panel"), accessA_, accessB_);
+    line(tr("Cords that come there"), cordA_, cordB_);
+    line(tr("Fibres, in one ferrule"), fibres_, ferrule_);
+    line(tr("Fibre, connector"), fibre_, connector_);
+    line(tr("End faces judged as"), criteria_, nullptr);
+    line(tr("Length"), length_, nullptr);
+    line(tr("Splices, from A"), splices_, nullptr);
+    grid->addWidget(trouble_, row, 0, 1, 3);
     auto* buttons = new QDialogButtonBox(this);
     auto* ok = buttons->addButton(tr("Plan it (Enter)"), QDialogButtonBox::AcceptRole);
     ok->setProperty("first", true);
@@ -93,8 +84,12 @@ PlanDialog::PlanDialog(QWidget* parent)
     buttons->addButton(tr("Back (Esc)"), QDialogButtonBox::RejectRole);
     connect(buttons, &QDialogButtonBox::accepted, this, &PlanDialog::accept);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-    form->addRow(buttons);
-    setMinimumWidth(em(30));
+    auto* layout = new QVBoxLayout(this);
+    layout->addLayout(grid);
+    layout->addWidget(buttons);
+    setMinimumWidth(em(40));
+    if (like) begin(*like);
+    id_->setFocus();
 }
 
 QLineEdit* PlanDialog::edit(const char* objectName, const QString& hint)
@@ -105,8 +100,42 @@ QLineEdit* PlanDialog::edit(const char* objectName, const QString& hint)
     return e;
 }
 
-void PlanDialog::accept()
+QComboBox* PlanDialog::choice(const char* objectName, const QStringList& choices)
 {
+    auto* box = new QComboBox(this);
+    box->setObjectName(QString::fromLatin1(objectName));
+    box->addItems(choices);
+    return box;
+}
+
+/// All but its name and its splices; its ports go on where the other cable's end.
+void PlanDialog::begin(const CablePlan& like)
+{
+    const auto text = [](const std::string& s) { return QString::fromStdString(s); };
+    placeA_->setText(text(like.placeA));
+    placeB_->setText(text(like.placeB));
+    panelA_->setText(text(like.panelA));
+    panelB_->setText(text(like.panelB));
+    fibre_->setCurrentText(text(like.fibre));
+    connector_->setCurrentText(text(like.connector));
+    criteria_->setCurrentText(text(like.criteria));
+    ferrule_->setValue(like.ferruleFibres);
+    fibres_->setValue(like.fibres);
+    length_->setText(QStringLiteral("%1 m").arg(like.length.value()));
+    for (const auto& [end, ports, cord, access] : {std::tuple(End::A, portsA_, cordA_, accessA_), std::tuple(End::B, portsB_, cordB_, accessB_)}) {
+        int next = 1;
+        for (const auto& c : planned_)
+            for (const End other : {End::A, End::B})
+                if (c.place(other) == like.place(end) && c.panel(other) == like.panel(end)) next = std::max(next, c.at(other).firstPort + c.ports());
+        ports->setText(QStringLiteral("%1-%2").arg(next).arg(next + like.ports() - 1));
+        if (!like.at(end).cordCriteria.empty()) cord->setCurrentText(text(like.at(end).cordCriteria));
+        access->setCurrentIndex(static_cast<int>(like.at(end).access));
+    }
+}
+
+Result<CablePlan> PlanDialog::typed() const
+{
+    const auto bad = [](std::string sentence) -> Result<CablePlan> { return failure(Error::Code::PlanInvalid, std::move(sentence)); };
     CablePlan c;
     c.id = id_->text().trimmed().toStdString();
     c.placeA = placeA_->text().trimmed().toStdString();
@@ -114,21 +143,49 @@ void PlanDialog::accept()
     c.panelA = panelA_->text().trimmed().isEmpty() ? c.placeA : panelA_->text().trimmed().toStdString();
     c.panelB = panelB_->text().trimmed().isEmpty() ? c.placeB : panelB_->text().trimmed().toStdString();
     c.fibre = fibre_->currentText().toStdString();
+    c.connector = connector_->currentText().toStdString();
     c.criteria = criteria_->currentText().toStdString();
     c.fibres = fibres_->value();
     c.ferruleFibres = ferrule_->value();
-    if (c.ferruleFibres > 1) c.connector = "MPO";
-    c.length = parseLength(length_->text()).value_or(Metre(0));
-    const auto splices = parseSplices(splices_->text());
-    const auto ok = splices.and_then([&](const std::vector<Splice>& s) {
-        c.splices = s;
-        return check(c);
+    c.length = parseLength(length_->text().toStdString()).value_or(Metre(0));
+    for (const auto& [end, ports, cord, access] : {std::tuple(&c.endA, portsA_, cordA_, accessA_), std::tuple(&c.endB, portsB_, cordB_, accessB_)}) {
+        if (cord->currentIndex() > 0) end->cordCriteria = cord->currentText().toStdString();
+        end->access = static_cast<Access>(access->currentIndex());
+        if (ports->text().trimmed().isEmpty()) continue;
+        const auto range = parsePorts(ports->text().toStdString());
+        if (!range) return bad(fmt::format("“{}” is no range of ports. Write the first and the last: 1-12.", ports->text().toStdString()));
+        if (range->first != range->second && range->second - range->first + 1 != c.ports())
+            return bad(fmt::format("Ports {} to {} are {}, and the cable needs {}.", range->first, range->second, range->second - range->first + 1,
+                                   c.ports()));
+        end->firstPort = range->first;
+    }
+    for (const auto& known : planned_)
+        if (known.id == c.id) return bad(fmt::format("The job has a cable {} already. Give this one another name.", c.id));
+    return parseSplices(splices_->text().toStdString()).and_then([&](std::vector<Splice> splices) -> Result<CablePlan> {
+        c.splices = std::move(splices);
+        if (const auto ok = check(c); !ok) return tl::unexpected(ok.error());
+        return c;
     });
-    if (!ok) {
-        trouble_->setText(QString::fromStdString(ok.error().message));
+}
+
+void PlanDialog::accept()
+{
+    const auto cable = typed();
+    if (!cable) {
+        trouble_->setText(QString::fromStdString(cable.error().message));
         return;
     }
-    cable_ = c;
+    auto all = planned_;
+    all.push_back(*cable);
+    QString warning;
+    for (const auto& trouble : planTroubles(all, families_))
+        if (trouble.about == cable->id) warning += (warning.isEmpty() ? "" : " ") + QString::fromStdString(trouble.sentence);
+    if (!warning.isEmpty() && warning != warned_) {
+        warned_ = warning;
+        trouble_->setText(tr("%1 Enter again: plan it all the same.").arg(warning));
+        return;
+    }
+    cable_ = *cable;
     QDialog::accept();
 }
 

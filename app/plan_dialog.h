@@ -5,15 +5,18 @@
 #include <QLineEdit>
 #include <QSpinBox>
 
+#include "plant/connectors.h"
 #include "plant/plan.h"
 
 namespace clendo {
 
-/// One cable from nothing: two ends, fibres, length, splices. Enter accepts what is complete; else a sentence says what is missing.
+/// One cable from nothing, or like another: two ends, fibres, length, splices. Enter accepts what is complete; else a sentence says what is missing.
+/// What is against the rules of the trade is said, and a second Enter plans it all the same.
 class PlanDialog : public QDialog {
     Q_OBJECT
 public:
-    explicit PlanDialog(QWidget* parent = nullptr);
+    /// `planned`: the job's cables. `like`: what the fields begin with; may be null.
+    PlanDialog(const std::vector<CablePlan>& planned, const std::vector<ConnectorFamily>& families, const CablePlan* like, QWidget* parent = nullptr);
     [[nodiscard]] const CablePlan& cable() const { return cable_; }
 
 protected:
@@ -21,17 +24,18 @@ protected:
 
 private:
     QLineEdit* edit(const char* objectName, const QString& hint);
+    QComboBox* choice(const char* objectName, const QStringList& choices);
+    void begin(const CablePlan& like);
+    Result<CablePlan> typed() const;
 
-    QLineEdit *id_, *placeA_, *panelA_, *placeB_, *panelB_, *length_, *splices_;
+    const std::vector<CablePlan> planned_;
+    const std::vector<ConnectorFamily> families_;
+    QLineEdit *id_, *placeA_, *panelA_, *portsA_, *placeB_, *panelB_, *portsB_, *length_, *splices_;
     QSpinBox *fibres_, *ferrule_;
-    QComboBox *fibre_, *criteria_;
+    QComboBox *fibre_, *connector_, *criteria_, *cordA_, *cordB_, *accessA_, *accessB_;
+    QString warned_;  ///< what was said at the last Enter
     QLabel* trouble_;
     CablePlan cable_;
 };
-
-/// "1180, 1905" or "1180 manhole 3; 1905 sea wall" as splices. An Error names the part that is no distance.
-Result<std::vector<Splice>> parseSplices(const QString& text);
-/// A length with comma or point, with or without m or km.
-std::optional<Metre> parseLength(QString text);
 
 }  // namespace clendo

@@ -87,18 +87,22 @@ QVariant RoundModel::data(const QModelIndex& index, int role) const
 Qt::ItemFlags RoundModel::flags(const QModelIndex& index) const { return stepAt(index) ? Qt::ItemIsEnabled | Qt::ItemIsSelectable : Qt::NoItemFlags; }
 
 RoundView::RoundView(QWidget* parent)
-    : QFrame(parent), progress_(new TextBlock(this)), card_(new TextBlock(this)), list_(new QListView(this)), model_(new RoundModel(this))
+    : QFrame(parent),
+      title_(new TextBlock(this)),
+      progress_(new TextBlock(this)),
+      card_(new TextBlock(this)),
+      list_(new QListView(this)),
+      model_(new RoundModel(this))
 {
     setObjectName(QStringLiteral("round"));
     setAutoFillBackground(true);
     setBackgroundRole(QPalette::AlternateBase);
-    auto* title = new TextBlock(this);
-    title->setSingleLine();
-    title->setText(tr("The round"), true);
+    title_->setObjectName(QStringLiteral("roundTitle"));
+    title_->setSingleLine();
     progress_->setObjectName(QStringLiteral("roundProgress"));
     progress_->setSingleLine();
     auto* head = new QHBoxLayout;
-    head->addWidget(title);
+    head->addWidget(title_);
     head->addStretch();
     head->addWidget(progress_);
     card_->setObjectName(QStringLiteral("nextStep"));
@@ -122,9 +126,10 @@ RoundView::RoundView(QWidget* parent)
     connect(list_, &QListView::clicked, this, chosen);
 }
 
-void RoundView::show(const Round& round, const JobState& state, const QString& chosenLink)
+void RoundView::show(const Round& round, const JobState& state, const QString& chosenLink, const QString& place)
 {
     const Theme& t = theme();
+    title_->setText(place.isEmpty() ? tr("The round") : place, true);
     progress_->setText(tr("%1 of %2 done").arg(round.done).arg(round.all));
     tint(list_, QPalette::Base, t.panel);
     card_->setCard(t.fit);

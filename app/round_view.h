@@ -40,12 +40,14 @@ class RoundView : public QFrame {
     Q_OBJECT
 public:
     explicit RoundView(QWidget* parent = nullptr);
-    void show(const Round& round, const JobState& state, const QString& chosenLink);
+    /// `place`: of which alone the round is; empty: all.
+    void show(const Round& round, const JobState& state, const QString& chosenLink, const QString& place);
 
 signals:
     void stepChosen(const Step& step);
 
 private:
+    TextBlock* title_;
     TextBlock* progress_;
     TextBlock* card_;
     QListView* list_;

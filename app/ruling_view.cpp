@@ -27,6 +27,7 @@ QString keyOf(ActionKind kind)
     switch (kind) {
         case ActionKind::TakePicture: return QStringLiteral("P");
         case ActionKind::Clean: return QStringLiteral("C");
+        case ActionKind::CleanSleeve: return QStringLiteral("A");
         case ActionKind::Mate: return QStringLiteral("M");
         case ActionKind::NextStep: return QStringLiteral("N");
         case ActionKind::SetReference: return QStringLiteral("R");

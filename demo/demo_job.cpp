@@ -13,6 +13,7 @@
 #include "pictures/decode.h"
 #include "record/state.h"
 #include "store/job_store.h"
+#include "world/face_world.h"
 #include "world/trace_world.h"
 
 namespace clendo {
@@ -97,6 +98,7 @@ public:
         file(CablePlanned{varrowCable()});
         file(CablePlanned{varrowTrunk()});
         houseRule();
+        kit();
         for (int n = 1; n <= 12; ++n) writeTraces(n);
         faces();
         light();
@@ -118,6 +120,39 @@ private:
             if (rule.zone == Zone::D && rule.kind == RuleKind::Defect) rule.lower = Micrometre(3);
         }
         file(ProfileKept{profile->edition, profileText(*profile)});
+    }
+    /// What technician 1 carries: one pen nearly used up, one meter whose calibration ends soon.
+    void kit()
+    {
+        constexpr std::int64_t day = 86400;
+        file(KitKept{"scope 1", "scope", {}, "VS-0192", 0, 0, {}, false});
+        file(KitKept{"tip LC", "tip", {"LC"}, {}, 0, 0, {}, false});
+        file(KitKept{"tip MPO", "tip", {"MPO"}, {}, 0, 0, {}, false});
+        file(KitKept{"pen 1", "pen", {"LC"}, {}, 0, 20, {}, false});
+        file(KitKept{"pen MPO", "pen", {"MPO"}, {}, 0, 500, {}, false});
+        file(KitKept{"cassette 1", "cassette", {}, {}, 0, 500, {}, false});
+        file(KitKept{"sticks LC", "sticks", {"LC"}, {}, 0, 100, {}, false});
+        file(KitKept{"alcohol", "alcohol", {}, {}, 0, 0, {}, false});
+        file(KitKept{"RC-1", "cord", {"LC"}, "RC-1", 0, 500, "sm-upc", false});
+        file(KitKept{"source 1", "source", {}, "LS-3310", morning + 200 * day, 0, {}, false});
+        file(KitKept{"meter 1", "meter", {}, "PM-2207", morning + 9 * day, 0, {}, false});
+    }
+    /// Test cord RC-1 goes from port to port; at the third its end is found dirty, so what it touched before must be seen again.
+    void testCord()
+    {
+        const FaceId cord{"RC-1", End::A, Side::Cord};
+        const auto seen = [&](const face::Picture& picture, const char* name) {
+            const Evidence evidence{name, encodePng(picture)};
+            file(FaceSeen{cord, sha256(evidence.bytes), evidence.name, face::measure(picture, {}).front()}, &evidence);
+        };
+        seen(demoPicture(cord, 0), "RC-1-1.png");
+        for (const int n : {10, 11}) {
+            const FaceId port{fmt::format("VP-04/{}", n), End::A, Side::Port};
+            lookAndClean(port, cleaningsFor(port));
+            file(Joined{port, cord});
+            file(FaceCovered{port, "capped"});
+        }
+        seen(world::takePicture(world::makeFace(world::Story::Dusty, 7), {}), "RC-1-2.png");
     }
     void fail(const Error& error)
     {
@@ -149,7 +184,8 @@ private:
         look(face, 0);
         int n = 0;
         for (const char* method : methods) {
-            file(FaceCleaned{face, method, 1});
+            const bool dry = std::string_view(method) == "dry";
+            file(FaceCleaned{face, method, 1, dry ? "pen 1" : face.side == Side::Port ? "sticks LC" : "cassette 1"});
             look(face, ++n);
         }
     }
@@ -170,6 +206,7 @@ private:
             for (const End end : {End::A, End::B}) {
                 const std::string link = fmt::format("VP-04/{}", n);
                 for (const Side side : {Side::Cord, Side::Port}) lookAndClean({link, end, side}, cleaningsFor({link, end, side}));
+                file(SleeveCleaned{link, end});
                 file(Mated{link, end});
             }
         // fibres 5 to 8: every state a face can be in
@@ -182,6 +219,8 @@ private:
         look({"VP-04/7", End::A, Side::Port}, 0);
         lookAndClean({"VP-04/8", End::A, Side::Port}, {"dry", "wet-then-dry", "fresh-tool"});
         look({"VP-04/9", End::A, Side::Cord}, 0);
+        for (const int n : {7, 9}) file(FaceCovered{{fmt::format("VP-04/{}", n), End::A, Side::Cord}, "capped"});
+        testCord();
         // the trunk: one ferrule was looked at, two of its fibres are dirty
         look({"VP-11/1", End::A, Side::Cord}, 0);
     }

@@ -2,6 +2,7 @@
 #include <QLibrary>
 #include <mutex>
 
+#include "modules/sounds.h"
 #include "modules/trace_plot.h"
 #include "modules/video.h"
 #include "modules/vision.h"
@@ -39,6 +40,16 @@ Result<Video> video()
     static Video loaded;  // the window's thread only
     if (loaded.file) return loaded;
     return entryOf<void (*)(Video*)>("clendo-video.so", "clendo_video", "no live pictures from cameras and files").map([](auto entry) {
+        entry(&loaded);
+        return loaded;
+    });
+}
+
+Result<Sounds> sounds()
+{
+    static Sounds loaded;  // the window's thread only
+    if (loaded.play) return loaded;
+    return entryOf<void (*)(Sounds*)>("clendo-sound.so", "clendo_sounds", "no sounds").map([](auto entry) {
         entry(&loaded);
         return loaded;
     });

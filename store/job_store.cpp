@@ -10,6 +10,8 @@
 #include <QUrl>
 #include <QUuid>
 #include <QVariant>
+#include <future>
+#include <optional>
 
 #include "files/files.h"
 
@@ -158,25 +160,64 @@ Result<std::unique_ptr<JobStore>> JobStore::open(const QString& path)
     return store;
 }
 
+namespace {
+
+/// A line as the file holds it.
+struct Line {
+    std::int64_t id = 0, at = 0;
+    std::string who, kind;
+    QByteArray body;
+};
+
+using Read = std::vector<std::optional<Entry>>;
+
+void readLines(std::span<Line> lines, std::span<std::optional<Entry>> into)
+{
+    for (std::size_t i = 0; i < lines.size(); ++i) {
+        Line& line = lines[i];
+        auto fact = factFrom(line.kind, {line.body.constData(), static_cast<std::size_t>(line.body.size())});
+        if (fact) into[i] = Entry{line.id, line.at, std::move(line.who), std::move(*fact)};
+    }
+}
+
+constexpr std::size_t fewLines = 2000;  // below it a thread costs more than it saves
+
+}  // namespace
+
 Result<std::vector<Entry>> JobStore::entries(int* unreadable) const
 {
     QSqlQuery q(database());
     q.setForwardOnly(true);
-    if (!q.exec(QStringLiteral("SELECT id, at, who, kind, body FROM journal ORDER BY id")))
+    // as bytes: a body is read as UTF-8 again, and the way through UTF-16 costs more than reading it
+    if (!q.exec(QStringLiteral("SELECT id, at, who, kind, CAST(body AS BLOB) FROM journal ORDER BY id")))
         return failure(Error::Code::JobDamaged, "The job's journal cannot be read. Restore the file from a copy.",
                        q.lastError().text().toStdString());
+    std::vector<Line> lines;
+    while (q.next())
+        lines.push_back({q.value(0).toLongLong(), q.value(1).toLongLong(), q.value(2).toString().toStdString(), q.value(3).toString().toStdString(),
+                         q.value(4).toByteArray()});
+    Read read(lines.size());
+    const std::size_t half = lines.size() < fewLines ? 0 : lines.size() / 2;
+    auto first =
+        std::async(std::launch::async | std::launch::deferred, [&] { readLines(std::span(lines).first(half), std::span(read).first(half)); });
+    readLines(std::span(lines).subspan(half), std::span(read).subspan(half));
+    first.get();
     std::vector<Entry> out;
-    while (q.next()) {
-        auto fact = factFrom(q.value(3).toString().toStdString(), q.value(4).toString().toStdString());
-        if (fact)
-            out.push_back({q.value(0).toLongLong(), q.value(1).toLongLong(), q.value(2).toString().toStdString(), std::move(*fact)});
+    out.reserve(read.size());
+    for (auto& entry : read)
+        if (entry)
+            out.push_back(std::move(*entry));
         else if (unreadable)
             ++*unreadable;
-    }
     return out;
 }
 
 Result<Entry> JobStore::file(const Fact& fact, const std::string& who, std::int64_t at, const Evidence* evidence)
+{
+    return file(std::span(&fact, 1), who, at, evidence).map([](std::vector<Entry> entries) { return std::move(entries.front()); });
+}
+
+Result<std::vector<Entry>> JobStore::file(std::span<const Fact> facts, const std::string& who, std::int64_t at, const Evidence* evidence)
 {
     if (!readOnlyReason_.empty()) return failure(Error::Code::JobReadOnly, "Not saved. " + readOnlyReason_);
     QSqlDatabase db = database();
@@ -195,15 +236,18 @@ Result<Entry> JobStore::file(const Fact& fact, const std::string& who, std::int6
     }
     QSqlQuery q(db);
     q.prepare(QStringLiteral("INSERT INTO journal (at, who, kind, body) VALUES (?, ?, ?, ?)"));
-    const std::string_view kind = kindOf(fact);
-    q.addBindValue(qint64(at));
-    q.addBindValue(QString::fromStdString(who));
-    q.addBindValue(QString::fromUtf8(kind.data(), static_cast<qsizetype>(kind.size())));
-    q.addBindValue(QString::fromStdString(bodyOf(fact).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace)));
-    if (const auto ok = run(q); !ok) return give_up(ok.error());
-    const std::int64_t id = q.lastInsertId().toLongLong();
+    std::vector<Entry> out;
+    for (const Fact& fact : facts) {
+        const std::string_view kind = kindOf(fact);
+        q.bindValue(0, qint64(at));
+        q.bindValue(1, QString::fromStdString(who));
+        q.bindValue(2, QString::fromUtf8(kind.data(), static_cast<qsizetype>(kind.size())));
+        q.bindValue(3, QString::fromStdString(bodyOf(fact).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace)));
+        if (const auto ok = run(q); !ok) return give_up(ok.error());
+        out.push_back({q.lastInsertId().toLongLong(), at, who, fact});
+    }
     if (!db.commit()) return give_up(sqlError(db.lastError()));
-    return Entry{id, at, who, fact};
+    return out;
 }
 
 Result<std::string> JobStore::evidence(const std::string& sha) const

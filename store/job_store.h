@@ -3,6 +3,7 @@
 #include <QSqlDatabase>
 #include <QString>
 #include <memory>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -37,6 +38,8 @@ public:
     Result<std::vector<Entry>> entries(int* unreadable = nullptr) const;
     /// Files one fact with its evidence. On Error nothing of it is in the file.
     Result<Entry> file(const Fact& fact, const std::string& who, std::int64_t at, const Evidence* evidence = nullptr);
+    /// The same for several facts: all of them are in the file, or none.
+    Result<std::vector<Entry>> file(std::span<const Fact> facts, const std::string& who, std::int64_t at, const Evidence* evidence = nullptr);
     /// The evidence's bytes as they came.
     Result<std::string> evidence(const std::string& sha256) const;
 

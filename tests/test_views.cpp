@@ -339,6 +339,7 @@ private slots:
         QTest::newRow("another method") << QList<int>{Qt::Key_3} << "fresh-tool" << 1;
         QTest::newRow("three strokes") << QList<int>{Qt::Key_1, Qt::Key_Plus, Qt::Key_Plus} << "dry" << 3;
         QTest::newRow("arrows") << QList<int>{Qt::Key_Up, Qt::Key_Right, Qt::Key_Left} << "dry" << 1;
+        QTest::newRow("another tool") << QList<int>{Qt::Key_W} << "wet-then-dry" << 1;
         QTest::newRow("never below one") << QList<int>{Qt::Key_Minus, Qt::Key_Minus} << "wet-then-dry" << 1;
     }
     void cleaningIsToldByKeys()
@@ -346,13 +347,14 @@ private slots:
         QFETCH(QList<int>, keys);
         QFETCH(QString, method);
         QFETCH(int, strokes);
-        CleanDialog dialog({"wet-then-dry", "Wet, then dry."});
+        CleanDialog dialog({"wet-then-dry", "Wet, then dry."}, {"pen 1", "pen 2"});
         dialog.show();
         for (const int key : keys) QTest::keyClick(&dialog, Qt::Key(key));
         QTest::keyClick(&dialog, Qt::Key_Return);
         QCOMPARE(dialog.result(), int(QDialog::Accepted));
         QCOMPARE(QString::fromStdString(dialog.method()), method);
         QCOMPARE(dialog.strokes(), strokes);
+        QCOMPARE(dialog.tool(), keys.contains(Qt::Key_W) ? QStringLiteral("pen 2") : QStringLiteral("pen 1"));
     }
     void anotherReferenceMethodVoidsTheReferences()
     {

@@ -158,7 +158,7 @@ private slots:
         Journal j;
         const JobState state = j.state();
         RoundView view;
-        view.show(roundOf(state), state, "VP-04/1");
+        view.show(roundOf(state), state, "VP-04/1", {});
         view.resize(300, 600);
         view.QWidget::show();
         std::vector<std::string> chosen;
@@ -169,7 +169,7 @@ private slots:
         };
         click(0);  // a heading
         QVERIFY(chosen.empty());
-        click(2);
+        click(3);
         QCOMPARE(chosen, std::vector<std::string>{"TH-R2 port 1"});
     }
     void theClocksSayWhatAges_data()

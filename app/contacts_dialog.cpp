@@ -1,0 +1,41 @@
+#include "app/contacts_dialog.h"
+
+#include <QDialogButtonBox>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include "app/text_block.h"
+#include "app/theme.h"
+
+namespace clendo {
+
+ContactsDialog::ContactsDialog(const JobState& state, const FaceId& face, QWidget* parent) : QDialog(parent), graph_(new ContactGraph(this))
+{
+    setObjectName(QStringLiteral("contactsDialog"));
+    setWindowTitle(tr("What touched what"));
+    ContactPicture picture = contactPicture(state, face);
+    auto* story = new TextBlock(this);
+    story->setObjectName(QStringLiteral("contactStory"));
+    QString legend =
+        tr("Time goes to the right. A half-disc is a look: filled, it was fit; hatched, it needed work. A thick bar may have carried dirt, "
+           "in the direction of its tip; a dotted one is a touch that explains nothing.");
+    if (picture.leftOut > 0) legend += QLatin1Char(' ') + tr("%1 more faces touched these; go to one of them to see the rest.").arg(picture.leftOut);
+    story->setParagraphs({{{QString::fromStdString(picture.story), true}}, {{legend, false, theme().soft}}});
+    graph_->show(std::move(picture), face);
+    auto* buttons = new QDialogButtonBox(this);
+    auto* go = buttons->addButton(tr("Go to this face (Enter)"), QDialogButtonBox::AcceptRole);
+    go->setProperty("first", true);
+    go->setDefault(true);
+    buttons->addButton(tr("Back (Esc)"), QDialogButtonBox::RejectRole);
+    connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
+    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    connect(graph_, &ContactGraph::wanted, this, &QDialog::accept);
+    auto* layout = new QVBoxLayout(this);
+    layout->addWidget(story);
+    layout->addWidget(graph_, 1);
+    layout->addWidget(buttons);
+    resize(em(56), sizeHint().height());
+    graph_->setFocus();
+}
+
+}  // namespace clendo

@@ -1,0 +1,141 @@
+// What the main window does with the face in hand: cleaned, mated, handled, joined, overruled.
+#include <QInputDialog>
+#include <utility>
+
+#include "app/clean_dialog.h"
+#include "app/contacts_dialog.h"
+#include "app/look_view.h"
+#include "app/main_window.h"
+#include "app/overrule_dialog.h"
+#include "record/kit.h"
+
+namespace clendo {
+
+void MainWindow::clean()
+{
+    if (!link()) return;
+    if (session_->state().state(chosen_.link).mated.contains(chosen_.end))
+        say(tr("This pair is mated. Cleaning it means it was opened: both faces must be seen again."), false);
+    const JobState& state = session_->state();
+    QStringList tools;
+    for (const KitItem* tool : toolsFor(state, link()->cable->connector, cleaningTarget(state, chosen_)))
+        tools << QString::fromStdString(tool->what.id);
+    CleanDialog dialog(adviceFor(state.face(chosen_), state.policy("first_method")), tools, this);
+    if (dialog.exec() != QDialog::Accepted) return;
+    const std::string tool = dialog.tool().toStdString();
+    if (!session_->file(FaceCleaned{chosen_, dialog.method(), dialog.strokes(), tool})) return;
+    const auto used = session_->state().kit.find(tool);
+    const auto left = used == session_->state().kit.end() ? std::nullopt : leftOn(used->second);
+    if (left && *left <= used->second.what.most / 10)
+        say(tr("Filed. Now look again. %1 has %2 strokes left: take a fresh one soon.").arg(dialog.tool()).arg(std::max(0, *left)), true);
+    else
+        say(tr("Filed. Now look again."), false);
+    showDesk(Desk::Look);
+}
+
+void MainWindow::cleanSleeve()
+{
+    const Link* l = link();
+    if (!l) return;
+    const QString where = QString::fromStdString(l->where({l->id, chosen_.end, Side::Port}));
+    if (session_->file(SleeveCleaned{l->id, chosen_.end})) say(tr("Filed: the sleeve of %1 is clean.").arg(where), false);
+}
+
+/// Asks one thing with a list; nothing where it was given up.
+static std::optional<QString> pick(QWidget* parent, const QString& title, const QString& question, const QStringList& answers, bool ownToo)
+{
+    bool ok = false;
+    const QString answer = QInputDialog::getItem(parent, title, question, answers, 0, ownToo, &ok).trimmed();
+    return ok && !answer.isEmpty() ? std::optional(answer) : std::nullopt;
+}
+
+void MainWindow::handled()
+{
+    if (!link()) return;
+    const QStringList says{tr("touched"),        tr("dropped"),      tr("moved"), tr("open too long"), tr("capped"), tr("parked in a clean port"),
+                           tr("factory cap on"), tr("cap taken off")};
+    const std::vector<Fact> facts{FaceHandled{chosen_, "touched"},       FaceHandled{chosen_, "dropped"}, FaceHandled{chosen_, "moved"},
+                                  FaceHandled{chosen_, "open too long"}, FaceCovered{chosen_, "capped"},  FaceCovered{chosen_, "parked"},
+                                  FaceCovered{chosen_, "factory cap"},   FaceCovered{chosen_, "open"}};
+    const auto answer = pick(this, tr("What happened to it?"), tr("The face in hand was"), says, false);
+    if (!answer) return;
+    const auto which = says.indexOf(*answer);
+    if (session_->file(facts[static_cast<std::size_t>(which)]))
+        say(which < 4 ? tr("Filed: %1. It must be seen again.").arg(*answer) : tr("Filed: %1.").arg(*answer), false);
+}
+
+void MainWindow::joinTestCord()
+{
+    if (!link()) return;
+    QStringList ends;
+    for (const auto& [id, item] : session_->state().kit)
+        if (item.what.kind == "cord" && !item.what.gone)
+            for (const char* end : {"A", "B"}) ends << QStringLiteral("%1 %2").arg(QString::fromStdString(id), QLatin1String(end));
+    const auto answer = pick(this, tr("Joined with a test cord"), tr("Cord and end (type a new one: RC-1 A)"), ends, true);
+    if (!answer) return;
+    const QString id = answer->section(QLatin1Char(' '), 0, -2).trimmed(), end = answer->section(QLatin1Char(' '), -1);
+    if (id.isEmpty() || id.contains(QLatin1Char('/')) || (end != QLatin1String("A") && end != QLatin1String("B")))
+        return say(tr("Name the cord and its end, a blank between them: RC-1 A."), true);
+    const std::string cord = id.toStdString();
+    std::vector<Fact> facts;
+    if (!session_->state().kit.contains(cord)) {
+        KitKept kept{cord, "cord", {link()->cable->connector}, {}, 0, 0, link()->cable->criteria, false};
+        if (const auto* kind = kitKindNamed(session_->state().kitKinds, "cord")) kept.most = kind->most;
+        facts.emplace_back(kept);
+    }
+    facts.emplace_back(Joined{chosen_, {cord, end == QLatin1String("A") ? End::A : End::B, Side::Cord}});
+    if (session_->file(facts, nullptr)) say(tr("Filed: joined with %1. What touches it later is traced.").arg(*answer), false);
+}
+
+void MainWindow::showContacts()
+{
+    if (!link()) return;
+    ContactsDialog dialog(session_->state(), chosen_, this);
+    if (dialog.exec() == QDialog::Accepted) choose(dialog.chosen());
+}
+
+void MainWindow::mate()
+{
+    const Link* l = link();
+    if (!l) return;
+    if (session_->state().state(l->id).mated.contains(chosen_.end)) return say(tr("This pair is mated already."), false);
+    std::string reason;
+    if (const auto ok = mayMate(session_->state(), *l, chosen_.end); !ok) {
+        const QString why = QString::fromStdString(ok.error().message);
+        if (ok.error().code != Error::Code::StepRefused) return say(why, true);
+        // hands that are busy are not trapped in a question: only who presses again is asked why
+        if (std::exchange(refused_, chosen_) != chosen_) return say(tr("%1 M again: mate all the same, with a reason.").arg(why), true);
+        bool sure = false;
+        const QString said = QInputDialog::getText(this, tr("Mate all the same?"), tr("%1\nIf you mate all the same, say why (Esc: no):").arg(why),
+                                                   QLineEdit::Normal, QString(), &sure)
+                                 .trimmed();
+        if (!sure || said.isEmpty()) return say(why, true);
+        reason = said.toStdString();
+        l = link();
+        if (!l) return;
+    }
+    refused_ = {};
+    // filing folds the state anew: what `l` points to is gone then
+    const QString done = tr("Mated: fibre %1 at %2.").arg(l->fibre).arg(QString::fromStdString(l->place(chosen_.end)));
+    if (session_->file(Mated{l->id, chosen_.end, reason})) say(done, false);
+}
+
+void MainWindow::unroll()
+{
+    look_->toggleUnrolled();
+    showDesk(Desk::Look);
+}
+
+void MainWindow::overrule()
+{
+    const Link* l = link();
+    if (!l) return;
+    showDesk(Desk::Look);
+    const Try* look = session_->state().face(chosen_).lastJudged();
+    if (!look) return say(tr("This face was not judged yet: there is nothing to overrule."), true);
+    OverruleDialog dialog(chosen_, *look, session_->state().criteriaFor(*l), this);
+    if (dialog.exec() != QDialog::Accepted) return;
+    if (session_->file(dialog.fact())) say(tr("Filed: the record keeps what was measured and what you say. Z takes it back."), false);
+}
+
+}  // namespace clendo

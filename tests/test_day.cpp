@@ -1,0 +1,340 @@
+#include <QComboBox>
+#include <QTableView>
+#include <QTableWidget>
+
+#include "app/journal_desk.h"
+#include "demo/demo_job.h"
+#include "files/files.h"
+#include "modules/vision.h"
+#include "plant/plan_csv.h"
+#include "record/round.h"
+#include "store/job_store.h"
+#include "window_driver.h"
+
+using namespace clendo;
+
+namespace {
+
+constexpr int ports = 24;
+
+/// What much cleaning leaves of a face of the simulated world, judged: fit, or marks that stay.
+FaceCondition truthOf(const FaceId& face, const JobState& state)
+{
+    const auto scope = vision();
+    if (!scope) return FaceCondition::NotSeen;
+    const auto measured = scope->measure(scope->demoPicture(face, 9), {}).front();
+    return judge(measured.findings, *state.criteriaFor(face), state.profile).fit ? FaceCondition::Fit : FaceCondition::Damaged;
+}
+
+}  // namespace
+
+/// A day by keys alone: a panel of 24 ports, looked at, cleaned, mated, with what goes wrong in between.
+class TestDay : public QObject {
+    Q_OBJECT
+private slots:
+    void initTestCase()
+    {
+        QVERIFY(dir_.isValid());
+        applyTheme(*qApp, false);
+        QDir(dir_.path()).mkpath("scope");
+        job_ = dir_.filePath("day.clendo");
+    }
+
+    void thePlanComesFromATable()
+    {
+        MainWindow w;
+        QVERIFY(w.createJob(job_, "Sea wall"));
+        WindowDriver d(w);
+        const QString table = dir_.filePath("plan.csv");
+        QVERIFY(
+            writeFile(table.toStdString(),
+                      "Cable;Place A;Panel A;Ports A;Place B;Panel B;Ports B;Length\nVP-04;Tide Hall;TH-R2;1-24;Breakwater Hut;BH box;1-24;2,4 km\n"
+                      "VP-05;Tide Hall;TH-R2;20-30;Boathouse;B;1-11;400\nbroken;Tide Hall;;5-1;;;;\n"));
+        d.inDialog([](QWidget* dialog) {
+            const auto* lines = dialog->findChild<QTableWidget*>("importLines");
+            QCOMPARE(lines->rowCount(), 3);
+            QVERIFY(lines->item(1, 3)->text().contains("port 20 is taken by cable VP-04"));
+            QVERIFY(lines->item(2, 3)->text().contains("place b"));
+            QTest::keyClick(dialog, Qt::Key_Escape);
+        });
+        w.importTable(table);
+        QVERIFY(w.session()->state().cables.empty());
+        QVERIFY(writeFile(
+            table.toStdString(),
+            "Cable;Place A;Panel A;Ports A;Place B;Panel B;Ports B;Length\nVP-04;Tide Hall;TH-R2;1-24;Breakwater Hut;BH box;1-24;2,4 km\n"));
+        d.inDialog([](QWidget* dialog) { QTest::keyClick(QApplication::focusWidget() ? QApplication::focusWidget() : dialog, Qt::Key_Return); });
+        w.importTable(table);
+        QCOMPARE(w.session()->state().links.size(), std::size_t{ports});
+        w.importTable(dir_.filePath("nothing.csv"));
+        QVERIFY(!d.said().isEmpty());
+    }
+
+    void theKitIsLookedThrough()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(job_));
+        WindowDriver d(w);
+        d.inDialog([&](QWidget* dialog) {
+            const auto type = [&](const char* name, const QString& text) {
+                auto* field = dialog->findChild<QLineEdit*>(QString::fromLatin1(name));
+                field->setFocus();
+                field->clear();
+                QTest::keyClicks(field, text);
+            };
+            dialog->findChild<QComboBox*>("kitKind")->setCurrentText("tape pen");
+            type("kitConnectors", "LD");
+            type("kitId", "pen 1");
+            QTest::keyClick(dialog->findChild<QLineEdit*>("kitId"), Qt::Key_Return);
+            QVERIFY(w.session()->state().kit.empty());  // no such family
+            type("kitConnectors", "LC");
+            QTest::keyClick(dialog->findChild<QLineEdit*>("kitConnectors"), Qt::Key_Return);
+            QCOMPARE(w.session()->state().kit.size(), std::size_t{1});
+            // going on all the same needs a reason
+            dialog->findChild<QLineEdit*>("kitReason")->setFocus();
+            QTest::keyClick(dialog->findChild<QLineEdit*>("kitReason"), Qt::Key_Return);
+            QVERIFY(dialog->isVisible());
+            type("kitReason", "tips are in the van");
+            QTest::keyClick(dialog->findChild<QLineEdit*>("kitReason"), Qt::Key_Return);
+            QVERIFY(!dialog->isVisible());
+        });
+        d.key(Qt::Key_F5);
+        QVERIFY(w.session()->state().kitChecked);
+        QCOMPARE(std::get<KitChecked>(w.session()->state().kitChecked->fact).reason, std::string("tips are in the van"));
+    }
+
+    void theRoundOfOneEndByKeysOnly()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(job_));
+        w.useSimulatedScope(dir_.filePath("scope"));
+        WindowDriver d(w);
+        const auto state = [&]() -> const JobState& { return w.session()->state(); };
+        d.key(Qt::Key_L);  // one of two people, at Tide Hall
+        QCOMPARE(d.text("roundTitle"), QStringLiteral("Tide Hall"));
+        std::map<FaceId, int> keys;
+        int steps = 0;
+        while (++steps < 600) {
+            const Round round = roundOf(state(), "Tide Hall");
+            const auto todo = std::find_if(round.left.begin(), round.left.end(), [&](const Step& s) {
+                if (s.place != "Tide Hall") return false;
+                if (s.kind == StepKind::Mate || s.kind == StepKind::Sleeve) return bothFit(state(), *state().link(s.link), s.end);
+                return state().face(s.face).condition != FaceCondition::Damaged;
+            });
+            if (todo == round.left.end()) break;
+            const FaceId face = w.chosen();
+            const int before = d.keys;
+            const QString headline = d.headline();
+            if (headline.startsWith("Clean")) {
+                d.inDialog([&](QWidget* dialog) {
+                    QTest::keyClick(dialog, Qt::Key_Return);
+                    ++d.keys;
+                });
+                d.key(Qt::Key_Return);
+            } else if (headline == "Look first" || headline == "Look again" || headline == "Take the picture again") {
+                const std::size_t tries = state().face(face).tries.size();
+                d.key(Qt::Key_Return);
+                QTRY_VERIFY_WITH_TIMEOUT(state().face(face).tries.size() == tries + 1, 20000);
+            } else if (headline == "Fit: now the sleeve" || headline == "Fit: mate now") {
+                d.key(Qt::Key_Return);
+            } else {
+                d.key(Qt::Key_PageDown);  // a pedal: the first action is the next step
+            }
+            keys[face] += d.keys - before;
+        }
+        QVERIFY(steps < 600);
+        int clean = 0, once = 0, mated = 0, mostClean = 0, mostOnce = 0, damaged = 0;
+        for (const auto& link : state().links) {
+            bool bothFit = true;
+            for (const Side side : {Side::Cord, Side::Port}) {
+                const FaceId id{link.id, End::A, side};
+                const FaceState& face = state().face(id);
+                QCOMPARE(name(face.condition), name(truthOf(id, state())));
+                bothFit = bothFit && face.condition == FaceCondition::Fit;
+                damaged += face.condition == FaceCondition::Damaged ? 1 : 0;
+                if (face.condition != FaceCondition::Fit) continue;
+                if (face.cleanings == 0) ++clean, mostClean = std::max(mostClean, keys[id]);
+                if (face.cleanings == 1) ++once, mostOnce = std::max(mostOnce, keys[id]);
+            }
+            QCOMPARE(state().state(link.id).mated.contains(End::A), bothFit);
+            mated += bothFit ? 1 : 0;
+        }
+        QVERIFY(damaged >= 1);  // port 8 is pitted
+        QVERIFY(mated >= ports - damaged);
+        QVERIFY(clean > 20 && once > 0);
+        qInfo("24 ports: %d keys; most for a clean face %d (of %d), for one cleaned once %d (of %d)", d.keys, mostClean, clean, mostOnce, once);
+        QVERIFY(mostClean <= 4);
+        QVERIFY(mostOnce <= 8);
+    }
+
+    void aDirtyTestCordMakesSuspects()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(job_));
+        WindowDriver d(w);
+        const FaceId cord{"RC-7", End::A, Side::Cord}, port{"VP-04/3", End::A, Side::Port};
+        w.choose(port);
+        d.inDialog([](QWidget* dialog) {
+            auto* field = dialog->findChild<QComboBox*>();
+            QVERIFY(field);
+            field->setEditText("RC-7 A");
+            QTest::keyClick(dialog, Qt::Key_Return);
+        });
+        d.key(Qt::Key_J);
+        QVERIFY(d.said().contains("RC-7"));
+        QVERIFY(w.session()->state().kit.contains("RC-7"));
+        FaceSeen seen{cord, "sha", "p.png", {}};
+        seen.measured.claddingDiameter = Pixel(300);
+        Finding f;
+        f.size = f.width = f.length = Micrometre(9);
+        f.centre = {Micrometre(30), Micrometre(0)};
+        f.nearest = Micrometre(25);
+        f.id = 1;
+        seen.measured.findings.push_back(f);
+        QVERIFY(w.session()->file(seen));
+        QVERIFY(w.session()->state().face(port).suspicion || w.session()->state().face(port).condition == FaceCondition::Stale);
+        w.choose(port);
+        QCOMPARE(d.headline(), QStringLiteral("Look again"));
+        d.inDialog([](QWidget* dialog) {
+            QVERIFY(dialog->findChild<QWidget*>("contactStory")->accessibleName().contains("RC-7"));
+            QTest::keyClick(dialog->findChild<QWidget*>("contactGraph"), Qt::Key_Up);
+            QTest::keyClick(dialog, Qt::Key_Escape);
+        });
+        d.key(Qt::Key_G);
+    }
+
+    void matingAllTheSameAsksWhyAtTheSecondPress()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(job_));
+        WindowDriver d(w);
+        w.choose({"VP-04/5", End::B, Side::Port});
+        d.key(Qt::Key_M);
+        QVERIFY(d.said().contains("M again"));
+        QVERIFY(!w.session()->state().state("VP-04/5").mated.contains(End::B));
+        d.inDialog([](QWidget* dialog) {
+            QTest::keyClicks(dialog->findChild<QLineEdit*>(), "lead agrees");
+            QTest::keyClick(dialog, Qt::Key_Return);
+        });
+        d.key(Qt::Key_M);
+        QVERIFY(w.session()->state().state("VP-04/5").mated.contains(End::B));
+        // another key in between and it is a first press again
+        w.choose({"VP-04/6", End::B, Side::Port});
+        d.key(Qt::Key_M);
+        d.key(Qt::Key_Right);
+        d.key(Qt::Key_M);
+        QVERIFY(d.said().contains("M again"));
+    }
+
+    void whatHappenedToAFaceIsOneKey()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(job_));
+        WindowDriver d(w);
+        const FaceId face{"VP-04/2", End::A, Side::Cord};
+        w.choose(face);
+        d.inDialog([](QWidget* dialog) {
+            dialog->findChild<QComboBox*>()->setCurrentText("dropped");
+            QTest::keyClick(dialog, Qt::Key_Return);
+        });
+        d.key(Qt::Key_H);
+        QVERIFY(w.session()->state().face(face).condition == FaceCondition::Stale);
+        QVERIFY(!w.session()->state().state("VP-04/2").mated.contains(End::A));
+        QVERIFY(d.said().contains("seen again"));
+    }
+
+    void theJournalIsSearchedAndLeadsToTheFace()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(job_));
+        WindowDriver d(w);
+        d.key(Qt::Key_6);
+        auto* desk = w.findChild<JournalDesk*>();
+        auto* table = w.findChild<QTableView*>("journal");
+        QCOMPARE(table->model()->rowCount(), int(w.session()->entries().size()));
+        d.key(Qt::Key_F);
+        d.type("dropped");
+        QCOMPARE(table->model()->rowCount(), 1);
+        d.key(Qt::Key_Return);
+        d.key(Qt::Key_Return);
+        QVERIFY(w.desk() == Desk::Look);
+        QCOMPARE(w.chosen().text(), std::string("VP-04/2/A/cord"));
+        d.key(Qt::Key_6);
+        w.findChild<QLineEdit*>("journalWords")->clear();
+        desk->nextScope();  // the link
+        const int link = table->model()->rowCount();
+        desk->nextScope();  // the face
+        QVERIFY(table->model()->rowCount() < link && table->model()->rowCount() > 0);
+        QVERIFY(d.text("journalSaid").contains("cord at TH-R2 port 2"));
+    }
+
+    void whatTheDayTaughtIsShown()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(job_));
+        WindowDriver d(w);
+        d.key(Qt::Key_7);
+        QVERIFY(w.desk() == Desk::Learn);
+        QVERIFY(d.headline().contains("fit at the first look"));
+        QVERIFY(d.text("learnDesk").contains("Tide Hall"));
+        QVERIFY(d.text("learnDesk").contains("pen 1"));
+    }
+
+    void theRulingInLargeWords()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(job_));
+        WindowDriver d(w);
+        w.choose({"VP-04/9", End::B, Side::Cord});
+        w.showDesk(Desk::Look);
+        d.key(Qt::Key_F8);
+        QVERIFY(w.findChild<QWidget*>("bigWords")->isVisible());
+        QVERIFY(d.text("bigWords").startsWith("Look first"));
+        d.key(Qt::Key_Right);  // keys work as ever
+        QVERIFY(d.text("bigWords").contains(QString::fromStdString(w.session()->state().where(w.chosen()))));
+        d.key(Qt::Key_F8);
+        QVERIFY(!w.findChild<QWidget*>("bigWords")->isVisible());
+    }
+
+    void theJobsPolicyIsChosenInTheWindow()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(job_));
+        WindowDriver d(w);
+        d.inDialog([](QWidget* dialog) {
+            auto* sleeve = dialog->findChild<QComboBox*>("policy_sleeve");
+            QVERIFY(sleeve && sleeve->currentText().contains("default"));
+            sleeve->setCurrentIndex(1);
+            dialog->findChild<QComboBox*>("policy_edition")->setCurrentIndex(2);
+            QTest::keyClick(dialog, Qt::Key_Return);
+        });
+        d.key(Qt::Key_F4);
+        QCOMPARE(std::string(w.session()->state().policy("sleeve")), std::string("none"));
+        QCOMPARE(w.session()->state().job.edition, std::string("pristine"));
+    }
+
+    void aCableLikeAnotherGoesOnWhereItEnds()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(job_));
+        WindowDriver d(w);
+        d.inDialog([](QWidget* dialog) {
+            QCOMPARE(dialog->findChild<QLineEdit*>("portsA")->text(), QStringLiteral("25-48"));
+            QTest::keyClicks(dialog->findChild<QLineEdit*>("cableId"), "VP-06");
+            dialog->findChild<QComboBox*>("cordB")->setCurrentText("sm-apc");
+            QTest::keyClick(dialog->findChild<QLineEdit*>("cableId"), Qt::Key_Return);
+            QVERIFY(dialog->findChild<QLabel*>("planTrouble")->text().contains("angled"));
+            QVERIFY(dialog->isVisible());
+            QTest::keyClick(dialog->findChild<QLineEdit*>("cableId"), Qt::Key_Return);  // all the same
+        });
+        d.key(Qt::Key_B);
+        QCOMPARE(w.session()->state().cables.size(), std::size_t{2});
+        QCOMPARE(w.session()->state().cables[1].endA.firstPort, 25);
+        QCOMPARE(w.session()->state().cables[1].endB.cordCriteria, std::string("sm-apc"));
+    }
+
+private:
+    QTemporaryDir dir_;
+    QString job_;
+};
+QTEST_MAIN(TestDay)
+#include "test_day.moc"
