@@ -1,0 +1,149 @@
+#include <benchmark/benchmark.h>
+
+#include <QApplication>
+#include <QDir>
+#include <QImage>
+#include <QPainter>
+#include <QScrollBar>
+#include <QTableView>
+#include <QTemporaryDir>
+
+#include "app/job_session.h"
+#include "app/journal_desk.h"
+#include "app/theme.h"
+#include "files/files.h"
+
+using namespace clendo;
+
+namespace {
+
+constexpr int manyEntries = 100'000;
+
+/// A long season at one cable: looks with a few findings, cleanings, matings, readings, and test cords that go about.
+std::vector<Fact> longJournal()
+{
+    std::vector<Fact> out;
+    JobSet job;
+    job.name = "Long season";
+    out.emplace_back(job);
+    CablePlan c;
+    c.id = "VP-04";
+    c.placeA = "Tide Hall";
+    c.placeB = "Breakwater Hut";
+    c.panelA = "TH-R2";
+    c.panelB = "BH box";
+    c.fibres = 864;
+    c.length = Metre(2400);
+    out.emplace_back(CablePlanned{c});
+    out.emplace_back(KitKept{"RC-1", "cord", {"LC"}, {}, 0, 500, "sm-upc", false});
+    std::uint32_t random = 7;
+    const auto next = [&](std::uint32_t below) {
+        random = random * 1664525U + 1013904223U;
+        return (random >> 8) % below;
+    };
+    while (out.size() < manyEntries) {
+        const FaceId face{"VP-04/" + std::to_string(next(864) + 1), next(2) ? End::A : End::B, next(2) ? Side::Cord : Side::Port};
+        FaceSeen seen{face, std::string(64, 'a'), "picture.png", {}};
+        seen.measured.claddingDiameter = Pixel(300);
+        for (std::uint32_t n = 0; n < next(5); ++n) {
+            Finding f;
+            f.id = static_cast<int>(n) + 1;
+            f.size = f.width = f.length = Micrometre(1 + next(60) / 10.0);
+            f.centre = {Micrometre(next(100)), Micrometre(next(100))};
+            f.nearest = Micrometre(f.centre.radius());
+            seen.measured.findings.push_back(f);
+        }
+        out.emplace_back(seen);
+        switch (next(5)) {
+            case 0: out.emplace_back(FaceCleaned{face, "dry", 1}); break;
+            case 1: out.emplace_back(Mated{face.link, face.end}); break;
+            case 2: out.emplace_back(Joined{face, {"RC-1", End::A, Side::Cord}}); break;
+            case 3: out.emplace_back(PowerRead{face.link, Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-8.5)}); break;
+            default: out.emplace_back(FaceHandled{face, "touched"}); break;
+        }
+    }
+    return out;
+}
+
+/// The job file, made once.
+const QString& longJob()
+{
+    static QTemporaryDir folder;
+    static const QString path = [] {
+        const QString file = folder.filePath(QStringLiteral("long.clendo"));
+        const auto store = JobStore::create(file);
+        const auto facts = longJournal();
+        if (!store || !(*store)->file(facts, "technician 1", 1794902400)) return QString();
+        return file;
+    }();
+    return path;
+}
+
+ReadJob& readJob()
+{
+    static ReadJob job = *JobSession::read(longJob());
+    return job;
+}
+
+void JobOf100000EntriesOpens(benchmark::State& state)
+{
+    longJob();
+    for (auto _ : state) {
+        auto job = JobSession::read(longJob());
+        if (!job || job->entries.size() < manyEntries) return state.SkipWithError("the job cannot be read");
+        benchmark::DoNotOptimize(job->state.faces.size());
+    }
+}
+BENCHMARK(JobOf100000EntriesOpens)->Unit(benchmark::kMillisecond);
+
+void FoldOf100000Entries(benchmark::State& state)
+{
+    const auto& entries = readJob().entries;
+    const Rules rules(dataFolder());
+    for (auto _ : state) benchmark::DoNotOptimize(fold(entries, rules, 1794902400).faces.size());
+}
+BENCHMARK(FoldOf100000Entries)->Unit(benchmark::kMillisecond);
+
+void JournalOf100000EntriesIsShown(benchmark::State& state)
+{
+    JournalDesk desk;
+    desk.resize(900, 600);
+    for (auto _ : state) {
+        desk.show(readJob().entries, readJob().state, {"VP-04/1", End::A, Side::Cord});
+        benchmark::DoNotOptimize(desk.grab().width());
+    }
+}
+BENCHMARK(JournalOf100000EntriesIsShown)->Unit(benchmark::kMillisecond);
+
+void JournalScrollsAPage(benchmark::State& state)
+{
+    JournalDesk desk;
+    desk.resize(900, 600);
+    desk.show(readJob().entries, readJob().state, {"VP-04/1", End::A, Side::Cord});
+    auto* table = desk.findChild<QTableView*>();
+    QImage picture(table->size(), QImage::Format_RGB32);
+    int at = 0;
+    for (auto _ : state) {
+        at = (at + 977) % table->verticalScrollBar()->maximum();
+        table->verticalScrollBar()->setValue(at);
+        table->render(&picture);
+    }
+}
+BENCHMARK(JournalScrollsAPage)->Unit(benchmark::kMillisecond);
+
+void JournalIsSearched(benchmark::State& state)
+{
+    for (auto _ : state) benchmark::DoNotOptimize(journalMatches(readJob().entries, readJob().state, {"touched port 17", {}, {}, {}}).size());
+}
+BENCHMARK(JournalIsSearched)->Unit(benchmark::kMillisecond);
+
+}  // namespace
+
+int main(int argc, char** argv)
+{
+    QApplication application(argc, argv);
+    applyTheme(application, false);
+    benchmark::Initialize(&argc, argv);
+    benchmark::RunSpecifiedBenchmarks();
+    return 0;
+}
