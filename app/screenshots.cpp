@@ -1,12 +1,16 @@
 // clendo-screenshots DEMO-FOLDER OUT-FOLDER: one picture of each main view of the demo job, for docs/screenshots.
+#include <QAction>
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
 #include <QKeyEvent>
 
 #include "app/batch_view.h"
+#include "app/contacts_dialog.h"
+#include "app/kit_dialog.h"
 #include "app/live_desk.h"
 #include "app/main_window.h"
+#include "app/policy_dialog.h"
 #include "app/profiles_dialog.h"
 #include "app/theme.h"
 #include "demo/demo_job.h"
@@ -66,6 +70,26 @@ int main(int argc, char** argv)
         profiles.show();
         wait(300);
         profiles.grab().save(out.filePath(QStringLiteral("profiles.png")));
+    }
+    if (!dark) {
+        const auto shootDialog = [&](QDialog&& dialog, const char* name) {
+            dialog.show();
+            wait(300);
+            dialog.grab().save(out.filePath(QString::fromLatin1(name)));
+        };
+        const FaceId suspect{"VP-04/11", End::A, Side::Port};
+        shootDialog(ContactsDialog(window.session()->state(), suspect, &window), "contacts.png");
+        shootDialog(KitDialog(*window.session(), &window), "kit.png");
+        shootDialog(PolicyDialog(window.session()->state().job, &window), "policy.png");
+        shoot("journal", Desk::Journal, "VP-04/7", End::A, Side::Port);
+        shoot("learned", Desk::Learn, "VP-04/7", End::A, Side::Port);
+        window.choose(suspect);
+        window.showDesk(Desk::Look);
+        for (auto* action : window.actions())
+            if (action->shortcut() == QKeySequence(Qt::Key_F8)) action->trigger();
+        shoot("large-words", Desk::Look, "VP-04/11", End::A, Side::Port);
+        for (auto* action : window.actions())
+            if (action->shortcut() == QKeySequence(Qt::Key_F8)) action->trigger();
     }
     shoot("trace", Desk::Trace, "VP-04/3", End::A, Side::Cord);
     return 0;

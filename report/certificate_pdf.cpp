@@ -80,6 +80,23 @@ private:
         y = keep;
     }
 
+    /// Where the job differs from the default, and what measured.
+    [[nodiscard]] QString rulesOfTheJob() const
+    {
+        QStringList said, instruments;
+        for (const auto& row : c_["policy"])
+            if (!row["default"].get<bool>()) said << text(row["answer"]);
+        for (const auto& item : c_["instruments"])
+            instruments << QStringLiteral("%1 (%2, %3)")
+                               .arg(text(item["name"]), item["serial"].is_string() ? text(item["serial"]) : QStringLiteral("no serial number"),
+                                    item["calibrated_until"].is_string() ? QStringLiteral("calibrated until %1").arg(text(item["calibrated_until"]))
+                                                                         : QStringLiteral("no calibration date"));
+        QString out;
+        if (!said.isEmpty()) out += QStringLiteral("Policy of this job: %1. ").arg(said.join(QStringLiteral("; ")));
+        if (!instruments.isEmpty()) out += QStringLiteral("Instruments: %1.").arg(instruments.join(QStringLiteral("; ")));
+        return out.trimmed();
+    }
+
     void summary()
     {
         const json& cable = c_["cable"];
@@ -99,6 +116,7 @@ private:
                            c_["limits"].is_object() ? text(c_["limits"]["version"]) : QString(),
                            c_["limits"].is_object() ? unchecked(c_["limits"]) : QString()),
                   soft);
+        if (const QString said = rulesOfTheJob(); !said.isEmpty()) paragraph(said, soft);
         down(2);
         line();
         const std::vector<std::pair<double, QString>> columns{{0, "Fibre"},  {26, "Colour"},  {50, "nm"},       {62, "A to B"}, {78, "B to A"},

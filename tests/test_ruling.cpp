@@ -126,6 +126,24 @@ private slots:
         }
         QVERIFY(QString::fromStdString(traceRuling(s, *s.link("VP-04/1")).headline).contains("splice"));
     }
+    void theCertificateSaysByWhichRulesAndInstruments()
+    {
+        Journal j = mated();
+        JobSet job = j.state().job;
+        job.policies["caps"] = "trust";
+        j.add(job);
+        j.add(KitKept{"meter 1", "meter", {}, "PM-2207", 1795420800, 0, {}, false});
+        j.add(KitKept{"meter 2", "meter", {}, {}, 0, 0, {}, false}).add(KitKept{"pen 1", "pen", {}, {}, 0, 0, {}, false});
+        j.add(KitKept{"OTDR 1", "OTDR", {}, "gone", 0, 0, {}, true});
+        const auto c = certificate(j.state(), "VP-04").value();
+        const auto differing = std::count_if(c["policy"].begin(), c["policy"].end(), [](const auto& row) { return !row["default"]; });
+        QCOMPARE(differing, 1);
+        QVERIFY(std::any_of(c["policy"].begin(), c["policy"].end(), [](const auto& row) { return row["answer"] == "trust the cap"; }));
+        QCOMPARE(c["instruments"].size(), std::size_t{2});
+        QCOMPARE(c["instruments"][0]["serial"], "PM-2207");
+        QCOMPARE(c["instruments"][0]["calibrated_until"], "2026-11-23");
+        QVERIFY(c["instruments"][1]["calibrated_until"].is_null());
+    }
     void theCertificateSaysWhatWasAndWasNotTested()
     {
         Journal j = mated();

@@ -157,7 +157,7 @@ private slots:
         QVERIFY(pdf.waitForFinished());
         const QString text = QString::fromUtf8(pdf.readAllStandardOutput());
         for (const char* wanted : {"Certificate VP-04/7", "Tide Hall to Breakwater Hut", "1.51", "1.48", "3.30", "Fibre 7, red", "before", "after",
-                                   "Trace 1550 nm, A to B", "technician 1", "licensed copy", "one-cord"})
+                                   "Trace 1550 nm, A to B", "technician 1", "licensed copy", "one-cord", "PM-2207", "LS-3310"})
             QVERIFY2(text.contains(QString::fromUtf8(wanted)), wanted);
         const auto json = nlohmann::json::parse(readFile(files_[1].toStdString()).value());
         QCOMPARE(json["links"].size(), std::size_t{1});

@@ -6,6 +6,7 @@
 #include "face/face_json.h"
 #include "otdr/trace_json.h"
 #include "power/loss_json.h"
+#include "record/job_policy.h"
 
 namespace clendo {
 namespace {
@@ -90,6 +91,35 @@ std::string quoted(const std::string& text)
     return out + "\"";
 }
 
+/// The job's answers to the questions on which practitioners disagree, as words.
+json policyToJson(const JobSet& job)
+{
+    json out = json::array();
+    for (const auto& row : policyRows()) {
+        const std::string answer = answerOf(job, row.key);
+        const auto known = std::find_if(row.choices.begin(), row.choices.end(), [&](const auto& choice) { return choice.first == answer; });
+        out.push_back({{"question", row.question},
+                       {"answer", known == row.choices.end() ? answer : known->second},
+                       {"default", known == row.choices.begin()}});
+    }
+    return out;
+}
+
+/// What measures, of the kit.
+json instrumentsToJson(const JobState& state)
+{
+    json out = json::array();
+    for (const auto& [id, item] : state.kit) {
+        const KitKind* kind = kitKindNamed(state.kitKinds, item.what.kind);
+        if (!kind || !kind->calibrated || item.what.gone) continue;
+        out.push_back({{"name", id},
+                       {"kind", kind->title},
+                       {"serial", item.what.serial.empty() ? json(nullptr) : json(item.what.serial)},
+                       {"calibrated_until", item.what.calibratedUntil == 0 ? json(nullptr) : json(timeText(item.what.calibratedUntil).substr(0, 10))}});
+    }
+    return out;
+}
+
 std::string number(const json& value) { return value.is_number() ? fmt::format("{:.3f}", value.get<double>()) : std::string(); }
 
 }  // namespace
@@ -135,6 +165,8 @@ Result<json> certificate(const JobState& state, const std::string& subject)
                   {"checked", state.profile.checked}}},
                 {"limits", limits},
                 {"reference_method", name(state.job.method)},
+                {"policy", policyToJson(state.job)},
+                {"instruments", instrumentsToJson(state)},
                 {"records_until", timeText(state.lastEntryAt)},
                 {"links", links}};
 }
