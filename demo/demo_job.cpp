@@ -184,8 +184,9 @@ private:
         look(face, 0);
         int n = 0;
         for (const char* method : methods) {
-            const bool dry = std::string_view(method) == "dry";
-            file(FaceCleaned{face, method, 1, dry ? "pen 1" : face.side == Side::Port ? "sticks LC" : "cassette 1"});
+            FaceCleaned cleaned{face, method, 1};
+            cleaned.tool = std::string_view(method) == "dry" ? "pen 1" : face.side == Side::Port ? "sticks LC" : "cassette 1";
+            file(cleaned);
             look(face, ++n);
         }
     }
@@ -214,12 +215,18 @@ private:
         lookAndClean({"VP-04/5", End::A, Side::Port}, {});
         file(Mated{"VP-04/5", End::A});
         lookAndClean({"VP-04/6", End::A, Side::Cord}, {"dry"});
-        file(FaceCleaned{{"VP-04/6", End::A, Side::Cord}, "wet-then-dry", 1});
+        FaceCleaned again;
+        again.face = {"VP-04/6", End::A, Side::Cord};
+        again.method = "wet-then-dry";
+        file(again);
         lookAndClean({"VP-04/7", End::A, Side::Cord}, {});
         look({"VP-04/7", End::A, Side::Port}, 0);
         lookAndClean({"VP-04/8", End::A, Side::Port}, {"dry", "wet-then-dry", "fresh-tool"});
         look({"VP-04/9", End::A, Side::Cord}, 0);
-        for (const int n : {7, 9}) file(FaceCovered{{fmt::format("VP-04/{}", n), End::A, Side::Cord}, "capped"});
+        for (const int n : {7, 9}) {
+            const FaceId cord{fmt::format("VP-04/{}", n), End::A, Side::Cord};
+            file(FaceCovered{cord, "capped"});
+        }
         testCord();
         // the trunk: one ferrule was looked at, two of its fibres are dirty
         look({"VP-11/1", End::A, Side::Cord}, 0);
