@@ -49,8 +49,8 @@ void BigWords::paintEvent(QPaintEvent*)
     const double margin = width() * 0.04;
     const QRectF all = QRectF(rect()).adjusted(margin, margin, -margin, -margin);
     const double mark = all.height() * 0.3;
-    paintTone(p, {all.left(), all.top() + all.height() * 0.06, mark, mark}, ruling_.tone);
-    const QRectF head(all.left() + mark + margin, all.top(), all.width() - mark - margin, all.height() * 0.5);
+    paintTone(p, {all.left() + mark * 0.12, all.top() + all.height() * 0.25 - mark / 2, mark, mark}, ruling_.tone);
+    const QRectF head(all.left() + mark * 1.35 + margin, all.top(), all.width() - mark * 1.35 - margin, all.height() * 0.5);
     QFont bold = font();
     bold.setBold(true);
     const QString headline = QString::fromStdString(ruling_.headline);

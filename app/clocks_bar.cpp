@@ -43,7 +43,7 @@ void ClocksBar::show(const std::vector<Entry>& entries, const JobState& state, s
     int open = 0;
     std::int64_t oldest = now;
     for (const auto& [id, face] : state.faces)
-        if (face.condition == FaceCondition::Fit && !face.mated) {
+        if (face.condition == FaceCondition::Fit && !face.mated && face.covered.empty()) {
             ++open;
             oldest = std::min(oldest, face.lastJudged()->at);
         }

@@ -74,7 +74,7 @@ void ContactGraph::paintEvent(QPaintEvent*)
         const auto& lane = picture_.lanes[i];
         const double y = laneY(i);
         if (i == chosen_) p.fillRect(QRectF(0, y - laneHeight() / 2, width(), laneHeight()), t.panel);
-        p.setPen(QPen(i == chosen_ ? t.chosen : t.rule, i == chosen_ ? 2 : 1));
+        p.setPen(QPen(i == chosen_ ? t.soft : t.rule, 1));
         p.drawLine(QPointF(left - em(0.6), y), QPointF(right + em(0.4), y));
         paintFace(p, {double(em(1.0)), y}, em(0.5), false, lane.condition);
         QFont f = font();

@@ -11,7 +11,7 @@
 namespace clendo {
 namespace {
 
-enum Column { NumberColumn, TimeColumn, KindColumn, WhatColumn, WhoColumn };
+enum Column { NumberColumn, TimeColumn, WhatColumn, WhoColumn };
 
 QString words(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size())); }
 
@@ -45,8 +45,7 @@ QVariant JournalModel::data(const QModelIndex& index, int role) const
     if (role != Qt::DisplayRole) return {};
     switch (index.column()) {
         case NumberColumn: return QString::number(entry->id);
-        case TimeColumn: return QDateTime::fromSecsSinceEpoch(entry->at).toString(QStringLiteral("yyyy-MM-dd HH:mm:ss"));
-        case KindColumn: return words(kindWords(entry->fact));
+        case TimeColumn: return QDateTime::fromSecsSinceEpoch(entry->at).toString(QStringLiteral("yyyy-MM-dd HH:mm"));
         case WhatColumn: return (corrected ? tr("no longer counts: ") : QString()) + words(sentenceOf(*entry, *state_));
         case WhoColumn: return QString::fromStdString(entry->who);
         default: return {};
@@ -56,7 +55,7 @@ QVariant JournalModel::data(const QModelIndex& index, int role) const
 QVariant JournalModel::headerData(int section, Qt::Orientation orientation, int role) const
 {
     if (orientation != Qt::Horizontal || role != Qt::DisplayRole) return {};
-    return QStringList{tr("No."), tr("When"), tr("Kind"), tr("What"), tr("Who")}.value(section);
+    return QStringList{tr("No."), tr("When"), tr("What"), tr("Who")}.value(section);
 }
 
 JournalDesk::JournalDesk(QWidget* parent)
@@ -65,6 +64,7 @@ JournalDesk::JournalDesk(QWidget* parent)
       kind_(new QComboBox(this)),
       who_(new QComboBox(this)),
       said_(new TextBlock(this)),
+      detail_(new TextBlock(this)),
       table_(new QTableView(this)),
       model_(new JournalModel(this))
 {
@@ -90,10 +90,9 @@ JournalDesk::JournalDesk(QWidget* parent)
     head->setDefaultAlignment(Qt::AlignLeft);
     head->setHighlightSections(false);
     head->setSectionResizeMode(WhatColumn, QHeaderView::Stretch);
-    table_->setColumnWidth(NumberColumn, em(3.5));
-    table_->setColumnWidth(TimeColumn, em(9.5));
-    table_->setColumnWidth(KindColumn, em(5.5));
-    table_->setColumnWidth(WhoColumn, em(6.5));
+    table_->setColumnWidth(NumberColumn, em(3));
+    table_->setColumnWidth(TimeColumn, em(7.4));
+    table_->setColumnWidth(WhoColumn, em(5.4));
     table_->installEventFilter(this);
     words_->installEventFilter(this);
     auto* top = new QHBoxLayout;
@@ -105,6 +104,13 @@ JournalDesk::JournalDesk(QWidget* parent)
     layout->addLayout(top);
     layout->addWidget(said_);
     layout->addWidget(table_, 1);
+    detail_->setObjectName(QStringLiteral("journalDetail"));
+    detail_->setMinimumHeight(em(2.6));
+    layout->addWidget(detail_);
+    connect(table_->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& now) {
+        const Entry* entry = model_->at(now.row());
+        detail_->setText(entry ? words(sentenceOf(*entry, *state_)) : QString());
+    });
     connect(words_, &QLineEdit::textChanged, this, &JournalDesk::refresh);
     connect(kind_, &QComboBox::currentIndexChanged, this, &JournalDesk::refresh);
     connect(who_, &QComboBox::currentIndexChanged, this, &JournalDesk::refresh);

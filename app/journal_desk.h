@@ -20,7 +20,7 @@ public:
     void set(const std::vector<Entry>& entries, const JobState& state, const JournalFilter& filter);
     [[nodiscard]] const Entry* at(int row) const;
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
-    [[nodiscard]] int columnCount(const QModelIndex& = {}) const override { return 5; }
+    [[nodiscard]] int columnCount(const QModelIndex& = {}) const override { return 4; }
     [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
     [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
 
@@ -55,7 +55,7 @@ private:
     enum class Scope { All, Link, Face };
     QLineEdit* words_;
     QComboBox *kind_, *who_;
-    TextBlock* said_;
+    TextBlock *said_, *detail_;
     QTableView* table_;
     JournalModel* model_;
     const std::vector<Entry>* entries_ = nullptr;

@@ -42,10 +42,10 @@ KitDialog::KitDialog(JobSession& session, QWidget* parent)
       table_(new QTableWidget(this)),
       open_(new TextBlock(this)),
       said_(new TextBlock(this)),
-      id_(field(this, "kitId", tr("name: pen 1, RC-1"))),
-      connectors_(field(this, "kitConnectors", tr("fits: LC, SC; empty: all"))),
-      serial_(field(this, "kitSerial", tr("serial number"))),
-      until_(field(this, "kitUntil", tr("calibrated until: 2027-03-31"))),
+      id_(field(this, "kitId", tr("pen 1"))),
+      connectors_(field(this, "kitConnectors", tr("LC, SC; empty: all"))),
+      serial_(field(this, "kitSerial", {})),
+      until_(field(this, "kitUntil", tr("2027-03-31"))),
       reason_(field(this, "kitReason", tr("why it goes on all the same"))),
       kind_(new QComboBox(this)),
       most_(new QSpinBox(this))
@@ -63,6 +63,7 @@ KitDialog::KitDialog(JobSession& session, QWidget* parent)
     table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft);
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     table_->horizontalHeader()->setStretchLastSection(true);
+    table_->setShowGrid(false);
     open_->setObjectName(QStringLiteral("kitOpen"));
     said_->setObjectName(QStringLiteral("kitSaid"));
     kind_->setObjectName(QStringLiteral("kitKind"));
@@ -79,12 +80,20 @@ KitDialog::KitDialog(JobSession& session, QWidget* parent)
         return b;
     };
     auto* form = new QGridLayout;
-    form->addWidget(kind_, 0, 0);
-    form->addWidget(id_, 0, 1);
-    form->addWidget(connectors_, 0, 2);
-    form->addWidget(serial_, 1, 0);
-    form->addWidget(until_, 1, 1);
-    form->addWidget(most_, 1, 2);
+    int place = 0;
+    const auto labelled = [&](const QString& label, QWidget* field) {
+        auto* words = new QLabel(label, this);
+        tint(words, QPalette::WindowText, theme().soft);
+        form->addWidget(words, place / 3 * 2, place % 3);
+        form->addWidget(field, place / 3 * 2 + 1, place % 3);
+        ++place;
+    };
+    labelled(tr("Kind"), kind_);
+    labelled(tr("Name"), id_);
+    labelled(tr("Connectors that it fits"), connectors_);
+    labelled(tr("Serial number"), serial_);
+    labelled(tr("Calibrated until"), until_);
+    labelled(tr("Strokes or matings"), most_);
     auto* items = new QHBoxLayout;
     items->addWidget(button(tr("&Keep this item"), "keepItem", [this] { keep(); }));
     items->addWidget(button(tr("&Proven just now"), "proveItem", [this] { proveChosen(true); }));
@@ -113,8 +122,9 @@ KitDialog::KitDialog(JobSession& session, QWidget* parent)
     left->addLayout(items);
     left->addWidget(said_);
     auto* top = new QHBoxLayout;
-    top->addLayout(left, 3);
-    top->addWidget(openArea, 2);
+    top->setSpacing(em(1));
+    top->addLayout(left, 5);
+    top->addWidget(openArea, 3);
     auto* all = new QVBoxLayout(this);
     all->addLayout(top, 1);
     all->addLayout(last);

@@ -1,7 +1,7 @@
 #include "app/learn_desk.h"
 
 #include <QPainter>
-#include <cmath>
+#include <algorithm>
 
 #include "app/theme.h"
 
@@ -54,11 +54,13 @@ std::vector<Chart> chartsOf(const Learned& learned)
     return out;
 }
 
-double lineHeight() { return em(1.5); }
+constexpr std::size_t mostBars = 7;
+
+double lineHeight() { return em(1.35); }
 
 double heightOf(const Chart& chart)
 {
-    return em(1.9) + lineHeight() * double(std::max<std::size_t>(1, std::min<std::size_t>(chart.bars.size(), 8))) + em(1.0);
+    return em(1.7) + lineHeight() * double(std::max<std::size_t>(1, std::min(chart.bars.size(), mostBars))) + em(0.7);
 }
 
 void paintChart(QPainter& p, const Chart& chart, const QRectF& box)
@@ -69,24 +71,27 @@ void paintChart(QPainter& p, const Chart& chart, const QRectF& box)
     const QFont plain = p.font();
     p.setFont(bold);
     p.setPen(t.ink);
-    p.drawText(QRectF(box.left(), box.top(), box.width(), em(1.8)), Qt::AlignVCenter, chart.title);
+    p.drawText(QRectF(box.left(), box.top(), box.width(), em(1.6)), Qt::AlignVCenter, chart.title);
     p.setFont(plain);
-    double y = box.top() + em(1.9);
+    double y = box.top() + em(1.7);
     if (chart.bars.empty()) {
         p.setPen(t.soft);
         p.drawText(QRectF(box.left(), y, box.width(), lineHeight()), Qt::AlignVCenter, QObject::tr("nothing yet"));
         return;
     }
-    const double name = box.width() * 0.42, figure = em(6.4), bar = box.width() - name - figure;
-    for (std::size_t i = 0; i < std::min<std::size_t>(chart.bars.size(), 8); ++i, y += lineHeight()) {
+    // the bar lies behind the words: both have room
+    const double figure = em(5.5), inset = em(0.4);
+    for (std::size_t i = 0; i < std::min(chart.bars.size(), mostBars); ++i, y += lineHeight()) {
         const Bar& b = chart.bars[i];
+        const QRectF row(box.left(), y + 1, box.width(), lineHeight() - 2), track = row.adjusted(0, 0, -figure, 0);
+        const double full = track.width() * std::clamp(b.full, 0.0, 1.0);
+        p.fillRect(track, t.card);
+        p.fillRect(QRectF(track.left(), track.top(), full, track.height()), t.chosen);
+        p.fillRect(QRectF(track.left() + std::max(0.0, full - 2), track.top(), 2, track.height()), t.fit);
         p.setPen(t.ink);
-        p.drawText(QRectF(box.left(), y, name - em(0.6), lineHeight()), Qt::AlignVCenter,
-                   p.fontMetrics().elidedText(b.words, Qt::ElideMiddle, int(name - em(0.6))));
-        const QRectF track(box.left() + name, y + lineHeight() * 0.25, bar, lineHeight() * 0.5);
-        p.fillRect(track, t.rule);
-        p.fillRect(QRectF(track.left(), track.top(), track.width() * std::clamp(b.full, 0.0, 1.0), track.height()), t.fit);
-        p.drawText(QRectF(track.right() + em(0.5), y, figure - em(0.5), lineHeight()), Qt::AlignVCenter, b.figure);
+        const int room = int(row.width() - figure - 2 * inset);
+        p.drawText(row.adjusted(inset, 0, -figure, 0), Qt::AlignVCenter, p.fontMetrics().elidedText(b.words, Qt::ElideMiddle, room));
+        p.drawText(row.adjusted(0, 0, -inset, 0), Qt::AlignVCenter | Qt::AlignRight, b.figure);
     }
 }
 

@@ -20,6 +20,7 @@ PolicyDialog::PolicyDialog(const JobSet& job, QWidget* parent) : QDialog(parent)
     auto* grid = new QGridLayout(inside);
     grid->setColumnStretch(2, 1);
     grid->setHorizontalSpacing(em(1));
+    grid->setVerticalSpacing(em(0.6));
     int n = 0;
     for (const auto& row : policyRows()) {
         auto* question = new TextBlock(inside);
@@ -43,7 +44,7 @@ PolicyDialog::PolicyDialog(const JobSet& job, QWidget* parent) : QDialog(parent)
         why->setParagraphs(
             {{{QString::fromStdString(row.reason)}}, {{tr("Changes: %1.").arg(QString::fromStdString(row.changes)), false, theme().soft}}});
         grid->addWidget(question, n, 0);
-        grid->addWidget(answer, n, 1, Qt::AlignVCenter);
+        grid->addWidget(answer, n, 1, Qt::AlignTop);
         grid->addWidget(why, n++, 2);
     }
     auto* area = new QScrollArea(this);

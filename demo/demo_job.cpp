@@ -133,7 +133,7 @@ private:
         file(KitKept{"cassette 1", "cassette", {}, {}, 0, 500, {}, false});
         file(KitKept{"sticks LC", "sticks", {"LC"}, {}, 0, 100, {}, false});
         file(KitKept{"alcohol", "alcohol", {}, {}, 0, 0, {}, false});
-        file(KitKept{"RC-1", "cord", {"LC"}, "RC-1", 0, 500, "sm-upc", false});
+        file(KitKept{"RC-1", "cord", {"LC"}, "C-0117", 0, 500, "sm-upc", false});
         file(KitKept{"source 1", "source", {}, "LS-3310", morning + 200 * day, 0, {}, false});
         file(KitKept{"meter 1", "meter", {}, "PM-2207", morning + 9 * day, 0, {}, false});
     }
@@ -145,8 +145,8 @@ private:
             const Evidence evidence{name, encodePng(picture)};
             file(FaceSeen{cord, sha256(evidence.bytes), evidence.name, face::measure(picture, {}).front()}, &evidence);
         };
-        seen(demoPicture(cord, 0), "RC-1-1.png");
-        for (const int n : {10, 11}) {
+        seen(demoPicture(cord, 3), "RC-1-1.png");
+        for (const int n : {11, 12}) {
             const FaceId port{fmt::format("VP-04/{}", n), End::A, Side::Port};
             lookAndClean(port, cleaningsFor(port));
             file(Joined{port, cord});

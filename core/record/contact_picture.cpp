@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cctype>
 
 namespace clendo {
 namespace {
@@ -83,19 +84,20 @@ private:
     [[nodiscard]] std::string story() const
     {
         const FaceState& s = state_.face(face_);
-        const std::string where = state_.where(face_);
+        std::string where = state_.where(face_);
+        where[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(where[0])));
         if (s.suspicion) {
             std::string way;
             for (const auto& contact : s.suspicion->way) way += fmt::format(" → {}", state_.where(contact.to));
-            return fmt::format("The {} may carry dirt: {}{}. Look at it again; a fit look clears it.", where, state_.where(s.suspicion->found), way);
+            return fmt::format("{} may carry dirt: {}{}. Look at it again; a fit look clears it.", where, state_.where(s.suspicion->found), way);
         }
         const auto because = std::count_if(state_.faces.begin(), state_.faces.end(),
                                            [&](const auto& item) { return item.second.suspicion && item.second.suspicion->found == face_; });
         if (because > 0)
-            return fmt::format("The {} was found bad. {} it touched, directly or over a cord or port, must be seen again.", where,
+            return fmt::format("{} was found bad. {} it touched, directly or over a cord or port, must be seen again.", where,
                                because == 1 ? "One face that" : fmt::format("{} faces that", because));
-        if (out_.touches.empty()) return fmt::format("The {} touched nothing since the job began.", where);
-        return fmt::format("Nothing that the {} touched was found bad since.", where);
+        if (out_.touches.empty()) return fmt::format("{} touched nothing since the job began.", where);
+        return fmt::format("{}: nothing that it touched was found bad since.", where);
     }
 
     const JobState& state_;

@@ -46,7 +46,9 @@ void checkItem(const KitItem& item, const KitKind* kind, std::int64_t now, std::
         else if (item.what.calibratedUntil < now)
             say(fmt::format("The calibration of {} ended {} days ago.", item.what.id, (now - item.what.calibratedUntil) / day));
         else if (item.what.calibratedUntil < now + soon)
-            say(fmt::format("The calibration of {} ends in {} days.", item.what.id, (item.what.calibratedUntil - now) / day));
+            say(item.what.calibratedUntil < now + day
+                    ? fmt::format("The calibration of {} ends within a day.", item.what.id)
+                    : fmt::format("The calibration of {} ends in {} days.", item.what.id, (item.what.calibratedUntil - now) / day));
     }
     if (const auto left = leftOn(item); left && item.used >= nearlyUsed * item.what.most)
         say(*left <= 0
@@ -157,7 +159,7 @@ std::string carryFor(const JobState& state, const FaceId& face, bool toClean)
     const std::string_view target = cleaningTarget(state, face);
     const KitItem* tip = tipFor(state, connector);
     const std::string where = target == "cord" ? "cord end" : std::string(wordsFor(*accessNamed(target)));
-    std::string out = fmt::format("tip: {}, {}", tip ? tip->what.id : connector, where);
+    std::string out = fmt::format("{}, {}", tip ? tip->what.id : "tip for " + connector, where);
     if (!toClean) return out;
     const auto tools = toolsFor(state, connector, target);
     if (!tools.empty()) return tools.front()->what.id + ", " + out;
