@@ -29,7 +29,7 @@ Chart sharesOf(const QString& title, const std::vector<Share>& shares)
     return chart;
 }
 
-std::vector<Chart> chartsOf(const Learned& learned)
+std::vector<Chart> chartsOf(const Learned& learned, const Overrulings& overruled)
 {
     std::vector<Chart> out;
     std::vector<Share> first{learned.firstTimeFit};
@@ -51,6 +51,16 @@ std::vector<Chart> chartsOf(const Learned& learned)
         kit.bars.push_back(
             {text(item.what.id), std::min(1.0, double(item.used) / item.what.most), QObject::tr("%1 of %2").arg(item.used).arg(item.what.most)});
     out.push_back(kit);
+    Chart said{QObject::tr("Findings that were overruled, by kind"), {}};
+    for (const auto& kind : overruled.kinds) {
+        const int times = kind.notReal + kind.renamed;
+        const auto word = name(kind.appearance);
+        if (times > 0)
+            said.bars.push_back({QString::fromUtf8(word.data(), static_cast<qsizetype>(word.size())), double(times) / std::max(1, kind.found),
+                                 QObject::tr("%1 of %2").arg(times).arg(kind.found)});
+    }
+    if (overruled.missed > 0) said.bars.push_back({QObject::tr("missed, added by hand"), 0, QString::number(overruled.missed)});
+    out.push_back(said);
     return out;
 }
 
@@ -99,11 +109,12 @@ void paintChart(QPainter& p, const Chart& chart, const QRectF& box)
 
 LearnDesk::LearnDesk(QWidget* parent) : QWidget(parent) { setObjectName(QStringLiteral("learnDesk")); }
 
-void LearnDesk::show(const JobState& state)
+void LearnDesk::show(std::span<const Entry> entries, const JobState& state)
 {
     learned_ = learn(state);
+    overruled_ = overrulingsIn(entries);
     QStringList words;
-    for (const auto& chart : chartsOf(learned_)) {
+    for (const auto& chart : chartsOf(learned_, overruled_)) {
         words << chart.title;
         for (const auto& bar : chart.bars) words << QStringLiteral("%1: %2").arg(bar.words, bar.figure);
     }
@@ -117,7 +128,7 @@ void LearnDesk::paintEvent(QPaintEvent*)
     p.setRenderHint(QPainter::Antialiasing);
     const double margin = em(1.0), gap = em(1.6), width2 = (width() - 2 * margin - gap) / 2;
     double y[2] = {margin, margin};
-    for (const auto& chart : chartsOf(learned_)) {
+    for (const auto& chart : chartsOf(learned_, overruled_)) {
         const int column = y[0] <= y[1] ? 0 : 1;
         paintChart(p, chart, {margin + column * (width2 + gap), y[column], width2, heightOf(chart)});
         y[column] += heightOf(chart);

@@ -2,6 +2,7 @@
 #include <QWidget>
 
 #include "record/learning.h"
+#include "record/overrulings.h"
 
 namespace clendo {
 
@@ -10,13 +11,14 @@ class LearnDesk : public QWidget {
     Q_OBJECT
 public:
     explicit LearnDesk(QWidget* parent = nullptr);
-    void show(const JobState& state);
+    void show(std::span<const Entry> entries, const JobState& state);
 
 protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
     Learned learned_;
+    Overrulings overruled_;
 };
 
 }  // namespace clendo

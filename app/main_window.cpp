@@ -184,7 +184,7 @@ void MainWindow::refresh()
         case Desk::Trace: trace_->show(*session_, l); break;
         case Desk::Sign: sign_->show(state, l); break;
         case Desk::Journal: journal_->show(session_->entries(), state, chosen_); break;
-        case Desk::Learn: learn_->show(state); break;
+        case Desk::Learn: learn_->show(session_->entries(), state); break;
         case Desk::Batch: break;
     }
     const Ruling ruling = rulingNow();

@@ -277,6 +277,16 @@ private slots:
         QVERIFY(d.headline().contains("fit at the first look"));
         QVERIFY(d.text("learnDesk").contains("Tide Hall"));
         QVERIFY(d.text("learnDesk").contains("pen 1"));
+        const auto& faces = w.session()->state().faces;
+        const auto dirty = std::find_if(faces.begin(), faces.end(), [](const auto& item) {
+            return !item.second.tries.empty() && !item.second.tries.front().seen.measured.findings.empty();
+        });
+        QVERIFY(dirty != faces.end());
+        const Try& look = dirty->second.tries.front();
+        QVERIFY(w.session()->file(FindingOverruled{
+            dirty->first, look.entry, look.seen.measured.findings.front().id, FindingOverruled::As::NotReal, "a spot of the scope", {}, {}}));
+        QVERIFY(d.text("learnDesk").contains("overruled, by kind\n"));
+        QVERIFY(d.text("learnDesk").contains(": 1 of "));
     }
 
     void theRulingInLargeWords()

@@ -98,9 +98,8 @@ json policyToJson(const JobSet& job)
     for (const auto& row : policyRows()) {
         const std::string answer = answerOf(job, row.key);
         const auto known = std::find_if(row.choices.begin(), row.choices.end(), [&](const auto& choice) { return choice.first == answer; });
-        out.push_back({{"question", row.question},
-                       {"answer", known == row.choices.end() ? answer : known->second},
-                       {"default", known == row.choices.begin()}});
+        out.push_back(
+            {{"question", row.question}, {"answer", known == row.choices.end() ? answer : known->second}, {"default", known == row.choices.begin()}});
     }
     return out;
 }
@@ -112,10 +111,11 @@ json instrumentsToJson(const JobState& state)
     for (const auto& [id, item] : state.kit) {
         const KitKind* kind = kitKindNamed(state.kitKinds, item.what.kind);
         if (!kind || !kind->calibrated || item.what.gone) continue;
-        out.push_back({{"name", id},
-                       {"kind", kind->title},
-                       {"serial", item.what.serial.empty() ? json(nullptr) : json(item.what.serial)},
-                       {"calibrated_until", item.what.calibratedUntil == 0 ? json(nullptr) : json(timeText(item.what.calibratedUntil).substr(0, 10))}});
+        out.push_back(
+            {{"name", id},
+             {"kind", kind->title},
+             {"serial", item.what.serial.empty() ? json(nullptr) : json(item.what.serial)},
+             {"calibrated_until", item.what.calibratedUntil == 0 ? json(nullptr) : json(timeText(item.what.calibratedUntil).substr(0, 10))}});
     }
     return out;
 }
