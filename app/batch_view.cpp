@@ -1,12 +1,16 @@
 #include "app/batch_view.h"
 
+#include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QImageReader>
+#include <QInputDialog>
+#include <QRegularExpression>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <iterator>
 #include <utility>
 
 #include "app/theme.h"
@@ -208,7 +212,8 @@ void BatchView::watchLine(const QString& folder)
     if (!rules()) return;
     shownFile_.clear();
     model_->clear(true);
-    cord_ = 1;
+    cords_ = CordLine(tr("cord 1").toStdString());
+    lineFolder_ = folder;
     line_ = new WatchedFolder(this);
     connect(line_, &WatchedFolder::arrived, this, [this](const QString& path) { judge_->judge({path}, rules_); });
     line_->watch(folder);
@@ -221,9 +226,9 @@ void BatchView::take(std::vector<SheetRow> rows)
     for (auto& row : rows) {
         if (!line_) continue;
         // until a cord is fit, the pictures are of the same one: cleaned, looked at again
-        row.cord = tr("cord %1").arg(cord_).toStdString();
+        row.cord = cords_.inHand();
         const auto outcome = outcomeOf(row);
-        if (outcome == SheetOutcome::Fit || outcome == SheetOutcome::NearLimit) ++cord_;
+        cords_.judged(outcome == SheetOutcome::Fit || outcome == SheetOutcome::NearLimit);
     }
     waiting_.insert(waiting_.end(), std::make_move_iterator(rows.begin()), std::make_move_iterator(rows.end()));
     if (line_)
@@ -244,9 +249,63 @@ void BatchView::flush()
 void BatchView::nextCord()
 {
     if (!line_) return;
-    ++cord_;
-    emit said(tr("The next picture is of another cord."), false);
+    cords_.giveUp();
+    emit said(tr("The next picture is of %1.").arg(QString::fromStdString(cords_.inHand())), false);
     emit changed();
+}
+
+void BatchView::relabel(const QString& label)
+{
+    if (!line_ || label.trimmed().isEmpty()) return;
+    cords_.relabel(label.trimmed().toStdString());
+    emit said(tr("In hand: %1.").arg(QString::fromStdString(cords_.inHand())), false);
+    emit changed();
+}
+
+void BatchView::askForLabel()
+{
+    if (!line_) return emit said(tr("Labels belong to a line: L watches one."), true);
+    bool ok = false;
+    const QString label = QInputDialog::getText(this, tr("Label of the cord in hand"), tr("Scan or type it; a number at its end counts on"),
+                                                QLineEdit::Normal, QString::fromStdString(cords_.label()), &ok);
+    if (ok) relabel(label);
+}
+
+void BatchView::toggleBothEnds()
+{
+    if (!line_) return emit said(tr("Ends belong to a line: L watches one."), true);
+    cords_.setBothEnds(!cords_.bothEnds());
+    emit said(cords_.bothEnds() ? tr("Both ends of each cord, A then B.") : tr("One end of each cord."), false);
+    emit changed();
+}
+
+bool BatchView::writeCord()
+{
+    const auto cordOf = [](const std::string& inHand) {
+        return inHand.ends_with(" end A") || inHand.ends_with(" end B") ? inHand.substr(0, inHand.size() - 6) : inHand;
+    };
+    const auto& all = model_->taken();
+    std::string cord;
+    for (const auto& row : all)
+        if (line_ && cordOf(row.cord) != cords_.label()) cord = cordOf(row.cord);
+    if (cord.empty()) {
+        emit said(tr("No cord of a line is finished yet."), true);
+        return false;
+    }
+    std::vector<SheetRow> rows;
+    std::copy_if(all.begin(), all.end(), std::back_inserter(rows), [&](const SheetRow& row) { return cordOf(row.cord) == cord; });
+    QString name = QString::fromStdString(cord);
+    name.replace(QRegularExpression(QStringLiteral("[^A-Za-z0-9._-]")), QStringLiteral("-"));
+    const QDir folder(lineFolder_ + QStringLiteral("/certificates"));
+    folder.mkpath(QStringLiteral("."));
+    const auto json =
+        writeFile(folder.filePath(name + QStringLiteral(".json")).toStdString(), sheetJson(rows, rules_->criteria, rules_->profile).dump(1));
+    const auto csv = writeFile(folder.filePath(name + QStringLiteral(".csv")).toStdString(), sheetCsv(rows, rules_->criteria));
+    const bool written = json && csv;
+    emit said(written ? tr("Certificate of %1: %2").arg(QString::fromStdString(cord), folder.filePath(name))
+                      : QString::fromStdString((json ? csv.error() : json.error()).message),
+              !written);
+    return written;
 }
 
 void BatchView::stop()
@@ -318,6 +377,8 @@ Ruling BatchView::ruling() const
     const auto words = [](const QString& s) { return s.toStdString(); };
     if (rows.empty()) {
         r.headline = words(line_ ? tr("Look at the first cord") : tr("Many at once"));
+        r.help.push_back(words(tr("T: its label, scanned or typed. D: both ends of each cord.")));
+        if (!line_) r.help.clear();
         r.sentence = words(line_ ? tr("Let the scope save a picture. Until a cord is fit, each picture counts as another look at it.")
                                  : tr("Judge a folder of pictures (F), or let a line of cords come one by one (L)."));
         return r;
@@ -333,7 +394,8 @@ Ruling BatchView::ruling() const
                                                              : tr("%1: take the picture again").arg(cord));
         r.headline[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(r.headline[0])));
         r.sentence = whyOf(last, rules_->criteria);
-        r.help.push_back(words(tr("N gives this cord up and takes the next.")));
+        r.help.push_back(words(tr("In hand: %1. N gives it up. T: its label, D: one end or both.").arg(QString::fromStdString(cords_.inHand()))));
+        r.help.push_back(words(tr("W writes the certificate of the last cord that was finished.")));
     } else {
         r.tone = t.notFit > 0 ? Tone::Work : Tone::Fit;
         r.headline = words(t.notFit > 0 ? tr("%1 of %2 are not fit").arg(t.notFit).arg(t.pictures) : tr("All that can be judged is fit"));

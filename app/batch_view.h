@@ -10,6 +10,7 @@
 #include "app/face_picture.h"
 #include "app/text_block.h"
 #include "batch/batch_judge.h"
+#include "batch/cord_line.h"
 #include "record/ruling.h"
 
 namespace clendo {
@@ -54,6 +55,14 @@ public:
     [[nodiscard]] const SheetModel& sheet() const { return *model_; }
     [[nodiscard]] bool busy() const { return judge_->waiting() > 0; }
 
+    /// On a line: the label of the cord in hand, scanned or typed; a number at its end counts on.
+    void relabel(const QString& label);
+    void askForLabel();
+    /// On a line: one end of each cord, or both.
+    void toggleBothEnds();
+    /// On a line: the looks at the last cord that was finished, as a certificate of its own (CSV and JSON beside the pictures).
+    bool writeCord();
+
     void askForFolder();
     void askForLine();
     void askForExport();
@@ -76,7 +85,8 @@ private:
     std::vector<SheetRow> waiting_;  ///< judged, not yet in the table
     QTimer flush_;
     std::string shownFile_;  ///< whose picture is decoded
-    int cord_ = 1;           ///< on a line
+    CordLine cords_;         ///< on a line
+    QString lineFolder_;
     QComboBox* class_;
     QProgressBar* progress_;
     QPushButton *stop_, *export_;

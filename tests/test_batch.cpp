@@ -4,6 +4,7 @@
 #include <QtTest>
 
 #include "batch/batch_judge.h"
+#include "batch/cord_line.h"
 #include "files/files.h"
 #include "pictures/decode.h"
 #include "varrow_journal.h"
@@ -72,6 +73,49 @@ void savePicture(const QString& path, std::uint8_t grey)
 class TestBatch : public QObject {
     Q_OBJECT
 private slots:
+    void labelsCountOn_data()
+    {
+        QTest::addColumn<QString>("label");
+        QTest::addColumn<QString>("next");
+        QTest::newRow("plain") << "cord 1"
+                               << "cord 2";
+        QTest::newRow("keeps its width") << "VP-P-009"
+                                         << "VP-P-010";
+        QTest::newRow("grows") << "99"
+                               << "100";
+        QTest::newRow("no number") << "blue"
+                                   << "blue 2";
+        QTest::newRow("longer than any integer") << "A99999999999999999999"
+                                                 << "A100000000000000000000";
+        QTest::newRow("number in the middle") << "12-a"
+                                              << "12-a 2";
+    }
+    void labelsCountOn()
+    {
+        QFETCH(QString, label);
+        QFETCH(QString, next);
+        QCOMPARE(QString::fromStdString(nextLabel(label.toStdString())), next);
+    }
+    void aCordIsInHandUntilItsEndsAreFit()
+    {
+        CordLine line("P-9");
+        line.judged(false);
+        QCOMPARE(line.inHand(), std::string("P-9"));
+        line.judged(true);
+        QCOMPARE(line.inHand(), std::string("P-10"));
+        line.setBothEnds(true);
+        QCOMPARE(line.inHand(), std::string("P-10 end A"));
+        line.judged(true);
+        line.judged(false);
+        QCOMPARE(line.inHand(), std::string("P-10 end B"));
+        line.judged(true);
+        QCOMPARE(line.inHand(), std::string("P-11 end A"));
+        line.judged(true);
+        line.giveUp();
+        QCOMPARE(line.inHand(), std::string("P-12 end A"));
+        line.relabel("X");
+        QCOMPARE(line.inHand(), std::string("X end A"));
+    }
     void theWorstStandFirst()
     {
         std::vector rows{fit("a.png"), dirty("b.png"), broken("c.png"), blurred("d.png"), dirty("e.png", 4), fit("f.png")};

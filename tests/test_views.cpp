@@ -174,6 +174,45 @@ private slots:
         d.key(Qt::Key_1);
         QVERIFY(w.desk() == Desk::Look);
     }
+    void aLabelledCordWithBothEndsGetsItsCertificate()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        d.key(Qt::Key_5);
+        QTemporaryDir dir;
+        d.key(Qt::Key_T);  // no line yet
+        QVERIFY(d.said().contains("L watches one"));
+        w.batch().watchLine(dir.path());
+        d.key(Qt::Key_W);
+        QVERIFY(d.said().contains("No cord"));
+        d.key(Qt::Key_D);
+        d.inDialog([](QWidget* dialog) {
+            auto* label = dialog->findChild<QLineEdit*>();
+            label->clear();
+            QTest::keyClicks(label, "VP/P-009");  // what a scanner types, with its Enter
+            QTest::keyClick(label, Qt::Key_Return);
+        });
+        d.key(Qt::Key_T);
+        int n = 0;
+        for (const char* cord : {"cord-001.png", "cord-003.png", "cord-002.png", "cord-004.png"}) {
+            QVERIFY(QFile::copy(demo_.line + "/" + cord, dir.filePath(QString::number(n) + ".png")));
+            QTRY_COMPARE_WITH_TIMEOUT(w.batch().sheet().taken().size(), std::size_t(++n), 20000);
+        }
+        const auto& rows = w.batch().sheet().taken();
+        QCOMPARE(rows[0].cord, std::string("VP/P-009 end A"));
+        QCOMPARE(rows[1].cord, std::string("VP/P-009 end B"));  // not fit: looked at again
+        QCOMPARE(rows[2].cord, std::string("VP/P-009 end B"));
+        QCOMPARE(rows[3].cord, std::string("VP/P-010 end A"));
+        d.key(Qt::Key_W);
+        QFile csv(dir.filePath("certificates/VP-P-009.csv"));
+        QVERIFY(csv.open(QIODevice::ReadOnly));
+        const QByteArray text = csv.readAll();
+        QCOMPARE(text.count("VP/P-009"), 3);
+        QVERIFY(!text.contains("VP/P-010"));
+        QVERIFY(QFile::exists(dir.filePath("certificates/VP-P-009.json")));
+        d.key(Qt::Key_Escape);
+    }
     void aStepOfTheRoundCanBeChosen()
     {
         MainWindow w;

@@ -1,0 +1,33 @@
+#pragma once
+#include <string>
+
+namespace clendo {
+
+/// The label after this one: a number at its end counts on and keeps its width ("VP-P-009" -> "VP-P-010"); without a number one is begun.
+std::string nextLabel(const std::string& label);
+
+/// Which cord, and which of its ends, is in hand on a line: one is looked at until it is fit, then comes its other end, then the next cord.
+class CordLine {
+public:
+    explicit CordLine(std::string label = "cord 1") : label_(std::move(label)) {}
+
+    [[nodiscard]] const std::string& label() const { return label_; }
+    [[nodiscard]] bool bothEnds() const { return bothEnds_; }
+    /// What stands in the sheet: "cord 1", or "VP-P-017 end B".
+    [[nodiscard]] std::string inHand() const;
+
+    /// From the cord in hand on. It begins at its end A.
+    void setBothEnds(bool both);
+    /// The cord in hand has this label; those after it count on from there.
+    void relabel(std::string label);
+    /// A look at what is in hand.
+    void judged(bool fit);
+    /// The cord in hand is given up.
+    void giveUp();
+
+private:
+    std::string label_;
+    bool bothEnds_ = false, endB_ = false;
+};
+
+}  // namespace clendo
