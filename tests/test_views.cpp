@@ -194,10 +194,11 @@ private slots:
             QTest::keyClick(label, Qt::Key_Return);
         });
         d.key(Qt::Key_T);
-        int n = 0;
+        std::size_t n = 0;
         for (const char* cord : {"cord-001.png", "cord-003.png", "cord-002.png", "cord-004.png"}) {
             QVERIFY(QFile::copy(demo_.line + "/" + cord, dir.filePath(QString::number(n) + ".png")));
-            QTRY_COMPARE_WITH_TIMEOUT(w.batch().sheet().taken().size(), std::size_t(++n), 20000);
+            ++n;
+            QTRY_COMPARE_WITH_TIMEOUT(w.batch().sheet().taken().size(), n, 20000);
         }
         const auto& rows = w.batch().sheet().taken();
         QCOMPARE(rows[0].cord, std::string("VP/P-009 end A"));
