@@ -1,5 +1,4 @@
 #pragma once
-#include <QAbstractTableModel>
 #include <QComboBox>
 #include <QProgressBar>
 #include <QPushButton>
@@ -8,6 +7,7 @@
 #include <QWidget>
 
 #include "app/face_picture.h"
+#include "app/sheet_model.h"
 #include "app/text_block.h"
 #include "batch/batch_judge.h"
 #include "batch/cord_line.h"
@@ -16,27 +16,6 @@
 namespace clendo {
 
 class WatchedFolder;
-
-/// The rows of a sheet, worst first while a folder is judged, the newest first on a line.
-class SheetModel : public QAbstractTableModel {
-    Q_OBJECT
-public:
-    using QAbstractTableModel::QAbstractTableModel;
-    void clear(bool line);
-    void add(const std::vector<SheetRow>& rows, const ConnectorCriteria& criteria);
-    [[nodiscard]] const std::vector<SheetRow>& taken() const { return taken_; }  ///< in the order in which they came
-    [[nodiscard]] const SheetRow* at(const QModelIndex& index) const;
-    [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
-    [[nodiscard]] int columnCount(const QModelIndex& = {}) const override { return 4; }
-    [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
-    [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
-
-private:
-    std::vector<SheetRow> taken_;
-    std::vector<std::pair<Severity, std::size_t>> shown_;  ///< places in `taken_`
-    ConnectorCriteria criteria_;
-    bool line_ = false;
-};
 
 /// Many pictures at once: a folder, or cords one after the other on a line.
 class BatchView : public QWidget {

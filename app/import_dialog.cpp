@@ -69,9 +69,11 @@ ImportDialog::ImportDialog(std::vector<PlanLine> lines, const std::vector<CableP
         }
     }
     said_->setObjectName(QStringLiteral("importSaid"));
-    said_->setText(
-        tr("%1 cables can be planned, %2 of them with a warning; %3 lines cannot be read and are left out.").arg(cables_.size()).arg(warned).arg(bad),
-        true, bad > 0 ? theme().damaged : theme().ink);
+    said_->setText(tr("Cables that can be planned: %1, with a warning: %2. Lines that cannot be read and are left out: %3.")
+                       .arg(cables_.size())
+                       .arg(warned)
+                       .arg(bad),
+                   true, bad > 0 ? theme().damaged : theme().ink);
     auto* buttons = new QDialogButtonBox(this);
     auto* take = buttons->addButton(tr("Plan %1 cables (Enter)").arg(cables_.size()), QDialogButtonBox::AcceptRole);
     take->setProperty("first", true);

@@ -3,6 +3,7 @@
 #include <QDateTime>
 
 #include "files/files.h"
+#include "record/corrections.h"
 
 namespace clendo {
 
@@ -67,9 +68,7 @@ bool JobSession::file(const std::vector<Fact>& facts, const Evidence* evidence)
 
 bool JobSession::takeBackLast()
 {
-    std::set<std::int64_t> corrected;
-    for (const auto& entry : entries_)
-        if (const auto* c = std::get_if<Corrected>(&entry.fact)) corrected.insert(c->entry);
+    const auto corrected = correctedEntries(entries_);
     for (auto it = entries_.rbegin(); it != entries_.rend(); ++it) {
         if (std::holds_alternative<Corrected>(it->fact) || corrected.contains(it->id)) continue;
         if (std::holds_alternative<JobSet>(it->fact) || std::holds_alternative<CablePlanned>(it->fact) ||

@@ -27,6 +27,15 @@ void JournalModel::set(const std::vector<Entry>& entries, const JobState& state,
     endResetModel();
 }
 
+void JournalModel::clear()
+{
+    beginResetModel();
+    shown_.clear();
+    entries_ = nullptr;
+    state_ = nullptr;
+    endResetModel();
+}
+
 const Entry* JournalModel::at(int row) const
 {
     if (row < 0 || static_cast<std::size_t>(row) >= shown_.size()) return nullptr;
@@ -130,6 +139,13 @@ void JournalDesk::show(const std::vector<Entry>& entries, const JobState& state,
     offer(kind_, tr("all kinds"), kinds);
     offer(who_, tr("everybody"), people);
     refresh();
+}
+
+void JournalDesk::clear()
+{
+    entries_ = nullptr;
+    state_ = nullptr;
+    model_->clear();
 }
 
 void JournalDesk::offer(QComboBox* box, const QString& all, const std::set<QString>& choices)

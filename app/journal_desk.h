@@ -18,6 +18,7 @@ public:
     using QAbstractTableModel::QAbstractTableModel;
     /// `entries` and `state` must live until the next set().
     void set(const std::vector<Entry>& entries, const JobState& state, const JournalFilter& filter);
+    void clear();
     [[nodiscard]] const Entry* at(int row) const;
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
     [[nodiscard]] int columnCount(const QModelIndex& = {}) const override { return 4; }
@@ -37,6 +38,8 @@ class JournalDesk : public QWidget {
 public:
     explicit JournalDesk(QWidget* parent = nullptr);
     void show(const std::vector<Entry>& entries, const JobState& state, const FaceId& chosen);
+    /// Nothing is shown until the next show().
+    void clear();
     void search();
     /// Only what is about the chosen face, its link, or everything again.
     void nextScope();

@@ -1,6 +1,5 @@
 #pragma once
 #include <QComboBox>
-#include <QDateEdit>
 #include <QDialog>
 #include <QLineEdit>
 #include <QSpinBox>

@@ -12,6 +12,7 @@ class LearnDesk : public QWidget {
 public:
     explicit LearnDesk(QWidget* parent = nullptr);
     void show(std::span<const Entry> entries, const JobState& state);
+    [[nodiscard]] const Learned& learned() const { return learned_; }
 
 protected:
     void paintEvent(QPaintEvent*) override;

@@ -115,6 +115,9 @@ const Link* MainWindow::link() const { return session_ ? session_->state().link(
 void MainWindow::setSession(std::unique_ptr<JobSession> session)
 {
     live_->stop();
+    if (journal_) journal_->clear();  // it reads the entries of the session that goes
+    place_.clear();
+    refused_ = {};
     intake_.reset();
     traces_.reset();
     session_ = std::move(session);
@@ -197,7 +200,7 @@ Ruling MainWindow::rulingNow() const
 {
     if (desk_ == Desk::Batch) return batch_->ruling();
     if (desk_ == Desk::Journal) return journalRuling(session_->state(), session_->entries());
-    if (desk_ == Desk::Learn) return learnRuling(session_->state());
+    if (desk_ == Desk::Learn) return learnRuling(learn_->learned());
     const Link* l = link();
     if (!l) return emptyJobRuling();
     switch (desk_) {

@@ -92,6 +92,9 @@ private:
     void cleanSleeve();
     void handled();
     void joinTestCord();
+    void lookAtTestCord();
+    std::optional<FaceId> askForTestCord(const QString& title);
+    static QString pictureFilter();
     void showContacts();
     void choosePolicies();
     void sign(bool wholeCable);

@@ -87,6 +87,7 @@ void MainWindow::openMenu()
         entry(step, text, keyOf(kind), [this, action = kind] { act(action); });
     entry(step, tr("What happened to the face …"), tr("H"), [this] { handled(); });
     entry(step, tr("Joined with a test cord …"), tr("J"), [this] { joinTestCord(); });
+    entry(step, tr("A look at a test cord …"), tr("Shift+J"), [this] { lookAtTestCord(); });
     entry(step, tr("Ferrule held the other way"), tr("K"), [this] { turnKey(); });
     QMenu* view = menu.addMenu(tr("&View"));
     int n = 0;
@@ -201,13 +202,14 @@ void MainWindow::writeCertificate()
     emit certificateWritten(written);
 }
 
+QString MainWindow::pictureFilter() { return tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp);;All files (*)"); }
+
 void MainWindow::askForFile()
 {
     if (!link()) return;
     const bool trace = desk_ == Desk::Trace;
-    const QString path = QFileDialog::getOpenFileName(
-        this, trace ? tr("Open a trace") : tr("Open a picture"), QFileInfo(session_->path()).path(),
-        trace ? tr("OTDR traces (*.sor *.SOR);;All files (*)") : tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp);;All files (*)"));
+    const QString path = QFileDialog::getOpenFileName(this, trace ? tr("Open a trace") : tr("Open a picture"), QFileInfo(session_->path()).path(),
+                                                      trace ? tr("OTDR traces (*.sor *.SOR);;All files (*)") : pictureFilter());
     if (path.isEmpty()) return;
     if (trace)
         openTrace(path);

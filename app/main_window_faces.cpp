@@ -1,4 +1,6 @@
 // What the main window does with the face in hand: cleaned, mated, handled, joined, overruled.
+#include <QFileDialog>
+#include <QFileInfo>
 #include <QInputDialog>
 #include <utility>
 
@@ -7,6 +9,7 @@
 #include "app/look_view.h"
 #include "app/main_window.h"
 #include "app/overrule_dialog.h"
+#include "app/picture_intake.h"
 #include "record/kit.h"
 
 namespace clendo {
@@ -52,46 +55,72 @@ static std::optional<QString> pick(QWidget* parent, const QString& title, const 
 void MainWindow::handled()
 {
     if (!link()) return;
-    const QStringList says{tr("touched"),        tr("dropped"),      tr("moved"), tr("open too long"), tr("capped"), tr("parked in a clean port"),
-                           tr("factory cap on"), tr("cap taken off")};
-    const std::vector<Fact> facts{FaceHandled{chosen_, "touched"},       FaceHandled{chosen_, "dropped"}, FaceHandled{chosen_, "moved"},
-                                  FaceHandled{chosen_, "open too long"}, FaceCovered{chosen_, "capped"},  FaceCovered{chosen_, "parked"},
-                                  FaceCovered{chosen_, "factory cap"},   FaceCovered{chosen_, "open"}};
-    const auto answer = pick(this, tr("What happened to it?"), tr("The face in hand was"), says, false);
+    const std::vector<std::pair<QString, Fact>> known{{tr("touched"), FaceHandled{chosen_, "touched"}},
+                                                      {tr("dropped"), FaceHandled{chosen_, "dropped"}},
+                                                      {tr("moved"), FaceHandled{chosen_, "moved"}},
+                                                      {tr("open too long"), FaceHandled{chosen_, "open too long"}},
+                                                      {tr("capped"), FaceCovered{chosen_, "capped"}},
+                                                      {tr("parked in a clean port"), FaceCovered{chosen_, "parked"}},
+                                                      {tr("factory cap on"), FaceCovered{chosen_, "factory cap"}},
+                                                      {tr("cap taken off"), FaceCovered{chosen_, "open"}}};
+    QStringList answers;
+    for (const auto& [words, fact] : known) answers << words;
+    const auto answer = pick(this, tr("What happened to it?"), tr("The face in hand was"), answers, false);
     if (!answer) return;
-    const auto which = says.indexOf(*answer);
-    if (session_->file(facts[static_cast<std::size_t>(which)]))
-        say(which < 4 ? tr("Filed: %1. It must be seen again.").arg(*answer) : tr("Filed: %1.").arg(*answer), false);
+    const Fact& fact = known[static_cast<std::size_t>(answers.indexOf(*answer))].second;
+    if (session_->file(fact))
+        say(std::holds_alternative<FaceHandled>(fact) ? tr("Filed: %1. It must be seen again.").arg(*answer) : tr("Filed: %1.").arg(*answer), false);
+}
+
+/// Asks for a cord of the kit and one of its ends; a cord that is not in the kit yet is filed in it.
+std::optional<FaceId> MainWindow::askForTestCord(const QString& title)
+{
+    QStringList ends;
+    for (const auto& [id, item] : session_->state().kit)
+        if (item.what.kind == "cord" && !item.what.gone)
+            for (const char* end : {"A", "B"}) ends << QStringLiteral("%1 %2").arg(QString::fromStdString(id), QLatin1String(end));
+    const auto answer = pick(this, title, tr("Cord and end (type a new one: RC-1 A)"), ends, true);
+    if (!answer) return std::nullopt;
+    const QString id = answer->section(QLatin1Char(' '), 0, -2).trimmed(), end = answer->section(QLatin1Char(' '), -1);
+    if (id.isEmpty() || id.contains(QLatin1Char('/')) || (end != QLatin1String("A") && end != QLatin1String("B"))) {
+        say(tr("Name the cord and its end, a blank between them: RC-1 A."), true);
+        return std::nullopt;
+    }
+    const FaceId face{id.toStdString(), end == QLatin1String("A") ? End::A : End::B, Side::Cord};
+    if (!session_->state().kit.contains(face.link)) {
+        KitKept kept{face.link, "cord", {link()->cable->connector}, {}, 0, 0, link()->cable->criteria, false};
+        if (const auto* kind = kitKindNamed(session_->state().kitKinds, "cord")) kept.most = kind->most;
+        if (!session_->file(kept)) return std::nullopt;
+    }
+    return face;
 }
 
 void MainWindow::joinTestCord()
 {
     if (!link()) return;
-    QStringList ends;
-    for (const auto& [id, item] : session_->state().kit)
-        if (item.what.kind == "cord" && !item.what.gone)
-            for (const char* end : {"A", "B"}) ends << QStringLiteral("%1 %2").arg(QString::fromStdString(id), QLatin1String(end));
-    const auto answer = pick(this, tr("Joined with a test cord"), tr("Cord and end (type a new one: RC-1 A)"), ends, true);
-    if (!answer) return;
-    const QString id = answer->section(QLatin1Char(' '), 0, -2).trimmed(), end = answer->section(QLatin1Char(' '), -1);
-    if (id.isEmpty() || id.contains(QLatin1Char('/')) || (end != QLatin1String("A") && end != QLatin1String("B")))
-        return say(tr("Name the cord and its end, a blank between them: RC-1 A."), true);
-    const std::string cord = id.toStdString();
-    std::vector<Fact> facts;
-    if (!session_->state().kit.contains(cord)) {
-        KitKept kept{cord, "cord", {link()->cable->connector}, {}, 0, 0, link()->cable->criteria, false};
-        if (const auto* kind = kitKindNamed(session_->state().kitKinds, "cord")) kept.most = kind->most;
-        facts.emplace_back(kept);
-    }
-    facts.emplace_back(Joined{chosen_, {cord, end == QLatin1String("A") ? End::A : End::B, Side::Cord}});
-    if (session_->file(facts, nullptr)) say(tr("Filed: joined with %1. What touches it later is traced.").arg(*answer), false);
+    const auto cord = askForTestCord(tr("Joined with a test cord"));
+    if (cord && session_->file(Joined{chosen_, *cord}))
+        say(tr("Filed: joined with %1. What touches it later is traced.").arg(QString::fromStdString(session_->state().where(*cord))), false);
+}
+
+void MainWindow::lookAtTestCord()
+{
+    if (!link()) return;
+    const auto cord = askForTestCord(tr("A look at a test cord"));
+    if (!cord) return;
+    const QString path = QFileDialog::getOpenFileName(this, tr("Its picture"), QFileInfo(session_->path()).path(), pictureFilter());
+    if (!path.isEmpty()) intake_->take(path, *cord);
 }
 
 void MainWindow::showContacts()
 {
     if (!link()) return;
     ContactsDialog dialog(session_->state(), chosen_, this);
-    if (dialog.exec() == QDialog::Accepted) choose(dialog.chosen());
+    if (dialog.exec() != QDialog::Accepted) return;
+    if (session_->state().link(dialog.chosen().link))
+        choose(dialog.chosen());
+    else
+        say(tr("A test cord is in no port: Shift+J looks at it."), false);
 }
 
 void MainWindow::mate()

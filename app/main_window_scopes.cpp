@@ -35,12 +35,12 @@ bool MainWindow::batchKey(int key)
 void MainWindow::judged(const FaceId& face)
 {
     const Link* l = session_->state().link(face.link);
-    if (!l) return;
     sound(face);
     const auto condition = name(session_->state().face(face).condition);
-    if (l->cable->ferruleFibres <= 1)
+    if (!l || l->cable->ferruleFibres <= 1)
         return say(tr("Judged: %1 is %2.")
-                       .arg(QString::fromStdString(l->where(face)), QString::fromUtf8(condition.data(), static_cast<qsizetype>(condition.size()))),
+                       .arg(QString::fromStdString(session_->state().where(face)),
+                            QString::fromUtf8(condition.data(), static_cast<qsizetype>(condition.size()))),
                    false);
     say(tr("Judged: %1").arg(QString::fromStdString(ferruleTally(session_->state(), face))), false);
     if (const auto next = nextGroup(session_->state(), face);

@@ -54,11 +54,11 @@ void PictureIntake::await(const FaceId& face, std::function<Result<Taken>()> wor
 void PictureIntake::take(const QString& path, const FaceId& face)
 {
     const Link* link = session_.state().link(face.link);
-    if (!link) {
+    if (!link && !session_.state().kit.contains(face.link)) {
         session_.say(tr("Choose a face first, then bring the picture."), true);
         return;
     }
-    await(face, [file = path.toStdString(), name = QFileInfo(path).fileName().toStdString(), several = link->cable->ferruleFibres > 1] {
+    await(face, [file = path.toStdString(), name = QFileInfo(path).fileName().toStdString(), several = link && link->cable->ferruleFibres > 1] {
         return readAndMeasure(file, name, several);
     });
 }

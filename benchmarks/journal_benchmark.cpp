@@ -12,6 +12,7 @@
 #include "app/journal_desk.h"
 #include "app/theme.h"
 #include "files/files.h"
+#include "tests/varrow_journal.h"
 
 using namespace clendo;
 
@@ -26,15 +27,7 @@ std::vector<Fact> longJournal()
     JobSet job;
     job.name = "Long season";
     out.emplace_back(job);
-    CablePlan c;
-    c.id = "VP-04";
-    c.placeA = "Tide Hall";
-    c.placeB = "Breakwater Hut";
-    c.panelA = "TH-R2";
-    c.panelB = "BH box";
-    c.fibres = 864;
-    c.length = Metre(2400);
-    out.emplace_back(CablePlanned{c});
+    out.emplace_back(CablePlanned{varrowCable(864)});
     out.emplace_back(KitKept{"RC-1", "cord", {"LC"}, {}, 0, 500, "sm-upc", false});
     std::uint32_t random = 7;
     const auto next = [&](std::uint32_t below) {

@@ -198,8 +198,8 @@ Result<std::vector<Entry>> JobStore::entries(int* unreadable) const
                          q.value(4).toByteArray()});
     Read read(lines.size());
     const std::size_t half = lines.size() < fewLines ? 0 : lines.size() / 2;
-    auto first =
-        std::async(std::launch::async | std::launch::deferred, [&] { readLines(std::span(lines).first(half), std::span(read).first(half)); });
+    auto first = std::async(half == 0 ? std::launch::deferred : std::launch::async,
+                            [&] { readLines(std::span(lines).first(half), std::span(read).first(half)); });
     readLines(std::span(lines).subspan(half), std::span(read).subspan(half));
     first.get();
     std::vector<Entry> out;

@@ -115,6 +115,8 @@ private slots:
         QCOMPARE(line.inHand(), std::string("P-12 end A"));
         line.relabel("X");
         QCOMPARE(line.inHand(), std::string("X end A"));
+        QCOMPARE(labelOf(line.inHand()), std::string("X"));
+        QCOMPARE(labelOf("cord 7"), std::string("cord 7"));
     }
     void theWorstStandFirst()
     {

@@ -1,4 +1,5 @@
 #include <QComboBox>
+#include <QDialogButtonBox>
 #include <QTableView>
 #include <QTableWidget>
 
@@ -6,10 +7,12 @@
 #include "demo/demo_job.h"
 #include "files/files.h"
 #include "modules/vision.h"
+#include "pictures/decode.h"
 #include "plant/plan_csv.h"
 #include "record/round.h"
 #include "store/job_store.h"
 #include "window_driver.h"
+#include "world/face_world.h"
 
 using namespace clendo;
 
@@ -182,15 +185,25 @@ private slots:
         d.key(Qt::Key_J);
         QVERIFY(d.said().contains("RC-7"));
         QVERIFY(w.session()->state().kit.contains("RC-7"));
-        FaceSeen seen{cord, "sha", "p.png", {}};
-        seen.measured.claddingDiameter = Pixel(300);
-        Finding f;
-        f.size = f.width = f.length = Micrometre(9);
-        f.centre = {Micrometre(30), Micrometre(0)};
-        f.nearest = Micrometre(25);
-        f.id = 1;
-        seen.measured.findings.push_back(f);
-        QVERIFY(w.session()->file(seen));
+        // a look at the cord, by keys: its name, then its picture from a file
+        const QString picture = dir_.filePath("RC-7.png");
+        QVERIFY(writeFile(picture.toStdString(), encodePng(world::takePicture(world::makeFace(world::Story::Dusty, 7), {}))));
+        d.inDialog([&](QWidget* dialog) {
+            dialog->findChild<QComboBox*>()->setEditText("RC-7 A");
+            QTimer::singleShot(0, &w, [&] {
+                QWidget* chooser = QApplication::activeModalWidget();
+                auto* name = chooser->findChild<QLineEdit*>("fileNameEdit");
+                QVERIFY(name);
+                QTest::keyClicks(name, picture, Qt::NoModifier, 5);
+                const auto* open = chooser->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Open);
+                QTRY_VERIFY(open->isEnabled());
+                QTest::keyClick(name, Qt::Key_Return);
+            });
+            QTest::keyClick(dialog, Qt::Key_Return);
+        });
+        d.key(Qt::Key_J, Qt::ShiftModifier);
+        QTRY_COMPARE_WITH_TIMEOUT(w.session()->state().face(cord).condition, FaceCondition::Work, 20000);
+        QVERIFY(d.said().startsWith("Judged: test cord RC-7, end A"));
         QVERIFY(w.session()->state().face(port).suspicion || w.session()->state().face(port).condition == FaceCondition::Stale);
         w.choose(port);
         QCOMPARE(d.headline(), QStringLiteral("Look again"));
@@ -200,6 +213,19 @@ private slots:
             QTest::keyClick(dialog, Qt::Key_Escape);
         });
         d.key(Qt::Key_G);
+    }
+
+    void anotherJobBeginsWithItsOwnRound()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(job_));
+        WindowDriver d(w);
+        d.key(Qt::Key_L);
+        d.key(Qt::Key_6);
+        QVERIFY(w.createJob(dir_.filePath("another.clendo"), "Another"));
+        QCOMPARE(d.text("roundTitle"), QStringLiteral("The round"));
+        d.key(Qt::Key_6);
+        QCOMPARE(w.findChild<QTableView*>("journal")->model()->rowCount(), 1);
     }
 
     void matingAllTheSameAsksWhyAtTheSecondPress()

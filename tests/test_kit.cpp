@@ -133,6 +133,8 @@ private slots:
                                         << "port 3 is taken by cable VP-04";
         QTest::newRow("same panel, next ports") << "next ports"
                                                 << "";
+        QTest::newRow("a range inside another") << "inside"
+                                                << "port 2 is taken by cable VP-04";
     }
     void theRulesOfPlanning()
     {
@@ -149,6 +151,13 @@ private slots:
         if (change == "port" || change == "next ports") {
             CablePlan second = cable("VP-05");
             second.endA.firstPort = second.endB.firstPort = change == "port" ? 3 : 5;
+            all.push_back(second);
+        }
+        if (change == "inside") {
+            CablePlan second = cable("VP-05");
+            second.fibres = 2;
+            second.endA.firstPort = 2;
+            second.placeB = "Boathouse";
             all.push_back(second);
         }
         const auto families = loadConnectors(dataFolder());

@@ -96,6 +96,11 @@ private slots:
         QTest::addColumn<double>("width");
         QTest::newRow("lint") << 5.0 << 2.0;
         QTest::newRow("strongly curled") << 14.0 << 2.5;
+        QTest::newRow("wide and nearly straight") << 4.0 << 6.0;
+    }
+    void aScratchMayBowALittle()
+    {
+        for (const double width : {1.0, 3.0, 5.0}) QVERIFY(describe({band(arc(0.8, 60), width)}, edge, ppu).front().kind == FindingKind::Scratch);
     }
     void aBentThingStaysOne()
     {

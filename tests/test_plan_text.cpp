@@ -91,6 +91,10 @@ private slots:
         QByteArray wide("\xFF\xFE");
         for (const QChar c : QString::fromUtf8(commas)) wide.append(char(c.unicode() & 0xFF)).append(char(c.unicode() >> 8));
         QTest::newRow("UTF-16") << wide;
+        QByteArray halves("\xFF\xFE");
+        for (const QChar c : QStringLiteral("cable;place a;place b;length;fibres;panel a\nVP-30;K\u00fcste;Hut;1,5 km;8;\U0001F6A2\n"))
+            halves.append(char(c.unicode() & 0xFF)).append(char(c.unicode() >> 8));
+        QTest::newRow("UTF-16 with a character of two halves") << halves;
         QTest::newRow("old line ends, empty lines") << QByteArray(commas).replace("\n", "\r") + "\r\r,,,,\r";
     }
     void oneTableInManyDresses()
@@ -104,6 +108,8 @@ private slots:
         QCOMPARE(lines->front().cable->placeA, std::string("K\xC3\xBCste"));
         QCOMPARE(lines->front().cable->length.value(), 1500.0);
         QCOMPARE(lines->front().cable->fibres, 8);
+        const std::string& panel = lines->front().cable->panelA;
+        QVERIFY(panel == lines->front().cable->placeA || panel == "\xF0\x9F\x9A\xA2");
     }
     void badLinesAreNamedAndTheOthersRead_data()
     {
@@ -164,6 +170,11 @@ private slots:
         QTest::newRow("nothing") << QByteArray();
         QTest::newRow("no head") << QByteArray("VP-04,Tide Hall,Boathouse,2400\n");
         QTest::newRow("a picture") << QByteArray("\x89PNG\r\n\x1a\n\0\0\0\rIHDR", 16);
+        QTest::newRow("more fibres than any job") << QByteArray("cable,place a,place b,length,fibres\n") + [] {
+            QByteArray rows;
+            for (int n = 0; n < 60; ++n) rows += "C" + QByteArray::number(n) + ",a,b,100,864\n";
+            return rows;
+        }();
         QTest::newRow("far too long") << QByteArray("cable,place a,place b,length\n") + QByteArray("x,a,b,1\n").repeated(30000);
     }
     void whatIsNoTable()

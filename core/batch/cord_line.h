@@ -6,6 +6,9 @@ namespace clendo {
 /// The label after this one: a number at its end counts on and keeps its width ("VP-P-009" -> "VP-P-010"); without a number one is begun.
 std::string nextLabel(const std::string& label);
 
+/// The cord's label in what stands in the sheet: without the end.
+std::string labelOf(const std::string& inHand);
+
 /// Which cord, and which of its ends, is in hand on a line: one is looked at until it is fit, then comes its other end, then the next cord.
 class CordLine {
 public:

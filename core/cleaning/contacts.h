@@ -42,7 +42,7 @@ struct Suspicion {
 /// Two passes over the events: linear in their number.
 std::map<FaceId, Suspicion> suspectsIn(std::span<const FaceEvent> events);
 
-/// All contacts of the faces on the way of a suspicion, and of the suspect, since each was last seen fit: what the picture in time shows.
+/// All contacts of these faces, in the order of time.
 std::vector<Contact> contactsOf(std::span<const FaceEvent> events, const std::vector<FaceId>& faces);
 
 }  // namespace clendo

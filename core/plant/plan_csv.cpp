@@ -13,7 +13,8 @@
 namespace clendo {
 namespace {
 
-constexpr std::size_t mostBytes = 20'000'000, mostLines = 20'000;
+constexpr std::size_t mostBytes = 4'000'000, mostLines = 2'000;
+constexpr int mostFibresInAll = 50'000;  // more than any job, and what a plan still handles
 
 void appendUtf8(std::string& out, unsigned code)
 {
@@ -23,7 +24,12 @@ void appendUtf8(std::string& out, unsigned code)
         out += static_cast<char>(0xC0 | (code >> 6));
         out += static_cast<char>(0x80 | (code & 0x3F));
     } else {
-        out += static_cast<char>(0xE0 | (code >> 12));
+        if (code >= 0x10000) {
+            out += static_cast<char>(0xF0 | (code >> 18));
+            out += static_cast<char>(0x80 | ((code >> 12) & 0x3F));
+        } else {
+            out += static_cast<char>(0xE0 | (code >> 12));
+        }
         out += static_cast<char>(0x80 | ((code >> 6) & 0x3F));
         out += static_cast<char>(0x80 | (code & 0x3F));
     }
@@ -48,10 +54,20 @@ std::string asUtf8(std::string_view bytes)
     if (bytes.starts_with("\xEF\xBB\xBF")) return std::string(bytes.substr(3));
     if (bytes.starts_with("\xFF\xFE") || bytes.starts_with("\xFE\xFF")) {
         const bool little = bytes[0] == '\xFF';
+        const auto unit = [&](std::size_t i) -> unsigned {
+            if (i + 1 >= bytes.size()) return 0;
+            const unsigned a = static_cast<unsigned char>(bytes[i]), b = static_cast<unsigned char>(bytes[i + 1]);
+            return little ? a | (b << 8) : b | (a << 8);
+        };
         std::string out;
         for (std::size_t i = 2; i + 1 < bytes.size(); i += 2) {
-            const unsigned a = static_cast<unsigned char>(bytes[i]), b = static_cast<unsigned char>(bytes[i + 1]);
-            appendUtf8(out, little ? a | (b << 8) : b | (a << 8));
+            const unsigned high = unit(i), low = unit(i + 2);
+            if (high >= 0xD800 && high < 0xDC00 && low >= 0xDC00 && low < 0xE000) {
+                appendUtf8(out, 0x10000 + ((high - 0xD800) << 10) + (low - 0xDC00));
+                i += 2;
+            } else {
+                appendUtf8(out, high >= 0xD800 && high < 0xE000 ? '?' : high);  // half of a pair is no character
+            }
         }
         return out;
     }
@@ -235,6 +251,7 @@ Result<std::vector<PlanLine>> readPlanCsv(std::string_view bytes)
             return bad(fmt::format("The first line must name the columns; “{}” is missing. An example can be saved from the same dialog.", needed));
     std::vector<PlanLine> out;
     std::set<std::string> ids;
+    int fibres = 0;
     for (std::size_t n = 1; n < rows.size(); ++n) {
         const auto& [line, fields] = rows[n];
         if (fields.size() > keys.size()) {
@@ -248,6 +265,8 @@ Result<std::vector<PlanLine>> readPlanCsv(std::string_view bytes)
         for (std::size_t k = 0; k < fields.size(); ++k) cells[keys[k]] = fields[k];
         PlanLine read = LineReading(cells).run(line);
         if (read.cable && !ids.insert(read.cable->id).second) read = {line, {}, fmt::format("Cable {} stands in the table twice.", read.cable->id)};
+        if (read.cable && (fibres += read.cable->fibres) > mostFibresInAll)
+            return bad(fmt::format("The table plans more than {} fibres: is it the right file? Cut it into several jobs.", mostFibresInAll));
         out.push_back(std::move(read));
     }
     return out;

@@ -6,6 +6,7 @@
 
 #include "face/compare_looks.h"
 #include "face/judge_look.h"
+#include "record/corrections.h"
 #include "record/ferrule.h"
 #include "record/state.h"
 
@@ -79,9 +80,7 @@ public:
 
     JobState run(std::span<const Entry> entries)
     {
-        std::set<std::int64_t> corrected;
-        for (const auto& entry : entries)
-            if (const auto* c = std::get_if<Corrected>(&entry.fact)) corrected.insert(c->entry);
+        const auto corrected = correctedEntries(entries);
         // settings and plan first: what a fact means depends on them
         for (const auto& entry : entries)
             if (!corrected.contains(entry.id)) plan(entry);

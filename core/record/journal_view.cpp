@@ -175,14 +175,6 @@ std::vector<std::size_t> journalMatches(std::span<const Entry> entries, const Jo
     return out;
 }
 
-std::set<std::int64_t> correctedEntries(std::span<const Entry> entries)
-{
-    std::set<std::int64_t> out;
-    for (const auto& e : entries)
-        if (const auto* c = std::get_if<Corrected>(&e.fact)) out.insert(c->entry);
-    return out;
-}
-
 std::vector<std::size_t> clockSetBack(std::span<const Entry> entries)
 {
     std::vector<std::size_t> out;

@@ -1,9 +1,9 @@
 #pragma once
-#include <set>
 #include <span>
 #include <string>
 #include <vector>
 
+#include "record/corrections.h"
 #include "record/state.h"
 
 namespace clendo {
@@ -25,8 +25,6 @@ struct JournalFilter {
 
 /// Places in `entries` that match, in order.
 std::vector<std::size_t> journalMatches(std::span<const Entry> entries, const JobState& state, const JournalFilter& filter);
-/// The entries that a later one corrects.
-std::set<std::int64_t> correctedEntries(std::span<const Entry> entries);
 /// Pairs of entries of which the later has the earlier clock time: a clock was set back. Places in `entries` of the later ones.
 std::vector<std::size_t> clockSetBack(std::span<const Entry> entries);
 

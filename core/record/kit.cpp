@@ -64,6 +64,31 @@ void checkItem(const KitItem& item, const KitKind* kind, std::int64_t now, std::
     }
 }
 
+/// Ranges of ports that cables take, by place and panel.
+class Ports {
+public:
+    /// Takes the ports from first to last; the lowest of them that another cable has already, and its name.
+    std::optional<std::pair<int, std::string>> claim(const std::string& place, const std::string& panel, int first, int last,
+                                                     const std::string& cable)
+    {
+        auto& ranges = byPanel_[{place, panel}];
+        std::optional<std::pair<int, std::string>> clash;
+        for (const auto& range : ranges) {
+            const int common = std::max(range.first, first);
+            if (range.cable != cable && common <= std::min(range.last, last) && (!clash || common < clash->first)) clash = {common, range.cable};
+        }
+        ranges.push_back({first, last, cable});
+        return clash;
+    }
+
+private:
+    struct Range {
+        int first, last;
+        std::string cable;
+    };
+    std::map<std::pair<std::string, std::string>, std::vector<Range>> byPanel_;
+};
+
 }  // namespace
 
 std::string_view cleaningTarget(const JobState& state, const FaceId& face)
@@ -120,7 +145,7 @@ std::vector<KitTrouble> readiness(const JobState& state, std::int64_t now)
 std::vector<KitTrouble> planTroubles(const std::vector<CablePlan>& cables, const std::vector<ConnectorFamily>& families)
 {
     std::vector<KitTrouble> out;
-    std::map<std::tuple<std::string, std::string, int>, std::string> taken;
+    Ports taken;
     for (const auto& c : cables) {
         const auto say = [&](std::string sentence) { out.push_back({c.id, std::move(sentence)}); };
         const ConnectorFamily* family = familyNamed(families, c.connector);
@@ -139,13 +164,8 @@ std::vector<KitTrouble> planTroubles(const std::vector<CablePlan>& cables, const
                                 where));
             if (!e.cordFibre.empty() && isMultimode(e.cordFibre) != isMultimode(c.fibre))
                 say(fmt::format("{}: a cord of {} on a cable of {}: core sizes are mixed.", where, e.cordFibre, c.fibre));
-            std::string clash;
-            for (int n = 0; n < c.ports(); ++n) {
-                const auto [it, fresh] = taken.emplace(std::tuple(c.place(end), c.panel(end), e.firstPort + n), c.id);
-                if (!fresh && clash.empty() && it->second != c.id)
-                    clash = fmt::format("{}: {} port {} is taken by cable {} already.", where, c.panel(end), e.firstPort + n, it->second);
-            }
-            if (!clash.empty()) say(clash);
+            const auto clash = taken.claim(c.place(end), c.panel(end), e.firstPort, e.firstPort + c.ports() - 1, c.id);
+            if (clash) say(fmt::format("{}: {} port {} is taken by cable {} already.", where, c.panel(end), clash->first, clash->second));
         }
     }
     return out;

@@ -2,15 +2,14 @@
 
 #include <algorithm>
 #include <map>
-#include <set>
+
+#include "record/corrections.h"
 
 namespace clendo {
 
 Overrulings overrulingsIn(std::span<const Entry> entries)
 {
-    std::set<std::int64_t> corrected;
-    for (const auto& entry : entries)
-        if (const auto* c = std::get_if<Corrected>(&entry.fact)) corrected.insert(c->entry);
+    const auto corrected = correctedEntries(entries);
     Overrulings out;
     std::map<Appearance, OverrulingsOf> kinds;
     std::map<std::pair<std::int64_t, int>, Appearance> findings;  // by look and id

@@ -31,9 +31,8 @@ Ruling journalRuling(const JobState& state, std::span<const Entry> entries)
     return r;
 }
 
-Ruling learnRuling(const JobState& state)
+Ruling learnRuling(const Learned& learned)
 {
-    const Learned learned = learn(state);
     Ruling r;
     if (learned.firstTimeFit.all == 0) {
         r.headline = "Nothing to learn yet";

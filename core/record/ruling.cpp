@@ -143,9 +143,7 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
             r.tone = Tone::Fit;
             const bool mated = state.state(link.id).mated.contains(id.end);
             const bool ready = !mated && mayMate(state, link, id.end).has_value();
-            const FaceId partner = decidingFace(state, {id.link, id.end, id.side == Side::Cord ? Side::Port : Side::Cord});
-            const bool sleeveNext =
-                !mated && !ready && state.face(partner).condition == FaceCondition::Fit && !state.state(link.id).sleeves.contains(id.end);
+            const bool sleeveNext = !mated && !ready && bothFit(state, link, id.end) && !state.state(link.id).sleeves.contains(id.end);
             if (const auto mix = coreMix(state, link, id.end); mix && !mated) {
                 r.tone = Tone::Damaged;
                 r.headline = "Do not mate: wrong core";

@@ -37,7 +37,7 @@ Ruling lossRuling(const JobState& state, const Link& link);
 Ruling traceRuling(const JobState& state, const Link& link);
 Ruling signRuling(const JobState& state, const Link& link);
 Ruling journalRuling(const JobState& state, std::span<const Entry> entries);
-Ruling learnRuling(const JobState& state);
+Ruling learnRuling(const struct Learned& learned);
 Ruling emptyJobRuling();
 
 /// The next cleaning method for a face: stronger each time, never wet without dry.
