@@ -1,5 +1,6 @@
 #include <QComboBox>
 #include <QDialogButtonBox>
+#include <QPushButton>
 #include <QTableView>
 #include <QTableWidget>
 
