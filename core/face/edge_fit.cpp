@@ -11,6 +11,8 @@ namespace clendo::face {
 namespace {
 
 constexpr int rays = 360;
+constexpr int fewRays = 120;         // are enough to come near
+constexpr double smallRadius = 115;  // px: below it half the rays still lie no farther apart than those of a large fibre
 constexpr double radialStep = 0.25;  // px
 constexpr double cropReach = 1.35;   // radii: the rays and what the circle may still move
 
@@ -31,13 +33,13 @@ const std::array<Direction, rays>& directions()
     return all;
 }
 
-/// Brightness along rays: rows are angles, columns radii from `from` in steps of radialStep. -1 outside the picture.
-cv::Mat1f unroll(const cv::Mat1f& grey, const Circle& c, double from, double to)
+/// Brightness along rays: rows are `angles` (a divisor of `rays`), columns radii from `from` in steps of radialStep. -1 outside the picture.
+cv::Mat1f unroll(const cv::Mat1f& grey, const Circle& c, double from, double to, int angles)
 {
     const int columns = std::max(8, static_cast<int>((to - from) / radialStep));
-    cv::Mat1f x(rays, columns), y(rays, columns), out;
-    for (int a = 0; a < rays; ++a) {
-        const auto [dx, dy] = directions()[static_cast<std::size_t>(a)];
+    cv::Mat1f x(angles, columns), y(angles, columns), out;
+    for (int a = 0; a < angles; ++a) {
+        const auto [dx, dy] = directions()[static_cast<std::size_t>(a * (rays / angles))];
         float* rowX = x.ptr<float>(a);
         float* rowY = y.ptr<float>(a);
         for (int i = 0; i < columns; ++i) {
@@ -54,10 +56,10 @@ cv::Mat1f unroll(const cv::Mat1f& grey, const Circle& c, double from, double to)
 std::vector<double> edgeAlongRays(const cv::Mat1f& unrolled, double from, double sign, double blurSamples)
 {
     cv::Mat1f smooth, slope;
-    cv::GaussianBlur(unrolled, smooth, {}, blurSamples, 2.0, cv::BORDER_REPLICATE);
+    cv::GaussianBlur(unrolled, smooth, {}, blurSamples, std::max(0.5, 2.0 * unrolled.rows / rays), cv::BORDER_REPLICATE);
     cv::Sobel(smooth, slope, CV_32F, 1, 0, 1);
-    std::vector<double> out(rays, std::nan(""));
-    for (int a = 0; a < rays; ++a) {
+    std::vector<double> out(static_cast<std::size_t>(unrolled.rows), std::nan(""));
+    for (int a = 0; a < unrolled.rows; ++a) {
         const auto* row = slope.ptr<float>(a);
         int best = -1;
         for (int i = 2; i + 2 < slope.cols; ++i) {
@@ -75,11 +77,12 @@ std::vector<double> edgeAlongRays(const cv::Mat1f& unrolled, double from, double
 /// Robust circle through the ray hits (least squares on r + dx cos + dy sin, Tukey weights). Gives the share of rays that agree.
 double fitCircle(const std::vector<double>& hits, Circle& c, double tolerance)
 {
+    const int angles = static_cast<int>(hits.size());
     Eigen::Vector3d p(0, 0, 0);
     std::vector<double> known;
     for (const double h : hits)
         if (!std::isnan(h)) known.push_back(h);
-    if (known.size() < rays / 4) return 0;
+    if (known.size() < hits.size() / 4) return 0;
     std::nth_element(known.begin(), known.begin() + static_cast<std::ptrdiff_t>(known.size() / 2), known.end());
     p[2] = known[known.size() / 2];
     int agreeing = 0;
@@ -88,11 +91,11 @@ double fitCircle(const std::vector<double>& hits, Circle& c, double tolerance)
         Eigen::Matrix3d m = Eigen::Matrix3d::Zero();
         Eigen::Vector3d v = Eigen::Vector3d::Zero();
         agreeing = 0;
-        for (int a = 0; a < rays; ++a) {
+        for (int a = 0; a < angles; ++a) {
             const double h = hits[static_cast<std::size_t>(a)];
             if (std::isnan(h)) continue;
-            const double angle = 2 * std::numbers::pi * a / rays;
-            const Eigen::Vector3d row(std::cos(angle), std::sin(angle), 1);
+            const auto [x, y] = directions()[static_cast<std::size_t>(a * (rays / angles))];
+            const Eigen::Vector3d row(double(x), double(y), 1);
             const double u = (h - row.dot(p)) / width;
             if (std::abs(u) >= 1) continue;
             const double weight = (1 - u * u) * (1 - u * u);
@@ -100,13 +103,13 @@ double fitCircle(const std::vector<double>& hits, Circle& c, double tolerance)
             v += weight * h * row;
             ++agreeing;
         }
-        if (agreeing < rays / 8) return 0;
+        if (agreeing < angles / 8) return 0;
         p = m.ldlt().solve(v);
     }
     c.x += p[0];
     c.y += p[1];
     c.radius = p[2];
-    return double(agreeing) / rays;
+    return double(agreeing) / angles;
 }
 
 std::vector<double> medianProfile(const cv::Mat1f& unrolled)
@@ -126,52 +129,50 @@ std::vector<double> medianProfile(const cv::Mat1f& unrolled)
 }
 
 double step(double t) { return 0.5 * std::erfc(-t / std::numbers::sqrt2); }
+double bell(double t) { return std::exp(-t * t / 2) / std::sqrt(2 * std::numbers::pi); }  ///< its derivative
 
 /// inside + (line - inside) step((r - edge)/sigma) + (outside - line) step((r - edge - width)/sigma), fitted by
-/// Levenberg-Marquardt with numeric derivatives. Parameters: edge, log width, log sigma, inside, line, outside.
+/// Levenberg-Marquardt. Parameters: edge, log width, log sigma, inside, line, outside.
 using Parameters = Eigen::Matrix<double, 6, 1>;
+using Jacobian = Eigen::Matrix<double, Eigen::Dynamic, 6>;
 
-double modelAt(const Parameters& p, double r)
+/// What the profile differs from the model by, and the model's derivatives. Radii from `from` in steps of radialStep.
+Eigen::VectorXd residuals(const std::vector<double>& profile, double from, const Parameters& p, Jacobian* derivatives)
 {
-    const double sigma = std::exp(p[2]), width = std::exp(p[1]);
-    return p[3] + (p[4] - p[3]) * step((r - p[0]) / sigma) + (p[5] - p[4]) * step((r - p[0] - width) / sigma);
+    const double width = std::exp(p[1]), sigma = std::exp(p[2]), intoLine = p[4] - p[3], outOfLine = p[5] - p[4];
+    Eigen::VectorXd e(std::ssize(profile));
+    for (Eigen::Index i = 0; i < e.size(); ++i) {
+        const double t = (from + double(i) * radialStep - p[0]) / sigma, u = t - width / sigma, s = step(t), v = step(u);
+        e[i] = profile[static_cast<std::size_t>(i)] - (p[3] + intoLine * s + outOfLine * v);
+        if (!derivatives) continue;
+        const double bellT = intoLine * bell(t) / sigma, bellU = outOfLine * bell(u) / sigma;
+        derivatives->row(i) << -bellT - bellU, -bellU * width, -(bellT * t + bellU * u) * sigma, 1 - s, s - v, v;
+    }
+    return e;
 }
 
 double fitProfile(const std::vector<double>& profile, double from, Parameters& p)
 {
-    const auto n = static_cast<Eigen::Index>(profile.size());
-    const auto residuals = [&](const Parameters& q) {
-        Eigen::VectorXd e(n);
-        for (Eigen::Index i = 0; i < n; ++i) e[i] = profile[static_cast<std::size_t>(i)] - modelAt(q, from + double(i) * radialStep);
-        return e;
-    };
     double damping = 1e-2;
-    Eigen::VectorXd e = residuals(p);
+    Jacobian jacobian(std::ssize(profile), 6);
+    Eigen::VectorXd e = residuals(profile, from, p, &jacobian);
     for (int iteration = 0; iteration < 25; ++iteration) {
-        Eigen::Matrix<double, Eigen::Dynamic, 6> jacobian(n, 6);
-        for (int k = 0; k < 6; ++k) {
-            Parameters q = p;
-            const double h = k < 3 ? 1e-3 : 1e-2;
-            q[k] += h;
-            jacobian.col(k) = (e - residuals(q)) / h;
-        }
         Eigen::Matrix<double, 6, 6> normal = jacobian.transpose() * jacobian;
         normal.diagonal() += damping * (normal.diagonal().array() + 1e-6).matrix();
         Parameters q = p + Parameters(normal.ldlt().solve(jacobian.transpose() * e));
         q[1] = std::clamp(q[1], std::log(0.3), std::log(60.0));
         q[2] = std::clamp(q[2], std::log(0.2), std::log(80.0));
-        const Eigen::VectorXd next = residuals(q);
-        if (next.squaredNorm() < e.squaredNorm()) {
-            const bool settled = e.squaredNorm() - next.squaredNorm() < 1e-5 * e.squaredNorm();
+        const double before = e.squaredNorm(), after = residuals(profile, from, q, nullptr).squaredNorm();
+        if (after < before) {
             p = q;
-            e = next;
+            e = residuals(profile, from, p, &jacobian);
             damping = std::max(1e-6, damping / 4);
-            if (settled) break;
+            if (before - after < 1e-5 * before) break;
         } else if ((damping *= 5) > 1e6) {
             break;
         }
     }
-    return std::sqrt(e.squaredNorm() / double(n));
+    return std::sqrt(e.squaredNorm() / double(profile.size()));
 }
 
 double mean(const std::vector<double>& v, std::size_t from, std::size_t to)
@@ -194,11 +195,12 @@ std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coars
     cv::Mat1f grey;
     picture(near).convertTo(grey, CV_32F);
     out.circle = {coarse.x - near.x, coarse.y - near.y, coarse.radius, coarse.support};
+    const int angles = coarse.radius < smallRadius ? rays / 2 : rays;
     double reach = 0.14;
     double sign = -1;  // glass to dark line: darker outwards
     for (int pass = 0; pass < 3; ++pass) {
         const double from = out.circle.radius * (1 - reach), to = out.circle.radius * (1 + reach);
-        const cv::Mat1f unrolled = unroll(grey, out.circle, from, to);
+        const cv::Mat1f unrolled = unroll(grey, out.circle, from, to, pass < 2 ? fewRays : angles);
         if (pass < 2) {
             const auto profile = medianProfile(unrolled);
             const double inside = mean(profile, 0, profile.size() / 5), outside = mean(profile, profile.size() * 4 / 5, profile.size());
@@ -211,7 +213,7 @@ std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coars
         reach = 0.10;
     }
     const double from = out.circle.radius * 0.88, to = out.circle.radius * 1.10;
-    const auto profile = medianProfile(unroll(grey, out.circle, from, to));
+    const auto profile = medianProfile(unroll(grey, out.circle, from, to, rays / 2));
     out.insideLevel = mean(profile, 0, profile.size() / 6);
     out.outsideLevel = mean(profile, profile.size() * 5 / 6, profile.size());
     Parameters best;

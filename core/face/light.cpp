@@ -27,7 +27,7 @@ Light::Light(const cv::Mat1f& grey, cv::Point2d centre, double from, double to) 
 {
     std::vector<Surface> at;
     std::vector<double> values;
-    const int stride = std::max(1, static_cast<int>(std::sqrt(double(grey.total()) / samplesWanted)));
+    const int stride = std::max(1, static_cast<int>(std::ceil(std::sqrt(double(grey.total()) / samplesWanted) - 0.2)));
     for (int y = 0; y < grey.rows; y += stride)
         for (int x = 0; x < grey.cols; x += stride) {
             const double dx = x - centre.x, dy = y - centre.y, r2 = dx * dx + dy * dy;

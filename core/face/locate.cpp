@@ -12,8 +12,10 @@ namespace {
 constexpr double smallestRadius = 62.5 / 1.0;  // px: 125 um at 1.0 um per pixel
 constexpr double largestRadius = 62.5 / 0.18;
 constexpr int radiiLookedInto = 8;
+constexpr std::size_t lookedCloser = 5;  // of every second radius
 constexpr double radiusStep = 1.025;
-constexpr double workingPixels = 140000;  // of a wide picture of many fibres
+constexpr double workingPixels = 100000;  // of a wide picture of many fibres
+constexpr double farthestOutside = 30;    // px of the reduced picture by which the middle of a fibre may lie beyond the frame
 constexpr double workingShortSide = 240;  // px: enough for a vote, small enough to be quick
 
 struct Edges {
@@ -62,21 +64,39 @@ cv::Mat1f votes(const Edges& edges, double radius, cv::Size canvas, int margin)
     return sum;
 }
 
-std::vector<Circle> peaks(const cv::Mat1f& votesAtRadius, double radius, int margin, int most)
+/// The highest places of a map of votes, the highest first, none within `apart` bins of a higher one.
+std::vector<cv::Point> summits(const cv::Mat1f& sum, double apart, int most)
 {
-    cv::Mat1f sum = most > 1 ? votesAtRadius.clone() : votesAtRadius;  // found peaks are painted over
+    if (most == 1) {
+        cv::Point at;
+        double best = 0;
+        cv::minMaxLoc(sum, nullptr, &best, nullptr, &at);
+        return best > 0 ? std::vector{at} : std::vector<cv::Point>{};
+    }
+    cv::Mat1f around;
+    cv::dilate(sum, around, cv::Mat());
+    std::vector<cv::Point> places, out;
+    for (int y = 0; y < sum.rows; ++y) {
+        const float *row = sum.ptr<float>(y), *highest = around.ptr<float>(y);
+        for (int x = 0; x < sum.cols; ++x)
+            if (row[x] > 0 && row[x] >= highest[x]) places.emplace_back(x, y);
+    }
+    std::sort(places.begin(), places.end(), [&](cv::Point a, cv::Point b) { return sum(a) > sum(b); });
+    for (const auto& p : places) {
+        if (std::ssize(out) == most) break;
+        if (std::none_of(out.begin(), out.end(), [&](cv::Point q) { return cv::norm(p - q) < apart; })) out.push_back(p);
+    }
+    return out;
+}
+
+std::vector<Circle> peaks(const cv::Mat1f& sum, double radius, int margin, int most)
+{
     std::vector<Circle> out;
     const double spread = spreadOf(radius);
-    for (int i = 0; i < most; ++i) {
-        double best = 0;
-        cv::Point at;
-        cv::minMaxLoc(sum, nullptr, &best, nullptr, &at);
-        if (best <= 0) break;
-        // a whole circle of edges two pixels wide, spread by the blur, would reach this
-        const double whole = 2 * 2 * std::numbers::pi * radius / (2 * std::numbers::pi * spread * spread) * 0.5 * double(bin * bin);
-        out.push_back({at.x * double(bin) - margin, at.y * double(bin) - margin, radius, best / whole});
-        if (i + 1 < most) cv::circle(sum, at, static_cast<int>(1.5 * radius / double(bin)), cv::Scalar(0), cv::FILLED);
-    }
+    // a whole circle of edges two pixels wide, spread by the blur, would reach this
+    const double whole = 2 * 2 * std::numbers::pi * radius / (2 * std::numbers::pi * spread * spread) * 0.5 * double(bin * bin);
+    for (const auto& at : summits(sum, 1.5 * radius / double(bin), most))
+        out.push_back({at.x * double(bin) - margin, at.y * double(bin) - margin, radius, double(sum(at)) / whole});
     return out;
 }
 
@@ -91,31 +111,44 @@ double supportOf(const std::vector<Circle>& circles)
 
 std::vector<Circle> locate(const cv::Mat1b& picture, std::optional<double> radius, int most)
 {
-    const double reduction =
-        std::max({1.0, std::min(picture.rows, picture.cols) / workingShortSide, std::sqrt(double(picture.total()) / workingPixels)});
+    // by a whole factor: averaging over parts of pixels costs ten times as much
+    const double reduction = std::max(
+        1.0, std::round(std::max(std::min(picture.rows, picture.cols) / workingShortSide, std::sqrt(double(picture.total()) / workingPixels))));
     cv::Mat1b reduced;
     cv::resize(picture, reduced, {}, 1 / reduction, 1 / reduction, cv::INTER_AREA);
     if (reduced.rows < 16 || reduced.cols < 16) return {};
     const Edges edges = strongestEdges(reduced, 0.08);
     const double low = (radius ? *radius * 0.9 : smallestRadius) / reduction;
     const double high = std::min((radius ? *radius * 1.1 : largestRadius) / reduction, 0.8 * std::min(reduced.rows, reduced.cols));
-    const int margin = static_cast<int>(std::min(high, 60.0));
+    const int margin = static_cast<int>(std::min(high, farthestOutside));
     const cv::Size canvas((reduced.cols + 2 * margin) / int(bin) + 1, (reduced.rows + 2 * margin) / int(bin) + 1);
 
     struct Candidate {
-        double radius;
+        double radius = 0;
         cv::Mat1f votes;
         std::vector<Circle> circles;
     };
-    std::vector<Candidate> byRadius;
     const int radii = high >= low ? 1 + static_cast<int>(std::log(high * 1.0001 / low) / std::log(radiusStep)) : 0;
-    for (int i = 0; i < radii; ++i) {
-        const double r = low * std::pow(radiusStep, i);
-        byRadius.push_back({r, votes(edges, r, canvas, margin), {}});
-        byRadius.back().circles = peaks(byRadius.back().votes, r, margin, 1);
-    }
-    if (byRadius.empty()) return {};
+    if (radii == 0) return {};
+    std::vector<Candidate> byRadius(static_cast<std::size_t>(radii));
     const auto support = [](const Candidate& c) { return supportOf(c.circles); };
+    const auto vote = [&](std::size_t i) {
+        const double r = low * std::pow(radiusStep, double(i));
+        byRadius[i] = {r, votes(edges, r, canvas, margin), {}};
+        byRadius[i].circles = peaks(byRadius[i].votes, r, margin, 1);
+    };
+    // every second radius shows where it is worth looking closer: a vote scatters wider than one step
+    std::vector<std::size_t> strong;
+    for (std::size_t i = 0; i < byRadius.size(); i += 2) {
+        vote(i);
+        strong.push_back(i);
+    }
+    std::sort(strong.begin(), strong.end(), [&](std::size_t a, std::size_t b) { return support(byRadius[a]) > support(byRadius[b]); });
+    strong.resize(std::min(strong.size(), lookedCloser));
+    for (const std::size_t i : strong)
+        for (const std::size_t next : {i - 1, i + 1})
+            if (next < byRadius.size() && byRadius[next].circles.empty()) vote(next);  // i - 1 of 0 is no place either
+    std::erase_if(byRadius, [](const Candidate& c) { return c.radius <= 0; });
     if (most > 1) {  // looking for a whole row costs more: only at the radii that look best
         std::vector<double> firsts;
         firsts.reserve(byRadius.size());

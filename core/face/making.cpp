@@ -32,12 +32,17 @@ double median(std::vector<double> values)
 /// The levels behind the edge in one sector, each relative to the ferrule farther out; empty where the frame cuts it off.
 std::vector<double> levelsBehind(const cv::Mat1b& picture, const CladdingEdge& edge, double pxPerUm, int sector, double ferrule)
 {
-    std::vector<double> levels;
+    std::vector<double> levels, across;
+    std::array<std::pair<double, double>, perSector> directions;
+    for (int k = 0; k < perSector; ++k) {
+        const double angle = 2 * std::numbers::pi * (sector + (k + 0.5) / perSector) / sectors;
+        directions[static_cast<std::size_t>(k)] = {std::cos(angle), std::sin(angle)};
+    }
     for (double out = 0.5; out < reach; out += step) {
-        std::vector<double> across;
-        for (int k = 0; k < perSector; ++k) {
-            const double angle = 2 * std::numbers::pi * (sector + (k + 0.5) / perSector) / sectors, r = edge.circle.radius + out * pxPerUm;
-            const double v = sample(picture, edge.circle.x + r * std::cos(angle), edge.circle.y + r * std::sin(angle));
+        const double r = edge.circle.radius + out * pxPerUm;
+        across.clear();
+        for (const auto& [dx, dy] : directions) {
+            const double v = sample(picture, edge.circle.x + r * dx, edge.circle.y + r * dy);
             if (v < 0) return {};
             across.push_back(v);
         }

@@ -8,7 +8,7 @@
 namespace clendo::face {
 namespace {
 
-constexpr double filmContrast = 0.2, filmGapUm = 3;
+constexpr double filmContrast = 0.2, filmGapUm = 3, filmPatchUm = 6;
 
 /// Least distance of the outlines, or `enough` where they are farther apart: every second point, a quarter pixel each, is plenty.
 double gapBetween(const Piece& a, const Piece& b, double enough)
@@ -30,9 +30,10 @@ bool belongTogether(const Piece& a, const Piece& b, double ppu, double blur)
     const double apart = cv::norm(a.centre - b.centre), largest = std::max(a.radius, b.radius), smallest = std::min(a.radius, b.radius);
     const double strong = std::max(std::abs(a.contrast), std::abs(b.contrast)), weak = std::min(std::abs(a.contrast), std::abs(b.contrast));
     if (a.region != b.region)
-        return a.atRim && b.atRim && weak > 0.35 * strong && apart < a.radius + b.radius + 6 * ppu && gapBetween(a, b, 5 * ppu) < 5 * ppu;
-    // a film is seen in patches: faint, close together
-    const bool film = a.region == Region::Ferrule && strong < filmContrast;
+        return a.atRim && b.atRim && !a.sliver && !b.sliver && weak > 0.35 * strong && apart < a.radius + b.radius + 6 * ppu &&
+               gapBetween(a, b, 5 * ppu) < 5 * ppu;
+    // a film is seen in patches: faint, close together; in the glass, where small dust is seen too, only wide ones
+    const bool film = strong < filmContrast && (a.region == Region::Ferrule || (a.contrast * b.contrast > 0 && smallest > filmPatchUm / 2 * ppu));
     if (film) return gapBetween(a, b, filmGapUm * ppu) < filmGapUm * ppu;
     const Piece& outer = a.radius >= b.radius ? a : b;
     if (a.contrast * b.contrast > 0) return outer.hollow && isRing(outer) && apart + smallest < largest * 1.05;

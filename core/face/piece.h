@@ -16,6 +16,7 @@ struct Piece {
     double smoothing = 0;  ///< sigma by which the map it was found in was smoothed
     Region region = Region::Glass;
     bool atRim = false;   ///< it reaches the border of the judged area
+    bool sliver = false;  ///< thin along the rim of the ferrule: what a wide or shadowed adhesive line leaves over
     bool hollow = false;  ///< an outline with a middle like its surroundings
     bool stroke = false;  ///< known to be straight: parts of one line, or one of several that cross
 

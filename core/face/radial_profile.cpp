@@ -21,7 +21,8 @@ float medianOf(float* from, std::size_t n)
 
 }  // namespace
 
-RadialProfile::RadialProfile(const cv::Mat1f& even, const Frame& frame) : frame_(frame)
+RadialProfile::RadialProfile(const cv::Mat1f& even, const Frame& frame)
+    : frame_(frame), shifted2_(static_cast<float>(4 * frame.shiftRadius * frame.shiftRadius))
 {
     const auto bins = static_cast<std::size_t>(std::max(2.0, std::ceil((frame.outer - frame.inner) * binsPerPixel)) + 1);
     const cv::Rect area = reached(even, frame.outer);
@@ -78,16 +79,6 @@ cv::Rect RadialProfile::reached(const cv::Mat1f& even, double outer) const
     const int reach = static_cast<int>(outer) + 2;
     return cv::Rect(static_cast<int>(frame_.centre.x) - reach, static_cast<int>(frame_.centre.y) - reach, 2 * reach + 1, 2 * reach + 1) &
            cv::Rect(0, 0, even.cols, even.rows);
-}
-
-float RadialProfile::distance(float dx, float dy) const
-{
-    const float r = std::sqrt(dx * dx + dy * dy);
-    if (frame_.shiftRadius <= 0) return r;
-    const float part = std::clamp(2 - r / static_cast<float>(frame_.shiftRadius), 0.0F, 1.0F);
-    if (part <= 0) return r;
-    const float sx = dx - part * static_cast<float>(frame_.shift.x), sy = dy - part * static_cast<float>(frame_.shift.y);
-    return std::sqrt(sx * sx + sy * sy);
 }
 
 double RadialProfile::level(double d) const

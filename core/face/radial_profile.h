@@ -1,4 +1,6 @@
 #pragma once
+#include <algorithm>
+#include <cmath>
 #include <functional>
 #include <opencv2/core.hpp>
 #include <vector>
@@ -32,10 +34,18 @@ public:
     [[nodiscard]] cv::Point2d eccentricity(const cv::Mat1f& even, double from, double to, double most) const;
 
 private:
-    [[nodiscard]] float distance(float dx, float dy) const;
+    [[nodiscard]] float distance(float dx, float dy) const
+    {
+        const float r2 = dx * dx + dy * dy;
+        if (r2 >= shifted2_) return std::sqrt(r2);
+        const float part = std::clamp(2 - std::sqrt(r2) / static_cast<float>(frame_.shiftRadius), 0.0F, 1.0F);
+        const float sx = dx - part * static_cast<float>(frame_.shift.x), sy = dy - part * static_cast<float>(frame_.shift.y);
+        return std::sqrt(sx * sx + sy * sy);
+    }
     [[nodiscard]] cv::Rect reached(const cv::Mat1f& even, double outer) const;
 
     Frame frame_;
+    float shifted2_;              ///< square of the distance from which nothing is shifted
     std::vector<double> levels_;  ///< at the middles of bins of half a pixel, from inner
 };
 

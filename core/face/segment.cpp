@@ -1,6 +1,7 @@
 #include "face/segment.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 #include <opencv2/imgproc.hpp>
@@ -15,12 +16,14 @@ namespace {
 constexpr double leastGlass = 0.045;  // contrast from which a thing in the glass is looked at
 constexpr double leastFerrule = 0.10;
 constexpr double noiseFactor = 4.8, ferruleNoiseFactor = 5.5;
+constexpr double noiseSamples = 10000;  // tell it to one per cent
 constexpr double strokeUm = 9;
+constexpr double sliverUm = 3;
 
-/// Robust standard deviation of what was judged (median absolute deviation, of some ten thousand pixels).
+/// Robust standard deviation of what was judged (median absolute deviation, of some thousand pixels).
 double noiseOf(const cv::Mat1f& map, const cv::Mat1b& judged)
 {
-    const int stride = std::max(1, static_cast<int>(std::sqrt(double(map.total()) / 20000)));
+    const int stride = std::max(1, static_cast<int>(std::sqrt(double(map.total()) / noiseSamples)));
     std::vector<float> values;
     for (int y = 0; y < map.rows; y += stride)
         for (int x = 0; x < map.cols; x += stride)
@@ -38,20 +41,40 @@ cv::Mat1f smoothed(const cv::Mat1f& map, double sigma)
     return out;
 }
 
+/// How a piece lies beside the cladding: radii in pixels, and how many of 72 sectors it covers.
+struct BesideCladding {
+    double low = 1e9, high = 0;
+    int sectors = 0;
+    [[nodiscard]] double along(double radius) const { return sectors * 5 * std::numbers::pi / 180 * radius; }
+};
+
+BesideCladding besideCladding(const Piece& piece, const Circle& cladding)
+{
+    BesideCladding b;
+    std::array<bool, 72> seen{};
+    for (const auto& p : piece.outline) {
+        const double dx = double(p.x) - cladding.x, dy = double(p.y) - cladding.y, r = std::hypot(dx, dy);
+        b.low = std::min(b.low, r);
+        b.high = std::max(b.high, r);
+        seen[static_cast<std::size_t>((std::atan2(dy, dx) + std::numbers::pi) / (2 * std::numbers::pi) * 71.99)] = true;
+    }
+    b.sectors = static_cast<int>(std::count(seen.begin(), seen.end(), true));
+    return b;
+}
+
 /// A crescent beside the cladding: the hole is larger than the fibre. Not something that lies on the face.
 bool belongsToTheHole(const Piece& piece, const Circle& cladding)
 {
     if (piece.region != Region::Ferrule || !piece.atRim) return false;
-    double low = 1e9, high = 0;
-    std::vector<char> sectors(72, 0);
-    for (const auto& p : piece.outline) {
-        const double dx = double(p.x) - cladding.x, dy = double(p.y) - cladding.y, r = std::hypot(dx, dy);
-        low = std::min(low, r);
-        high = std::max(high, r);
-        sectors[static_cast<std::size_t>((std::atan2(dy, dx) + std::numbers::pi) / (2 * std::numbers::pi) * 71.99)] = 1;
-    }
-    const auto wide = std::count(sectors.begin(), sectors.end(), 1);
-    return wide >= 6 && high - low < double(wide) * 5 * std::numbers::pi / 180 * cladding.radius * 0.6;
+    const auto b = besideCladding(piece, cladding);
+    return b.sectors >= 6 && b.high - b.low < 0.6 * b.along(cladding.radius);
+}
+
+bool isSliver(const Piece& piece, const Circle& cladding, double ppu)
+{
+    if (piece.region != Region::Ferrule || !piece.atRim) return false;
+    const auto b = besideCladding(piece, cladding);
+    return b.high - b.low < sliverUm * ppu && 2 * piece.radius > 2 * (b.high - b.low);
 }
 
 /// Seeds that touch no piece found before.
@@ -126,6 +149,7 @@ std::vector<Piece> segment(const Flattened& glass, const Flattened& ferrule, con
     segmentGlass(glass, o, pieces);
     segmentFerrule(ferrule, o, pieces);
     std::erase_if(pieces, [&](const Piece& p) { return belongsToTheHole(p, o.cladding); });
+    for (auto& p : pieces) p.sliver = isSliver(p, o.cladding, o.pixelsPerMicrometre);
     joinPieces(pieces, o.pixelsPerMicrometre, o.blur);
     std::vector<Piece> out;
     for (auto& piece : pieces)

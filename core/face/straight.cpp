@@ -19,6 +19,7 @@ constexpr double leastSlender = 3;      // length over width
 constexpr double mostLeftOver = 0.2;    // share of the outline that no stroke explains
 constexpr double leastCrossing = 20;    // degrees: below it a bend is one bent thing, not two strokes
 constexpr double mostAskew = 12;        // degrees between pieces of one line
+constexpr double oneLineUm = 0.7;       // apart: no scope shows two scratches there
 
 /// A straight stroke: scratches are straight, lint and cracks are not.
 struct Straight {
@@ -145,7 +146,8 @@ bool inLine(const Straight& a, const Straight& b, double ppu)
     const cv::Point2f between = shorter.middle - longer.middle;
     const double gap = std::abs(double(between.dot(longer.along))) - (a.length + b.length) / 2;
     const double off = std::abs(cross(longer.along, between));
-    return gap < std::min(0.4 * longer.length + ppu, 8 * ppu) && gap > -0.5 * shorter.length &&
+    const bool oneLine = both && off < oneLineUm * ppu;  // seen twice, in pieces that lie between each other
+    return gap < std::min(0.4 * longer.length + ppu, 8 * ppu) && (gap > -0.5 * shorter.length || oneLine) &&
            off < 0.7 * ppu + 0.03 * std::max(0.0, gap + longer.length / 2);
 }
 
