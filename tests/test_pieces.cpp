@@ -222,6 +222,46 @@ private slots:
         joinPieces(pieces, ppu, 1);
         QCOMPARE(pieces.size(), std::size_t(2));
     }
+    void patchesOfAFilmOnTheGlass_data()
+    {
+        QTest::addColumn<double>("size");
+        QTest::addColumn<double>("contrast");
+        QTest::addColumn<int>("things");
+        QTest::newRow("wide and faint: one film") << 8.0 << -0.12 << 1;
+        QTest::newRow("faint specks: dust that lies close") << 2.5 << -0.12 << 2;
+        QTest::newRow("wide and strong: two things") << 8.0 << -0.5 << 2;
+        QTest::newRow("one dark, one bright") << 8.0 << 0.12 << 2;
+    }
+    void patchesOfAFilmOnTheGlass()
+    {
+        QFETCH(double, size);
+        QFETCH(double, contrast);
+        QFETCH(int, things);
+        std::vector<Piece> pieces{disc(0, 0, size, -std::abs(contrast)), disc(size + 2, 0, size, contrast)};
+        joinPieces(pieces, ppu, 1);
+        QCOMPARE(pieces.size(), std::size_t(things));
+    }
+    void whatIsLeftOfAWideHoleJoinsNothing()
+    {
+        for (const bool sliver : {false, true}) {
+            Piece inGlass = band({{57, -2}, {61.8, -2}}, 0.8, -0.12), beside = band({{65, -6}, {65.5, 3}}, 2, -0.11);
+            inGlass.atRim = beside.atRim = true;
+            beside.region = Region::Ferrule;
+            beside.sliver = sliver;
+            std::vector<Piece> pieces{inGlass, beside};
+            joinPieces(pieces, ppu, 1);
+            QCOMPARE(pieces.size(), std::size_t(sliver ? 2 : 1));
+        }
+    }
+    void aLineThatIsFoundTwiceInPiecesIsOne()
+    {
+        // two maps saw parts of it that lie between each other
+        std::vector<Piece> pieces{band({{-20, 0}, {-13, 0}}, 0.9, -0.08), band({{-8, 0}, {-1, 0}}, 0.9, -0.08), band({{4, 0}, {11, 0}}, 0.9, -0.08),
+                                  band({{-15, 0.3}, {-6, 0.3}}, 0.9, -0.08), band({{-3, 0.3}, {6, 0.3}}, 0.9, -0.08)};
+        joinInLine(pieces, ppu);
+        QCOMPARE(pieces.size(), std::size_t(1));
+        QVERIFY(qAbs(describe(pieces, edge, ppu).front().size.value() - 31) < 1.5);
+    }
     void theWidthBeforeTheBlurComesBack_data()
     {
         QTest::addColumn<double>("width");
