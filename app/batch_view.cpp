@@ -1,22 +1,24 @@
 #include "app/batch_view.h"
 
-#include <QDir>
+#include <QDateTime>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QImageReader>
 #include <QInputDialog>
-#include <QRegularExpression>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <iterator>
 #include <utility>
 
+#include "app/check_list_dialog.h"
 #include "app/theme.h"
+#include "cleaning/kit_kinds.h"
 #include "files/files.h"
 #include "instruments/watched_folder.h"
 #include "modules/vision.h"
+#include "report/cord_pdf.h"
 
 namespace clendo {
 namespace {
@@ -146,6 +148,7 @@ void BatchView::watchLine(const QString& folder)
     shownFile_.clear();
     model_->clear(true);
     cords_ = CordLine(tr("cord 1").toStdString());
+    cleaner_ = {};
     lineFolder_ = folder;
     line_ = new WatchedFolder(this);
     connect(line_, &WatchedFolder::arrived, this, [this](const QString& path) { judge_->judge({path}, rules_); });
@@ -159,9 +162,9 @@ void BatchView::take(std::vector<SheetRow> rows)
     for (auto& row : rows) {
         if (!line_) continue;
         // until a cord is fit, the pictures are of the same one: cleaned, looked at again
-        row.cord = cords_.inHand();
-        const auto outcome = outcomeOf(row);
-        cords_.judged(outcome == SheetOutcome::Fit || outcome == SheetOutcome::NearLimit);
+        row.cord = cords_.label();
+        row.end = cords_.end();
+        cords_.judged(isFit(outcomeOf(row)));
     }
     waiting_.insert(waiting_.end(), std::make_move_iterator(rows.begin()), std::make_move_iterator(rows.end()));
     if (line_)
@@ -217,25 +220,37 @@ bool BatchView::writeCord()
     const auto& all = model_->taken();
     std::string cord;
     for (const auto& row : all)
-        if (line_ && labelOf(row.cord) != cords_.label()) cord = labelOf(row.cord);
+        if (line_ && row.cord != cords_.label()) cord = row.cord;
     if (cord.empty()) {
         emit said(tr("No cord of a line is finished yet."), true);
         return false;
     }
     std::vector<SheetRow> rows;
-    std::copy_if(all.begin(), all.end(), std::back_inserter(rows), [&](const SheetRow& row) { return labelOf(row.cord) == cord; });
-    QString name = QString::fromStdString(cord);
-    name.replace(QRegularExpression(QStringLiteral("[^A-Za-z0-9._-]")), QStringLiteral("-"));
-    const QDir folder(lineFolder_ + QStringLiteral("/certificates"));
-    folder.mkpath(QStringLiteral("."));
-    const auto json =
-        writeFile(folder.filePath(name + QStringLiteral(".json")).toStdString(), sheetJson(rows, rules_->criteria, rules_->profile).dump(1));
-    const auto csv = writeFile(folder.filePath(name + QStringLiteral(".csv")).toStdString(), sheetCsv(rows, rules_->criteria));
-    const bool written = json && csv;
-    emit said(written ? tr("Certificate of %1: %2").arg(QString::fromStdString(cord), folder.filePath(name))
-                      : QString::fromStdString((json ? csv.error() : json.error()).message),
-              !written);
-    return written;
+    std::copy_if(all.begin(), all.end(), std::back_inserter(rows), [&](const SheetRow& row) { return row.cord == cord; });
+    const auto certificate = cordCertificate(cord, rows, rules_->criteria, rules_->profile, cleaner_, QDateTime::currentSecsSinceEpoch());
+    const auto paths = clendo::writeCord(certificate, sheetCsv(rows, rules_->criteria), lineFolder_ + QStringLiteral("/certificates"));
+    emit said(paths ? tr("Certificate of %1: %2").arg(QString::fromStdString(cord), paths->front()) : QString::fromStdString(paths.error().message),
+              !paths);
+    return paths.has_value();
+}
+
+void BatchView::checkCleaner()
+{
+    if (!line_) return emit said(tr("The cleaner belongs to a line: L watches one."), true);
+    const auto kinds = loadKitKinds(dataFolder());
+    const KitKind* jet = kinds ? kitKindNamed(*kinds, "jet") : nullptr;
+    if (!jet) return emit said(kinds ? tr("There is no list for a cleaner.") : QString::fromStdString(kinds.error().message), true);
+    QStringList things;
+    for (const auto& thing : jet->proofs) things << QString::fromStdString(thing);
+    CheckListDialog dialog(tr("The line's cleaner: %1").arg(QString::fromStdString(jet->title)), things, this);
+    if (dialog.exec() != QDialog::Accepted) return;
+    cleaner_ = {QDateTime::currentSecsSinceEpoch(), {}, {}};
+    for (const auto& thing : dialog.things(true)) cleaner_.good.push_back(thing.toStdString());
+    for (const auto& thing : dialog.things(false)) cleaner_.open.push_back(thing.toStdString());
+    emit said(cleaner_.open.empty() ? tr("The cleaner is in order. It stands on each cord's certificate.")
+                                    : tr("Open: %1. It stands on each cord's certificate.").arg(dialog.things(false).join(QStringLiteral(", "))),
+              !cleaner_.open.empty());
+    emit changed();
 }
 
 void BatchView::stop()
@@ -263,7 +278,7 @@ void BatchView::showChosen()
     Try shown;
     shown.seen.measured = worst->measured;
     shown.verdict = worst->judged.verdict;
-    picture_->show(image, &shown, rules_->criteria, QString::fromStdString(row->cord) + QStringLiteral(" · ") + text(name(outcome)));
+    picture_->show(image, &shown, rules_->criteria, QString::fromStdString(row->called()) + QStringLiteral(" · ") + text(name(outcome)));
 }
 
 bool BatchView::exportTo(const QString& path)
@@ -307,8 +322,7 @@ Ruling BatchView::ruling() const
     const auto words = [](const QString& s) { return s.toStdString(); };
     if (rows.empty()) {
         r.headline = words(line_ ? tr("Look at the first cord") : tr("Many at once"));
-        r.help.push_back(words(tr("T: its label, scanned or typed. D: both ends of each cord.")));
-        if (!line_) r.help.clear();
+        if (line_) r.help.push_back(words(tr("T: its label, scanned or typed. D: both ends of each cord. J: the cleaner's check list.")));
         r.sentence = words(line_ ? tr("Let the scope save a picture. Until a cord is fit, each picture counts as another look at it.")
                                  : tr("Judge a folder of pictures (F), or let a line of cords come one by one (L)."));
         return r;
@@ -317,15 +331,19 @@ Ruling BatchView::ruling() const
         const SheetRow& last = rows.back();
         const auto outcome = outcomeOf(last);
         r.tone = toneOf(outcome);
-        const QString cord = QString::fromStdString(last.cord);
-        const bool fit = outcome == SheetOutcome::Fit || outcome == SheetOutcome::NearLimit;
-        r.headline = words(fit                               ? tr("%1 is fit: take the next").arg(cord)
+        const QString cord = QString::fromStdString(last.called());
+        r.headline = words(isFit(outcome)                    ? tr("%1 is fit: take the next").arg(cord)
                            : outcome == SheetOutcome::NotFit ? tr("%1: clean, then look again").arg(cord)
                                                              : tr("%1: take the picture again").arg(cord));
         r.headline[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(r.headline[0])));
         r.sentence = whyOf(last, rules_->criteria);
         r.help.push_back(words(tr("In hand: %1. N gives it up. T: its label, D: one end or both.").arg(QString::fromStdString(cords_.inHand()))));
         r.help.push_back(words(tr("W writes the certificate of the last cord that was finished.")));
+        QStringList open;
+        for (const auto& thing : cleaner_.open) open << QString::fromStdString(thing);
+        r.help.push_back(words(cleaner_.at == 0 ? tr("The cleaner was not looked through yet: J.")
+                               : open.isEmpty() ? tr("The cleaner is in order. J looks it through again.")
+                                                : tr("Open at the cleaner: %1. J looks it through again.").arg(open.join(QStringLiteral(", ")))));
     } else {
         r.tone = t.notFit > 0 ? Tone::Work : Tone::Fit;
         r.headline = words(t.notFit > 0 ? tr("%1 of %2 are not fit").arg(t.notFit).arg(t.pictures) : tr("All that can be judged is fit"));

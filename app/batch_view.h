@@ -10,6 +10,7 @@
 #include "app/sheet_model.h"
 #include "app/text_block.h"
 #include "batch/batch_judge.h"
+#include "batch/cord_certificate.h"
 #include "batch/cord_line.h"
 #include "record/ruling.h"
 
@@ -39,8 +40,10 @@ public:
     void askForLabel();
     /// On a line: one end of each cord, or both.
     void toggleBothEnds();
-    /// On a line: the looks at the last cord that was finished, as a certificate of its own (CSV and JSON beside the pictures).
+    /// On a line: the looks at the last cord that was finished, as a certificate of its own (PDF, JSON and CSV beside the pictures).
     bool writeCord();
+    /// On a line: what is to be looked at of a cleaning machine; it goes on the certificates.
+    void checkCleaner();
 
     void askForFolder();
     void askForLine();
@@ -65,6 +68,7 @@ private:
     QTimer flush_;
     std::string shownFile_;  ///< whose picture is decoded
     CordLine cords_;         ///< on a line
+    CleanerCheck cleaner_;   ///< on a line
     QString lineFolder_;
     QComboBox* class_;
     QProgressBar* progress_;

@@ -9,29 +9,23 @@ namespace clendo {
 
 namespace {
 
-JobState folded(const std::vector<Entry>& entries, const Rules& rules, int unreadable)
-{
-    JobState state = fold(entries, rules, QDateTime::currentSecsSinceEpoch());
-    if (unreadable > 0) state.troubles.push_back(std::to_string(unreadable) + " entries of this job could not be read; they are kept in the file.");
-    return state;
-}
-
 ReadJob readAll(std::unique_ptr<JobStore> store)
 {
-    ReadJob job{std::move(store), {}, {}, 0};
-    if (auto entries = job.store->entries(&job.unreadable)) job.entries = std::move(*entries);
-    job.state = folded(job.entries, Rules(dataFolder()), job.unreadable);
-    return job;
+    int unreadable = 0;
+    std::vector<Entry> entries;
+    if (auto read = store->entries(&unreadable)) entries = std::move(*read);
+    std::vector<std::string> troubles;
+    if (unreadable > 0) troubles.push_back(std::to_string(unreadable) + " entries of this job could not be read; they are kept in the file.");
+    GrowingFold fold{Rules(dataFolder()), std::move(troubles)};
+    fold.update(entries, QDateTime::currentSecsSinceEpoch());
+    return {std::move(store), std::move(entries), std::move(fold)};
 }
 
 }  // namespace
 
 JobSession::JobSession(std::unique_ptr<JobStore> store) : JobSession(readAll(std::move(store))) {}
 
-JobSession::JobSession(ReadJob job)
-    : store_(std::move(job.store)), rules_(dataFolder()), entries_(std::move(job.entries)), state_(std::move(job.state)), unreadable_(job.unreadable)
-{
-}
+JobSession::JobSession(ReadJob job) : store_(std::move(job.store)), entries_(std::move(job.entries)), fold_(std::move(job.fold)) {}
 
 Result<ReadJob> JobSession::read(const QString& path)
 {
@@ -42,12 +36,10 @@ Result<ReadJob> JobSession::read(const QString& path)
     });
 }
 
-void JobSession::refold() { state_ = folded(entries_, rules_, unreadable_); }
-
 void JobSession::tick()
 {
-    if (!agedSince(state_, QDateTime::currentSecsSinceEpoch())) return;
-    refold();
+    if (!agedSince(state(), QDateTime::currentSecsSinceEpoch())) return;
+    fold_.update(entries_, QDateTime::currentSecsSinceEpoch());
     emit changed();
 }
 
@@ -61,7 +53,7 @@ bool JobSession::file(const std::vector<Fact>& facts, const Evidence* evidence)
         return false;
     }
     entries_.insert(entries_.end(), std::make_move_iterator(filed->begin()), std::make_move_iterator(filed->end()));
-    refold();
+    fold_.update(entries_, QDateTime::currentSecsSinceEpoch());
     emit changed();
     return true;
 }

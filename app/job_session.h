@@ -3,7 +3,7 @@
 #include <functional>
 #include <memory>
 
-#include "record/state.h"
+#include "record/fold.h"
 #include "store/job_store.h"
 
 namespace clendo {
@@ -12,8 +12,7 @@ namespace clendo {
 struct ReadJob {
     std::unique_ptr<JobStore> store;
     std::vector<Entry> entries;
-    JobState state;
-    int unreadable = 0;
+    GrowingFold fold;
 };
 
 /// The open job: its file and what its journal says now. The only place from which the window files facts.
@@ -25,7 +24,7 @@ public:
     /// The job in this file, read and folded; or why it cannot be opened. Any thread may do it, once there is an application.
     static Result<ReadJob> read(const QString& path);
 
-    [[nodiscard]] const JobState& state() const { return state_; }
+    [[nodiscard]] const JobState& state() const { return fold_.state(); }
     [[nodiscard]] const std::vector<Entry>& entries() const { return entries_; }
     [[nodiscard]] JobStore& store() { return *store_; }
     [[nodiscard]] QString path() const { return store_->path(); }
@@ -49,14 +48,10 @@ signals:
     void said(const QString& sentence, bool trouble);
 
 private:
-    void refold();
-
     std::unique_ptr<JobStore> store_;
-    Rules rules_;
     std::vector<Entry> entries_;
-    JobState state_;
+    GrowingFold fold_;
     QString who_ = QStringLiteral("technician 1");
-    int unreadable_ = 0;  ///< entries
 };
 
 }  // namespace clendo

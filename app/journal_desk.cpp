@@ -11,6 +11,8 @@
 namespace clendo {
 namespace {
 
+constexpr std::size_t longJournal = 10000;  // entries
+
 enum Column { NumberColumn, TimeColumn, WhatColumn, WhoColumn };
 
 QString words(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size())); }
@@ -120,7 +122,11 @@ JournalDesk::JournalDesk(QWidget* parent)
         const Entry* entry = model_->at(now.row());
         detail_->setText(entry ? words(sentenceOf(*entry, *state_)) : QString());
     });
-    connect(words_, &QLineEdit::textChanged, this, &JournalDesk::refresh);
+    pause_.setSingleShot(true);
+    pause_.setInterval(150);
+    connect(&pause_, &QTimer::timeout, this, &JournalDesk::refresh);
+    // a long journal is searched when the typing pauses, a short one with every letter
+    connect(words_, &QLineEdit::textChanged, this, [this] { entries_ && entries_->size() > longJournal ? pause_.start() : refresh(); });
     connect(kind_, &QComboBox::currentIndexChanged, this, &JournalDesk::refresh);
     connect(who_, &QComboBox::currentIndexChanged, this, &JournalDesk::refresh);
     connect(table_, &QTableView::activated, this, &JournalDesk::go);
@@ -205,6 +211,7 @@ bool JournalDesk::eventFilter(QObject* watched, QEvent* event)
     if (event->type() == QEvent::KeyPress) {
         const int key = static_cast<QKeyEvent*>(event)->key();
         if (watched == words_ && (key == Qt::Key_Down || key == Qt::Key_Return || key == Qt::Key_Enter)) {
+            if (pause_.isActive()) pause_.stop(), refresh();
             table_->setFocus();
             return true;
         }

@@ -3,6 +3,7 @@
 #include <QComboBox>
 #include <QLineEdit>
 #include <QTableView>
+#include <QTimer>
 #include <QWidget>
 #include <set>
 
@@ -61,6 +62,7 @@ private:
     TextBlock *said_, *detail_;
     QTableView* table_;
     JournalModel* model_;
+    QTimer pause_;  ///< in typing
     const std::vector<Entry>* entries_ = nullptr;
     const JobState* state_ = nullptr;
     FaceId chosen_;

@@ -92,7 +92,7 @@ private:
     void cleanSleeve();
     void handled();
     void joinTestCord();
-    void lookAtTestCord();
+    void workOnTestCord();
     std::optional<FaceId> askForTestCord(const QString& title);
     static QString pictureFilter();
     void showContacts();

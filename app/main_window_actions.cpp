@@ -87,7 +87,7 @@ void MainWindow::openMenu()
         entry(step, text, keyOf(kind), [this, action = kind] { act(action); });
     entry(step, tr("What happened to the face …"), tr("H"), [this] { handled(); });
     entry(step, tr("Joined with a test cord …"), tr("J"), [this] { joinTestCord(); });
-    entry(step, tr("A look at a test cord …"), tr("Shift+J"), [this] { lookAtTestCord(); });
+    entry(step, tr("A test cord in hand …"), tr("Shift+J"), [this] { workOnTestCord(); });
     entry(step, tr("Ferrule held the other way"), tr("K"), [this] { turnKey(); });
     QMenu* view = menu.addMenu(tr("&View"));
     int n = 0;

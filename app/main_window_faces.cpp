@@ -103,11 +103,27 @@ void MainWindow::joinTestCord()
         say(tr("Filed: joined with %1. What touches it later is traced.").arg(QString::fromStdString(session_->state().where(*cord))), false);
 }
 
-void MainWindow::lookAtTestCord()
+void MainWindow::workOnTestCord()
 {
     if (!link()) return;
-    const auto cord = askForTestCord(tr("A look at a test cord"));
+    const auto cord = askForTestCord(tr("A test cord in hand"));
     if (!cord) return;
+    const QString where = QString::fromStdString(session_->state().where(*cord));
+    const std::vector<std::pair<QString, std::optional<Fact>>> known{
+        {tr("look at it: open its picture"), std::nullopt},
+        {tr("it was cleaned, dry"), FaceCleaned{*cord, "dry", 1, {}}},
+        {tr("it was cleaned, wet then dry"), FaceCleaned{*cord, "wet-then-dry", 1, {}}},
+        {tr("it was touched or dropped"), FaceHandled{*cord, "touched"}},
+        {tr("it is capped"), FaceCovered{*cord, "capped"}},
+    };
+    QStringList answers;
+    for (const auto& [words, fact] : known) answers << words;
+    const auto answer = pick(this, where, tr("What now?"), answers, false);
+    if (!answer) return;
+    if (const auto& fact = known[static_cast<std::size_t>(answers.indexOf(*answer))].second) {
+        if (session_->file(*fact)) say(tr("Filed of %1: %2.").arg(where, *answer), false);
+        return;
+    }
     const QString path = QFileDialog::getOpenFileName(this, tr("Its picture"), QFileInfo(session_->path()).path(), pictureFilter());
     if (!path.isEmpty()) intake_->take(path, *cord);
 }
@@ -120,7 +136,7 @@ void MainWindow::showContacts()
     if (session_->state().link(dialog.chosen().link))
         choose(dialog.chosen());
     else
-        say(tr("A test cord is in no port: Shift+J looks at it."), false);
+        say(tr("A test cord is in no port: Shift+J looks at it or says what was done with it."), false);
 }
 
 void MainWindow::mate()

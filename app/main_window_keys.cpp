@@ -40,7 +40,7 @@ void MainWindow::keyPressEvent(QKeyEvent* event)
         case Qt::Key_M: return act(ActionKind::Mate);
         case Qt::Key_A: return act(ActionKind::CleanSleeve);
         case Qt::Key_H: return handled();
-        case Qt::Key_J: return event->modifiers() & Qt::ShiftModifier ? lookAtTestCord() : joinTestCord();
+        case Qt::Key_J: return event->modifiers() & Qt::ShiftModifier ? workOnTestCord() : joinTestCord();
         case Qt::Key_G: return showContacts();
         case Qt::Key_L: return nextPlace();
         case Qt::Key_Y: return showCarry();

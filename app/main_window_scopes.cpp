@@ -24,6 +24,7 @@ bool MainWindow::batchKey(int key)
         case Qt::Key_E: batch_->askForExport(); return true;
         case Qt::Key_T: batch_->askForLabel(); return true;
         case Qt::Key_D: batch_->toggleBothEnds(); return true;
+        case Qt::Key_J: batch_->checkCleaner(); return true;
         case Qt::Key_W: batch_->writeCord(); return true;
         case Qt::Key_N:
         case Qt::Key_Space: batch_->nextCord(); return true;

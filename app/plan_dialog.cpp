@@ -13,7 +13,13 @@
 namespace clendo {
 
 PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<ConnectorFamily>& families, const CablePlan* like, QWidget* parent)
-    : QDialog(parent), planned_(planned), families_(families), fibres_(new QSpinBox(this)), ferrule_(new QSpinBox(this)), trouble_(new QLabel(this))
+    : QDialog(parent),
+      planned_(planned),
+      families_(families),
+      fibres_(new QSpinBox(this)),
+      ferrule_(new QSpinBox(this)),
+      tube_(new QSpinBox(this)),
+      trouble_(new QLabel(this))
 {
     setObjectName(QStringLiteral("planDialog"));
     setWindowTitle(tr("Plan a cable"));
@@ -22,9 +28,11 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
     const QStringList cords = QStringList{tr("as the cable")} + classes;
     id_ = edit("cableId", tr("VP-04"));
     placeA_ = edit("placeA", tr("Tide Hall"));
+    rackA_ = edit("rackA", tr("R2; empty: none"));
     panelA_ = edit("panelA", tr("TH-R2"));
     portsA_ = edit("portsA", tr("1-12; empty: from 1"));
     placeB_ = edit("placeB", tr("Breakwater Hut"));
+    rackB_ = edit("rackB", tr("empty: none"));
     panelB_ = edit("panelB", tr("BH box"));
     portsB_ = edit("portsB", tr("1-12; empty: from 1"));
     length_ = edit("cableLength", tr("2400 m"));
@@ -44,6 +52,9 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
     criteria_ = choice("criteria", classes);
     ferrule_->setObjectName(QStringLiteral("ferruleFibres"));
     ferrule_->setRange(1, 24);
+    tube_->setObjectName(QStringLiteral("tubeFibres"));
+    tube_->setRange(1, 864);
+    tube_->setValue(12);
     connect(connector_, &QComboBox::currentTextChanged, this, [this](const QString& name) {
         const auto* family = familyNamed(families_, name.toStdString());
         if (family && !family->holds(ferrule_->value()))
@@ -67,11 +78,13 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
     grid->addWidget(new QLabel(tr("End A"), this), row, 1);
     grid->addWidget(new QLabel(tr("End B"), this), row++, 2);
     line(tr("Place"), placeA_, placeB_);
+    line(tr("Rack"), rackA_, rackB_);
     line(tr("Panel"), panelA_, panelB_);
     line(tr("Ports"), portsA_, portsB_);
     line(tr("Behind the panel"), accessA_, accessB_);
     line(tr("Cords that come there"), cordA_, cordB_);
     line(tr("Fibres, in one ferrule"), fibres_, ferrule_);
+    line(tr("Fibres in one tube"), tube_, nullptr);
     line(tr("Fibre, connector"), fibre_, connector_);
     line(tr("End faces judged as"), criteria_, nullptr);
     line(tr("Length"), length_, nullptr);
@@ -120,6 +133,9 @@ void PlanDialog::begin(const CablePlan& like)
     connector_->setCurrentText(text(like.connector));
     criteria_->setCurrentText(text(like.criteria));
     ferrule_->setValue(like.ferruleFibres);
+    tube_->setValue(like.tubeFibres);
+    rackA_->setText(text(like.endA.rack));
+    rackB_->setText(text(like.endB.rack));
     fibres_->setValue(like.fibres);
     length_->setText(QStringLiteral("%1 m").arg(like.length.value()));
     for (const auto& [end, ports, cord, access] : {std::tuple(End::A, portsA_, cordA_, accessA_), std::tuple(End::B, portsB_, cordB_, accessB_)}) {
@@ -147,6 +163,9 @@ Result<CablePlan> PlanDialog::typed() const
     c.criteria = criteria_->currentText().toStdString();
     c.fibres = fibres_->value();
     c.ferruleFibres = ferrule_->value();
+    c.tubeFibres = tube_->value();
+    c.endA.rack = rackA_->text().trimmed().toStdString();
+    c.endB.rack = rackB_->text().trimmed().toStdString();
     c.length = parseLength(length_->text().toStdString()).value_or(Metre(0));
     for (const auto& [end, ports, cord, access] : {std::tuple(&c.endA, portsA_, cordA_, accessA_), std::tuple(&c.endB, portsB_, cordB_, accessB_)}) {
         if (cord->currentIndex() > 0) end->cordCriteria = cord->currentText().toStdString();

@@ -138,10 +138,14 @@ void RoundView::show(const Round& round, const JobState& state, const QString& c
                                             : std::vector<Paragraph>{{{tr("All done."), true}}, {{tr("Write the certificate: 4, then W.")}}});
     else {
         const Step& next = round.left.front();
+        QStringList carried;
+        for (const auto& thing : next.carry) carried << QString::fromStdString(thing);
         card_->setParagraphs({{{tr("Next, at %1").arg(QString::fromStdString(next.place)), false, t.soft}},
                               {{QString::fromStdString(next.title), true}},
                               {{QString::fromStdString(next.where)}},
-                              {{tr("take: %1").arg(QString::fromStdString(next.carry.empty() ? "nothing" : next.carry)), false, t.soft}}});
+                              {{tr("take: %1").arg(carried.isEmpty() ? tr("nothing") : carried.join(QStringLiteral(", "))) +
+                                    (next.advice.empty() ? QString() : QStringLiteral("; ") + QString::fromStdString(next.advice)),
+                                false, t.soft}}});
     }
     model_->set(round.left, state, chosenLink.toStdString());
     if (const QModelIndex mine = model_->firstOfChosen(); mine.isValid()) list_->scrollTo(mine, QAbstractItemView::PositionAtCenter);

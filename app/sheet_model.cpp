@@ -65,7 +65,7 @@ QVariant SheetModel::data(const QModelIndex& index, int role) const
     if (role == Qt::ToolTipRole && index.column() == 3) return QString::fromStdString(whyOf(*row, criteria_));
     if (role != Qt::DisplayRole) return {};
     switch (index.column()) {
-        case 0: return QString::fromStdString(row->cord);
+        case 0: return QString::fromStdString(row->called());
         case 1: return text(name(outcome));
         case 2: return QString::fromStdString(whyOf(*row, criteria_));
         case 3: return QFileInfo(QString::fromStdString(row->file)).fileName();

@@ -7,7 +7,7 @@
 #include <QPalette>
 
 #include "app/style.h"
-#include "report/certificate_pdf.h"
+#include "report/pdf_page.h"
 
 namespace clendo {
 namespace {

@@ -84,7 +84,7 @@ void JobOf100000EntriesOpens(benchmark::State& state)
     for (auto _ : state) {
         auto job = JobSession::read(longJob());
         if (!job || job->entries.size() < manyEntries) return state.SkipWithError("the job cannot be read");
-        benchmark::DoNotOptimize(job->state.faces.size());
+        benchmark::DoNotOptimize(job->fold.state().faces.size());
     }
 }
 BENCHMARK(JobOf100000EntriesOpens)->Unit(benchmark::kMillisecond);
@@ -97,13 +97,31 @@ void FoldOf100000Entries(benchmark::State& state)
 }
 BENCHMARK(FoldOf100000Entries)->Unit(benchmark::kMillisecond);
 
+/// What a filing costs beyond writing it to the disk.
+void EntryIsAddedTo100000(benchmark::State& state)
+{
+    auto entries = readJob().entries;
+    GrowingFold fold{Rules(dataFolder())};
+    fold.update(entries, 1794902400);
+    FaceHandled touched;
+    touched.face = {"VP-04/1", End::A, Side::Cord};
+    touched.how = "touched";
+    const Fact fact = touched;
+    for (auto _ : state) {
+        entries.push_back({entries.back().id + 1, 1794902400, "technician 1", fact});
+        fold.update(entries, 1794902400);
+        benchmark::DoNotOptimize(fold.state().lastEntryAt);
+    }
+}
+BENCHMARK(EntryIsAddedTo100000)->Unit(benchmark::kMillisecond);
+
 void JournalOf100000EntriesIsShown(benchmark::State& state)
 {
     readJob();
     JournalDesk desk;
     desk.resize(900, 600);
     for (auto _ : state) {
-        desk.show(readJob().entries, readJob().state, {"VP-04/1", End::A, Side::Cord});
+        desk.show(readJob().entries, readJob().fold.state(), {"VP-04/1", End::A, Side::Cord});
         benchmark::DoNotOptimize(desk.grab().width());
     }
 }
@@ -114,7 +132,7 @@ void JournalScrollsAPage(benchmark::State& state)
     JournalDesk desk;
     desk.resize(900, 600);
     desk.QWidget::show();
-    desk.show(readJob().entries, readJob().state, {"VP-04/1", End::A, Side::Cord});
+    desk.show(readJob().entries, readJob().fold.state(), {"VP-04/1", End::A, Side::Cord});
     QApplication::processEvents();
     auto* table = desk.findChild<QTableView*>();
     QImage picture(table->size(), QImage::Format_RGB32);
@@ -130,7 +148,7 @@ BENCHMARK(JournalScrollsAPage)->Unit(benchmark::kMillisecond);
 void JournalIsSearched(benchmark::State& state)
 {
     readJob();
-    for (auto _ : state) benchmark::DoNotOptimize(journalMatches(readJob().entries, readJob().state, {"touched port 17", {}, {}, {}}).size());
+    for (auto _ : state) benchmark::DoNotOptimize(journalMatches(readJob().entries, readJob().fold.state(), {"touched port 17", {}, {}, {}}).size());
 }
 BENCHMARK(JournalIsSearched)->Unit(benchmark::kMillisecond);
 

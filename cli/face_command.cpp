@@ -1,3 +1,4 @@
+#include <QCoreApplication>
 #include <atomic>
 #include <chrono>
 #include <cmath>
@@ -69,6 +70,11 @@ void run(const FaceArguments& arguments, Outcome& outcome)
         outcome.status = 2;
         return;
     }
+    // what Qt loads to read pictures belongs to the thread that touched Qt first: were that one of the readers, it would be taken down twice
+    int count = 1;
+    char name[] = "clendo-cli";
+    char* argv[] = {name, nullptr};
+    const QCoreApplication application(count, argv);
     // pictures are judged by several threads and printed in their order, as soon as all before them are
     std::vector<std::optional<Judged>> done(arguments.images.size());
     std::mutex mutex;

@@ -3,10 +3,7 @@
 #include <fmt/format.h>
 
 #include <QDir>
-#include <QFile>
-#include <QFontDatabase>
 #include <QImage>
-#include <QPageSize>
 #include <QPainter>
 #include <QPdfWriter>
 
@@ -21,21 +18,6 @@ namespace {
 
 using nlohmann::json;
 using namespace print;
-
-QString text(const json& value)
-{
-    if (value.is_string()) return QString::fromStdString(value.get<std::string>());
-    if (value.is_number_float()) return QString::number(value.get<double>(), 'f', 2);
-    if (value.is_number()) return QString::fromStdString(value.dump());
-    return QStringLiteral("–");
-}
-
-QColor toneOf(const QString& verdict)
-{
-    if (verdict == QLatin1String("pass") || verdict == QLatin1String("fit")) return deep;
-    if (verdict == QLatin1String("fail") || verdict == QLatin1String("damaged")) return wine;
-    return ochre;
-}
 
 /// What stands on the pages of a certificate.
 class PageWriter : PdfPage {
@@ -172,6 +154,8 @@ private:
         paragraph(missing.isEmpty() ? QStringLiteral("Everything planned was tested (tier %1).").arg(text(link["tier"]))
                                     : QStringLiteral("Not tested: %1.").arg(missing.join(QStringLiteral("; "))),
                   soft);
+        for (const auto& e : link["exceptions"])
+            paragraph(QStringLiteral("End %1 %2: %3").arg(text(e["end"]), text(e["what"]), text(e["reason"])), ink);
         if (link["loss"].is_object())
             for (const auto& r : link["loss"]["results"]) {
                 words(0,
@@ -244,14 +228,8 @@ private:
 
     void picture(const json& look, double x, double side)
     {
-        const QRectF place(mm(x), mm(y), mm(side), mm(side));
-        painter.fillRect(place, QColor(0x22, 0x26, 0x2B));
         const auto bytes = evidence_(look["picture_sha256"].get<std::string>());
-        const QImage image = bytes ? QImage::fromData(reinterpret_cast<const uchar*>(bytes->data()), static_cast<int>(bytes->size())) : QImage();
-        if (image.isNull()) return;
-        const int edge = std::min(image.width(), image.height());
-        const QRect middle((image.width() - edge) / 2, (image.height() - edge) / 2, edge, edge);
-        painter.drawImage(place, image.copy(middle).scaled(560, 560, Qt::IgnoreAspectRatio, Qt::SmoothTransformation));
+        square(bytes ? QImage::fromData(reinterpret_cast<const uchar*>(bytes->data()), static_cast<int>(bytes->size())) : QImage(), x, side);
     }
 
     void drawTrace(const json& trace)
@@ -291,36 +269,10 @@ private:
 
 }  // namespace
 
-void loadTypeface()
-{
-    static const bool loaded = [] {
-        const QDir fonts(QString::fromStdString((dataFolder() / "fonts").string()));
-        for (const char* name : {"ClendoB612-Regular.otf", "ClendoB612-Bold.otf"})
-            QFontDatabase::addApplicationFont(fonts.filePath(QString::fromLatin1(name)));
-        return true;
-    }();
-    (void)loaded;
-}
-
 Result<void> writeCertificatePdf(const json& certificate, const EvidenceSource& evidence, const QString& path)
 {
-    loadTypeface();
-    const QString part = path + QStringLiteral(".part");
-    bool ok = false;
-    {
-        QPdfWriter pdf(part);
-        pdf.setResolution(dotsPerInch);
-        pdf.setPageSize(QPageSize(QPageSize::A4));
-        pdf.setPageMargins(QMarginsF(15, 12, 15, 12), QPageLayout::Millimeter);
-        pdf.setTitle(QStringLiteral("Certificate %1").arg(text(certificate["subject"])));
-        pdf.setCreator(QStringLiteral("Clendo"));
-        ok = PageWriter(certificate, evidence, pdf).run();
-    }
-    QFile::remove(path);
-    if (!ok || !QFile::rename(part, path))
-        return failure(Error::Code::ExportFailed,
-                       fmt::format("The certificate could not be written to “{}”. Free some space or choose another folder.", path.toStdString()));
-    return {};
+    return writePdf(path, QStringLiteral("Certificate %1").arg(text(certificate["subject"])),
+                    [&](QPdfWriter& pdf) { return PageWriter(certificate, evidence, pdf).run(); });
 }
 
 Result<QStringList> writeCertificate(const json& certificate, const EvidenceSource& evidence, const QString& folder)

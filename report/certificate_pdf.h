@@ -11,9 +11,6 @@ namespace clendo {
 /// Gives the bytes of a picture or trace by its SHA-256.
 using EvidenceSource = std::function<Result<std::string>(const std::string& sha256)>;
 
-/// Loads the shipped type face; call once before anything is painted. Safe to call again.
-void loadTypeface();
-
 /// Writes a certificate (core/record/certificate.h) as PDF: summary, then a page per link with the pictures before and after, the
 /// readings and the traces drawn. Needs a QGuiApplication (offscreen will do).
 Result<void> writeCertificatePdf(const nlohmann::json& certificate, const EvidenceSource& evidence, const QString& path);

@@ -1,9 +1,16 @@
 #pragma once
+#include <QImage>
 #include <QPainter>
 #include <QPdfWriter>
 #include <functional>
+#include <nlohmann/json.hpp>
+
+#include "result/result.h"
 
 namespace clendo {
+
+/// Loads the shipped type face; call once before anything is painted. Safe to call again.
+void loadTypeface();
 
 /// The colours of a certificate: printed, so not those of the window's theme.
 namespace print {
@@ -11,7 +18,15 @@ inline constexpr int dotsPerInch = 200;
 inline const QColor ink(0x1D, 0x27, 0x33), soft(0x5A, 0x64, 0x6F), rule(0xCF, 0xC9, 0xBC), deep(0x1F, 0x6F, 0xA8), ochre(0x9A, 0x5A, 0x00),
     wine(0x8A, 0x1F, 0x3D);
 
+/// Of a verdict or condition.
+QColor toneOf(const QString& verdict);
+/// A value as it is printed: texts as they are, numbers with two decimals, a dash for nothing.
+QString text(const nlohmann::json& value);
+
 }  // namespace print
+
+/// Writes A4 pages to a file: wholly, or what was there before stays. `pages` says whether it went well.
+Result<void> writePdf(const QString& path, const QString& title, const std::function<bool(QPdfWriter&)>& pages);
 
 /// Writes a PDF from the top of each page downwards; all lengths in millimetres.
 class PdfPage {
@@ -53,6 +68,16 @@ public:
     void need(double room)
     {
         if (y + room > height() - 12) newPage();
+    }
+    /// The middle of a picture as a square of `side` mm with its upper left corner here; dark where there is no picture.
+    void square(const QImage& image, double x, double side)
+    {
+        const QRectF place(mm(x), mm(y), mm(side), mm(side));
+        painter.fillRect(place, QColor(0x22, 0x26, 0x2B));
+        if (image.isNull()) return;
+        const int edge = std::min(image.width(), image.height());
+        const QRect middle((image.width() - edge) / 2, (image.height() - edge) / 2, edge, edge);
+        painter.drawImage(place, image.copy(middle).scaled(560, 560, Qt::IgnoreAspectRatio, Qt::SmoothTransformation));
     }
     void newPage()
     {

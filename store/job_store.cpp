@@ -7,10 +7,11 @@
 #include <QFileInfo>
 #include <QSqlError>
 #include <QSqlQuery>
+#include <QThreadPool>
 #include <QUrl>
 #include <QUuid>
 #include <QVariant>
-#include <future>
+#include <deque>
 #include <optional>
 
 #include "files/files.h"
@@ -169,18 +170,24 @@ struct Line {
     QByteArray body;
 };
 
-using Read = std::vector<std::optional<Entry>>;
+/// Some lines, and what they say; nothing of one that cannot be read.
+struct Chunk {
+    std::vector<Line> lines;
+    std::vector<std::optional<Entry>> entries;
 
-void readLines(std::span<Line> lines, std::span<std::optional<Entry>> into)
-{
-    for (std::size_t i = 0; i < lines.size(); ++i) {
-        Line& line = lines[i];
-        auto fact = factFrom(line.kind, {line.body.constData(), static_cast<std::size_t>(line.body.size())});
-        if (fact) into[i] = Entry{line.id, line.at, std::move(line.who), std::move(*fact)};
+    void read()
+    {
+        entries.resize(lines.size());
+        for (std::size_t i = 0; i < lines.size(); ++i) {
+            Line& line = lines[i];
+            auto fact = factFrom(line.kind, {line.body.constData(), static_cast<std::size_t>(line.body.size())});
+            if (fact) entries[i] = Entry{line.id, line.at, std::move(line.who), std::move(*fact)};
+        }
+        lines = {};
     }
-}
+};
 
-constexpr std::size_t fewLines = 2000;  // below it a thread costs more than it saves
+constexpr std::size_t chunkLines = 2000;  // for fewer a thread costs more than it saves
 
 }  // namespace
 
@@ -188,27 +195,31 @@ Result<std::vector<Entry>> JobStore::entries(int* unreadable) const
 {
     QSqlQuery q(database());
     q.setForwardOnly(true);
-    // as bytes: a body is read as UTF-8 again, and the way through UTF-16 costs more than reading it
-    if (!q.exec(QStringLiteral("SELECT id, at, who, kind, CAST(body AS BLOB) FROM journal ORDER BY id")))
+    // as bytes: texts are read as UTF-8 again, and the way through UTF-16 costs more than reading them
+    if (!q.exec(QStringLiteral("SELECT id, at, CAST(who AS BLOB), CAST(kind AS BLOB), CAST(body AS BLOB) FROM journal ORDER BY id")))
         return failure(Error::Code::JobDamaged, "The job's journal cannot be read. Restore the file from a copy.",
                        q.lastError().text().toStdString());
-    std::vector<Line> lines;
-    while (q.next())
-        lines.push_back({q.value(0).toLongLong(), q.value(1).toLongLong(), q.value(2).toString().toStdString(), q.value(3).toString().toStdString(),
-                         q.value(4).toByteArray()});
-    Read read(lines.size());
-    const std::size_t half = lines.size() < fewLines ? 0 : lines.size() / 2;
-    auto first = std::async(half == 0 ? std::launch::deferred : std::launch::async,
-                            [&] { readLines(std::span(lines).first(half), std::span(read).first(half)); });
-    readLines(std::span(lines).subspan(half), std::span(read).subspan(half));
-    first.get();
+    // the file gives its lines one after another; what they say is found out on all cores meanwhile
+    std::deque<Chunk> chunks(1);
+    QThreadPool readers;
+    while (q.next()) {
+        if (chunks.back().lines.size() == chunkLines) {
+            readers.start([&chunk = chunks.back()] { chunk.read(); });
+            chunks.emplace_back();
+        }
+        chunks.back().lines.push_back({q.value(0).toLongLong(), q.value(1).toLongLong(), q.value(2).toByteArray().toStdString(),
+                                       q.value(3).toByteArray().toStdString(), q.value(4).toByteArray()});
+    }
+    chunks.back().read();
+    readers.waitForDone();
     std::vector<Entry> out;
-    out.reserve(read.size());
-    for (auto& entry : read)
-        if (entry)
-            out.push_back(std::move(*entry));
-        else if (unreadable)
-            ++*unreadable;
+    out.reserve(chunks.size() * chunkLines);
+    for (auto& chunk : chunks)
+        for (auto& entry : chunk.entries)
+            if (entry)
+                out.push_back(std::move(*entry));
+            else if (unreadable)
+                ++*unreadable;
     return out;
 }
 

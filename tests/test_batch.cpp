@@ -4,6 +4,7 @@
 #include <QtTest>
 
 #include "batch/batch_judge.h"
+#include "batch/cord_certificate.h"
 #include "batch/cord_line.h"
 #include "files/files.h"
 #include "pictures/decode.h"
@@ -115,8 +116,7 @@ private slots:
         QCOMPARE(line.inHand(), std::string("P-12 end A"));
         line.relabel("X");
         QCOMPARE(line.inHand(), std::string("X end A"));
-        QCOMPARE(labelOf(line.inHand()), std::string("X"));
-        QCOMPARE(labelOf("cord 7"), std::string("cord 7"));
+        QCOMPARE(line.label() + line.end(), std::string("XA"));
     }
     void theWorstStandFirst()
     {
@@ -172,6 +172,42 @@ private slots:
         QCOMPARE(t.cordsFit, 3);
         QCOMPARE(t.firstTimeRight, 2);
     }
+    void bothEndsAreOneCord()
+    {
+        const auto look = [](SheetRow row, const char* cord, const char* end) {
+            row.cord = cord;
+            row.end = end;
+            return row;
+        };
+        // c1 right at once at both ends, c2 only at end A, c3 never at end B
+        const std::vector rows{look(fit("1"), "c1", "A"), look(fit("2"), "c1", "B"),   look(fit("3"), "c2", "A"), look(dirty("4"), "c2", "B"),
+                               look(fit("5"), "c2", "B"), look(dirty("6"), "c3", "A"), look(fit("7"), "c3", "A"), look(dirty("8"), "c3", "B")};
+        const auto t = tallyOf(rows);
+        QCOMPARE(t.cords, 3);
+        QCOMPARE(t.cordsFit, 2);
+        QCOMPARE(t.firstTimeRight, 1);
+        QCOMPARE(rows[3].called(), std::string("c2 end B"));
+        QVERIFY(QString::fromStdString(sheetCsv(rows, criteria())).contains("c2,B,1,not fit"));
+    }
+    void aCordsCertificateSaysWhatItsEndsAreNow()
+    {
+        auto a = dirty("1"), again = fit("2"), b = dirty("3"), dim = blurred("4");
+        a.cord = again.cord = b.cord = dim.cord = "VP-P-017";
+        a.end = again.end = "A";
+        b.end = dim.end = "B";
+        const auto json =
+            cordCertificate("VP-P-017", std::vector{a, again, b, dim}, criteria(), profile(), {5, {"stands firm"}, {"solvent filled"}}, 7);
+        QCOMPARE(json["verdict"].get<std::string>(), std::string("not fit"));
+        QCOMPARE(json["ends"].size(), std::size_t(2));
+        QCOMPARE(json["ends"][0]["outcome"].get<std::string>(), std::string("fit"));
+        QCOMPARE(json["ends"][1]["end"].get<std::string>(), std::string("B"));
+        QCOMPARE(json["cleaner"]["open"][0].get<std::string>(), std::string("solvent filled"));
+        QCOMPARE(json["pictures"].size(), std::size_t(4));
+        const auto one = cordCertificate("X", std::vector{a, again}, criteria(), profile(), {}, 7);
+        QCOMPARE(one["verdict"].get<std::string>(), std::string("fit"));
+        QVERIFY(one["cleaner"].is_null());
+        QCOMPARE(cordCertificate("X", {}, criteria(), profile(), {}, 7)["verdict"].get<std::string>(), std::string("not seen"));
+    }
     void theExportCanBeReadAndCannotBite()
     {
         const std::vector rows{dirty("=cmd|'x'!A1.png"), broken("with, comma.png")};
@@ -180,7 +216,7 @@ private slots:
         QCOMPARE(lines.size(), 3);
         QVERIFY(lines[1].startsWith("'=cmd"));
         QVERIFY(lines[1].contains(",not fit,particle of 7.0 µm in zone B,1,7.0,"));
-        QVERIFY(lines[2].startsWith("\"with, comma.png\",\"with, comma\",,not read,\"“x” is not a picture, \"\"really\"\".\""));
+        QVERIFY(lines[2].startsWith("\"with, comma.png\",\"with, comma\",,,not read,\"“x” is not a picture, \"\"really\"\".\""));
         const auto json = sheetJson(rows, criteria(), profile());
         QCOMPARE(json["tally"]["not_fit"].get<int>(), 1);
         QCOMPARE(json["pictures"][1]["error"]["code"].get<std::string>(), std::string(codeName(Error::Code::NotAPicture)));

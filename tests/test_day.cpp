@@ -27,7 +27,7 @@ FaceCondition truthOf(const FaceId& face, const JobState& state)
     const auto scope = vision();
     if (!scope) return FaceCondition::NotSeen;
     const auto measured = scope->measure(scope->demoPicture(face, 9), {}).front();
-    return judge(measured.findings, *state.criteriaFor(face), state.profile).fit ? FaceCondition::Fit : FaceCondition::Damaged;
+    return judge(measured.findings, *state.criteria(face), state.profile).fit ? FaceCondition::Fit : FaceCondition::Damaged;
 }
 
 }  // namespace
@@ -192,13 +192,16 @@ private slots:
         d.inDialog([&](QWidget* dialog) {
             dialog->findChild<QComboBox*>()->setEditText("RC-7 A");
             QTimer::singleShot(0, &w, [&] {
-                QWidget* chooser = QApplication::activeModalWidget();
-                auto* name = chooser->findChild<QLineEdit*>("fileNameEdit");
-                QVERIFY(name);
-                QTest::keyClicks(name, picture, Qt::NoModifier, 5);
-                const auto* open = chooser->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Open);
-                QTRY_VERIFY(open->isEnabled());
-                QTest::keyClick(name, Qt::Key_Return);
+                QTimer::singleShot(0, &w, [&] {
+                    QWidget* chooser = QApplication::activeModalWidget();
+                    auto* name = chooser->findChild<QLineEdit*>("fileNameEdit");
+                    QVERIFY(name);
+                    QTest::keyClicks(name, picture, Qt::NoModifier, 5);
+                    const auto* open = chooser->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Open);
+                    QTRY_VERIFY(open->isEnabled());
+                    QTest::keyClick(name, Qt::Key_Return);
+                });
+                QTest::keyClick(QApplication::activeModalWidget(), Qt::Key_Return);  // look at it: the first answer
             });
             QTest::keyClick(dialog, Qt::Key_Return);
         });
@@ -206,6 +209,19 @@ private slots:
         QTRY_COMPARE_WITH_TIMEOUT(w.session()->state().face(cord).condition, FaceCondition::Work, 20000);
         QVERIFY(d.said().startsWith("Judged: test cord RC-7, end A"));
         QVERIFY(w.session()->state().face(port).suspicion || w.session()->state().face(port).condition == FaceCondition::Stale);
+        // cleaned, it is to be seen again
+        d.inDialog([&](QWidget* dialog) {
+            dialog->findChild<QComboBox*>()->setEditText("RC-7 A");
+            QTimer::singleShot(0, &w, [] {
+                QWidget* what = QApplication::activeModalWidget();
+                what->findChild<QComboBox*>()->setCurrentIndex(1);
+                QTest::keyClick(what, Qt::Key_Return);
+            });
+            QTest::keyClick(dialog, Qt::Key_Return);
+        });
+        d.key(Qt::Key_J, Qt::ShiftModifier);
+        QCOMPARE(w.session()->state().face(cord).cleanings, 1);
+        QVERIFY(w.session()->state().face(cord).condition == FaceCondition::Stale);
         w.choose(port);
         QCOMPARE(d.headline(), QStringLiteral("Look again"));
         d.inDialog([](QWidget* dialog) {

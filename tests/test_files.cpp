@@ -42,6 +42,60 @@ private slots:
             QVERIFY2(manual.find("`" + std::string(code) + "`") != std::string::npos, std::string(code).c_str());
         }
     }
+    void aFlatDocumentSaysWhatTheTreeSays_data()
+    {
+        QTest::addColumn<QString>("text");
+        for (const char* text : {"{}", "[]", "null", "true", "-3", "2.5e-3", "\"t\\u00e4\\n\"", "[1,[2,[]],{\"a\":[{}]},\"x\"]",
+                                 R"({"a":1,"b":{"a":2,"c":[3,4]},"d":null})", R"({"a":1,"a":"the last one counts"})",
+                                 R"([{"long name of a member":"long text that fits nowhere short"},false])"})
+            QTest::newRow(text) << text;
+    }
+    void aFlatDocumentSaysWhatTheTreeSays()
+    {
+        QFETCH(QString, text);
+        FlatJson doc;
+        QVERIFY(doc.read("[\"what was read before\"]"));
+        QVERIFY(doc.read(text.toStdString()));
+        const std::function<void(FlatJson::Value, const nlohmann::json&)> compare = [&](FlatJson::Value flat, const nlohmann::json& tree) {
+            QCOMPARE(flat.is_null(), tree.is_null());
+            QCOMPARE(flat.is_boolean(), tree.is_boolean());
+            QCOMPARE(flat.is_number(), tree.is_number());
+            QCOMPARE(flat.is_number_integer(), tree.is_number_integer());
+            QCOMPARE(flat.is_string(), tree.is_string());
+            QCOMPARE(flat.is_array(), tree.is_array());
+            QCOMPARE(flat.is_object(), tree.is_object());
+            if (tree.is_number()) QCOMPARE(flat.get<double>(), tree.get<double>());
+            if (tree.is_boolean()) QCOMPARE(flat.get<bool>(), tree.get<bool>());
+            if (tree.is_string()) QCOMPARE(flat.get<std::string>(), tree.get<std::string>());
+            if (tree.is_array()) {
+                QCOMPARE(flat.size(), tree.size());
+                for (std::size_t i = 0; i < tree.size(); ++i) compare(flat[i], tree[i]);
+                std::size_t n = 0;
+                for (const auto item : flat) compare(item, tree[n++]);
+            }
+            if (tree.is_object())
+                for (const auto& [key, value] : tree.items()) {
+                    const auto member = flat.find(key);
+                    QVERIFY(member);
+                    QCOMPARE(std::string(member->key()), key);
+                    compare(*member, value);
+                }
+        };
+        compare(doc.root(), nlohmann::json::parse(text.toStdString()));
+        QVERIFY(!doc.root().find("no such member"));
+    }
+    void whatIsNoJsonIsNoFlatDocument()
+    {
+        FlatJson doc;
+        for (const std::string& text : {std::string(), std::string("{"), std::string("[1,]"), std::string("{\"a\":}"), std::string("1e999"),
+                                        std::string("\"\xff\""), std::string("[1] 2"), std::string(100000, '[')}) {
+            QVERIFY(!doc.read(text));
+            QVERIFY(doc.root().is_null());
+            QVERIFY(!doc.root().find("a"));
+        }
+        QVERIFY(doc.read(std::string(100000, '[') + std::string(100000, ']')));
+        QCOMPARE(doc.root().size(), std::size_t(1));
+    }
     void jsonReadingRemembersTheFirstProblem()
     {
         const auto value = nlohmann::json::parse(R"({"a": 3, "b": "text", "c": [1], "d": true, "e": null})");

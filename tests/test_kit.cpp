@@ -108,7 +108,7 @@ private slots:
         j.add(FaceCleaned{cordA, "dry", 10, "pen 2"});
         QCOMPARE(names(j.state()), std::string("pen 1;pen 2;"));
         QVERIFY(toolsFor(j.state(), "LC", "sleeve").empty());
-        QVERIFY(carryFor(j.state(), cordA, true).starts_with("pen 1, tip"));
+        QCOMPARE(carryFor(j.state(), cordA, true), (std::vector<std::string>{"pen 1", "tip for LC, cord end"}));
     }
 
     void theRulesOfPlanning_data()
@@ -194,7 +194,7 @@ private slots:
         j.add(CablePlanned{second});
         const auto changes = [](const Round& round, const char* place) {
             int n = 0;
-            std::string tip;
+            std::vector<std::string> tip;
             for (const auto& step : round.left)
                 if (step.kind == StepKind::Look && step.place == place && step.carry != std::exchange(tip, step.carry)) ++n;
             return n;
@@ -220,6 +220,36 @@ private slots:
         const auto list = carryList(byPorts.left, "Tide Hall");
         QVERIFY(list.size() >= 4);
         QCOMPARE(std::set<std::string>(list.begin(), list.end()).size(), list.size());
+    }
+    void theRoundGoesAlongTheRacksAndWhatNeedsAnotherToolStaysTogether()
+    {
+        Journal j;
+        const auto plan = [&](const char* id, const char* rack, Access access) {
+            CablePlan c = cable(id);
+            c.fibres = 1;
+            c.endA.firstPort = c.endB.firstPort = int(j.entries.size()) * 20;
+            c.endA.rack = rack;
+            c.endA.access = access;
+            j.add(CablePlanned{c});
+        };
+        plan("C-1", "R3", Access::Device);
+        plan("C-2", "R2", Access::Adapter);
+        plan("C-3", "R1", Access::Device);
+        plan("C-4", "R1", Access::Adapter);
+        std::vector<std::string> order;
+        for (const auto& step : roundOf(j.state(), "Tide Hall").left)
+            if (step.kind == StepKind::Look && step.face.side == Side::Port && step.face.end == End::A && step.link.starts_with("C-"))
+                order.push_back(step.link);
+        QCOMPARE(order, (std::vector<std::string>{"C-4/1", "C-2/1", "C-3/1", "C-1/1"}));
+    }
+    void whatToCarryIsNamedThingByThing()
+    {
+        Journal j;
+        j.add(KitKept{"pen 7", "pen", {"LC"}, {}, 0, 500, {}, false}).look(cordA, {dirt(30)}).look(portA, {dirt(30)});
+        const auto list = carryList(roundOf(j.state()).left, "Tide Hall");
+        QCOMPARE(std::count(list.begin(), list.end(), "pen 7"), 1);
+        QVERIFY(std::none_of(list.begin(), list.end(), [](const std::string& thing) { return thing.find("pen 7,") != std::string::npos; }));
+        QVERIFY(std::find(list.begin(), list.end(), "alcohol") != list.end());
     }
     void workOutOfOrderIsTakenOutOfTheRound()
     {

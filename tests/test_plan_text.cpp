@@ -164,6 +164,15 @@ private slots:
         QCOMPARE(lines->front().cable->criteria, std::string("mm-multi"));
         QCOMPARE(linksOf(*lines->front().cable)[23].where({"T/24", End::A, Side::Port}), std::string("a port 4 fibre 24"));
     }
+    void racksAndTubesHaveColumns()
+    {
+        const auto lines = readPlanCsv("cable,place a,place b,length,fibres,rack a,rack b,in one tube\nT,a,b,86,24,R1,,8\nU,a,b,86,24,,,0\n");
+        QVERIFY(lines && lines->front().cable);
+        QCOMPARE(lines->front().cable->endA.rack, std::string("R1"));
+        QVERIFY(lines->front().cable->endB.rack.empty());
+        QCOMPARE(linksOf(*lines->front().cable)[8].colour, std::string("blue, tube 2 orange"));
+        QVERIFY(QString::fromStdString(lines->at(1).trouble).contains("in one tube"));
+    }
     void whatIsNoTable_data()
     {
         QTest::addColumn<QByteArray>("bytes");

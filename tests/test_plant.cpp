@@ -34,9 +34,46 @@ private slots:
     {
         const auto file = nlohmann::json::parse(readFile(dataFolder() / "plant/colours.json").value());
         const auto& colours = file["schemes"][0]["colours"];
-        for (int n = 1; n <= 12; ++n) QCOMPARE(fibreColour(n), colours[static_cast<std::size_t>(n - 1)].get<std::string>());
-        QCOMPARE(fibreColour(13), std::string("blue with tracer"));
-        QCOMPARE(fibreColour(25), std::string("blue"));
+        for (int n = 1; n <= 12; ++n) QCOMPARE(orderColour(n), colours[static_cast<std::size_t>(n - 1)].get<std::string>());
+        QCOMPARE(orderColour(13), std::string("blue with tracer"));
+        QCOMPARE(orderColour(25), std::string("blue"));
+    }
+    void tubesAreCountedByTheSameColours_data()
+    {
+        QTest::addColumn<int>("fibres");
+        QTest::addColumn<int>("inTube");
+        QTest::addColumn<int>("fibre");
+        QTest::addColumn<int>("tube");
+        QTest::addColumn<QString>("colour");
+        QTest::newRow("one tube has no name") << 12 << 12 << 12 << 1 << "aqua";
+        QTest::newRow("first of the second") << 24 << 12 << 13 << 2 << "blue, tube 2 orange";
+        QTest::newRow("first tube of two") << 24 << 12 << 2 << 1 << "orange, tube 1 blue";
+        QTest::newRow("tubes of four") << 12 << 4 << 10 << 3 << "orange, tube 3 green";
+        QTest::newRow("one tube of 24: a tracer") << 24 << 24 << 13 << 1 << "blue with tracer";
+        QTest::newRow("the last of many") << 864 << 12 << 864 << 72 << "aqua, tube 72 aqua with tracer";
+    }
+    void tubesAreCountedByTheSameColours()
+    {
+        QFETCH(int, fibres);
+        QFETCH(int, inTube);
+        QFETCH(int, fibre);
+        QFETCH(int, tube);
+        QFETCH(QString, colour);
+        CablePlan c = varrowCable(fibres);
+        c.tubeFibres = inTube;
+        QVERIFY(check(c));
+        const auto links = linksOf(c);
+        const Link& link = links[static_cast<std::size_t>(fibre - 1)];
+        QCOMPARE(link.tube, tube);
+        QCOMPARE(link.colour, colour.toStdString());
+    }
+    void aRackStandsBeforeItsPanel()
+    {
+        CablePlan c = varrowCable();
+        c.endB.rack = "rack 2";
+        const auto links = linksOf(c);
+        QCOMPARE(links[6].where({"VP-04/7", End::A, Side::Port}), std::string("TH-R2 port 7"));
+        QCOMPARE(links[6].where({"VP-04/7", End::B, Side::Cord}), std::string("cord at rack 2, BH box port 7"));
     }
     void badPlansSayWhatIsWrong()
     {
@@ -52,6 +89,9 @@ private slots:
         QVERIFY(!check(c));
         c = varrowCable();
         c.fibres = 5000;
+        QVERIFY(!check(c));
+        c = varrowCable();
+        c.tubeFibres = 0;
         QVERIFY(!check(c));
         c = varrowCable();
         c.length = Metre(0);

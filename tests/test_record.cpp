@@ -243,7 +243,7 @@ private slots:
         j.look(cordA, {dirt(30)});
         r = roundOf(j.state());
         QVERIFY(r.left.front().kind == StepKind::Clean);
-        QVERIFY(r.left.front().carry.find("tape") != std::string::npos);
+        QVERIFY(r.left.front().carry.front().find("tape") != std::string::npos);
         j.clean(cordA);
         QVERIFY(roundOf(j.state()).left.front().title.starts_with("Look again"));
         j.look(cordA);

@@ -69,7 +69,7 @@ private slots:
         const auto files = writeCertificate(certificate(stateWith("Varrow Point", 144, true), "VP-04").value(), nothing, dir.path());
         QVERIFY(files);
         const QString text = textOf(files->at(0));
-        for (const char* wanted : {"VP-04/1 ", "VP-04/144", "page 1", "Fibre 144, aqua with tracer"}) QVERIFY2(text.contains(wanted), wanted);
+        for (const char* wanted : {"VP-04/1 ", "VP-04/144", "page 1", "Fibre 144, aqua, tube 12 aqua"}) QVERIFY2(text.contains(wanted), wanted);
     }
     void strangeNamesStayInsideTheFolder()
     {

@@ -1,10 +1,12 @@
 #include <QComboBox>
 #include <QLineEdit>
 #include <QListView>
+#include <QListWidget>
 #include <QMimeData>
 #include <QPainter>
 #include <QPushButton>
 #include <QSignalSpy>
+#include <nlohmann/json.hpp>
 
 #include "app/batch_view.h"
 #include "app/clean_dialog.h"
@@ -14,6 +16,7 @@
 #include "app/ruling_view.h"
 #include "app/unrolled_view.h"
 #include "demo/demo_job.h"
+#include "files/files.h"
 #include "window_driver.h"
 
 using namespace clendo;
@@ -194,6 +197,13 @@ private slots:
             QTest::keyClick(label, Qt::Key_Return);
         });
         d.key(Qt::Key_T);
+        d.inDialog([](QWidget* dialog) {
+            auto* list = dialog->findChild<QListWidget*>("checkList");
+            for (int i = 0; i + 1 < list->count(); ++i) QTest::keyClick(list, Qt::Key_Space);  // all but the last
+            QTest::keyClick(list, Qt::Key_Return);
+        });
+        d.key(Qt::Key_J);
+        QVERIFY(d.said().startsWith("Open: profile chosen"));
         std::size_t n = 0;
         for (const char* cord : {"cord-001.png", "cord-003.png", "cord-002.png", "cord-004.png"}) {
             QVERIFY(QFile::copy(demo_.line + "/" + cord, dir.filePath(QString::number(n) + ".png")));
@@ -201,17 +211,22 @@ private slots:
             QTRY_COMPARE_WITH_TIMEOUT(w.batch().sheet().taken().size(), n, 20000);
         }
         const auto& rows = w.batch().sheet().taken();
-        QCOMPARE(rows[0].cord, std::string("VP/P-009 end A"));
-        QCOMPARE(rows[1].cord, std::string("VP/P-009 end B"));  // not fit: looked at again
-        QCOMPARE(rows[2].cord, std::string("VP/P-009 end B"));
-        QCOMPARE(rows[3].cord, std::string("VP/P-010 end A"));
+        QCOMPARE(rows[0].called(), std::string("VP/P-009 end A"));
+        QCOMPARE(rows[1].called(), std::string("VP/P-009 end B"));  // not fit: looked at again
+        QCOMPARE(rows[2].called(), std::string("VP/P-009 end B"));
+        QCOMPARE(rows[3].called(), std::string("VP/P-010 end A"));
         d.key(Qt::Key_W);
         QFile csv(dir.filePath("certificates/VP-P-009.csv"));
         QVERIFY(csv.open(QIODevice::ReadOnly));
         const QByteArray text = csv.readAll();
         QCOMPARE(text.count("VP/P-009"), 3);
         QVERIFY(!text.contains("VP/P-010"));
-        QVERIFY(QFile::exists(dir.filePath("certificates/VP-P-009.json")));
+        const auto json = nlohmann::json::parse(readFile(dir.filePath("certificates/VP-P-009.json").toStdString()).value());
+        QCOMPARE(json["verdict"].get<std::string>(), std::string("fit"));
+        QCOMPARE(json["cleaner"]["open"].size(), std::size_t(1));
+        QFile pdf(dir.filePath("certificates/VP-P-009.pdf"));
+        QVERIFY(pdf.open(QIODevice::ReadOnly));
+        QVERIFY(pdf.read(5) == "%PDF-");
         d.key(Qt::Key_Escape);
     }
     void aStepOfTheRoundCanBeChosen()

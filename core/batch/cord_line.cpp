@@ -2,15 +2,8 @@
 
 #include <algorithm>
 #include <cctype>
-#include <string_view>
 
 namespace clendo {
-namespace {
-
-constexpr std::string_view endA = " end A", endB = " end B";
-
-}  // namespace
-
 std::string nextLabel(const std::string& label)
 {
     auto first = label.size();
@@ -25,15 +18,6 @@ std::string nextLabel(const std::string& label)
         ++*digit;
     return label.substr(0, first) + number;
 }
-
-std::string labelOf(const std::string& inHand)
-{
-    for (const std::string_view end : {endA, endB})
-        if (inHand.ends_with(end)) return inHand.substr(0, inHand.size() - end.size());
-    return inHand;
-}
-
-std::string CordLine::inHand() const { return bothEnds_ ? label_ + std::string(endB_ ? endB : endA) : label_; }
 
 void CordLine::setBothEnds(bool both)
 {

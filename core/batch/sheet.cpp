@@ -118,38 +118,34 @@ std::string cordOfFile(std::string_view file)
 SheetTally tallyOf(std::span<const SheetRow> rows)
 {
     SheetTally t;
-    struct Cord {
-        bool judged = false, firstRight = false, fit = false;
+    struct End {
+        bool firstRight = false, fit = false;
     };
-    std::map<std::string, Cord> cords;
+    std::map<std::string, std::map<std::string, End>> cords;
     for (const auto& row : rows) {
         ++t.pictures;
         const auto outcome = outcomeOf(row);
-        const bool fit = outcome == SheetOutcome::Fit || outcome == SheetOutcome::NearLimit;
+        const bool fit = isFit(outcome);
         t.fit += fit ? 1 : 0;
         t.notFit += outcome == SheetOutcome::NotFit ? 1 : 0;
         t.retake += outcome == SheetOutcome::Retake ? 1 : 0;
         t.broken += outcome == SheetOutcome::Broken ? 1 : 0;
-        if (!fit && outcome != SheetOutcome::NotFit) continue;  // no evidence
-        Cord& cord = cords[row.cord];
-        if (!cord.judged) cord.firstRight = fit;
-        cord.judged = true;
-        cord.fit = fit;
+        if (isEvidence(outcome)) cords[row.cord].try_emplace(row.end, End{fit, fit}).first->second.fit = fit;
     }
     t.cords = static_cast<int>(cords.size());
-    for (const auto& [id, cord] : cords) {
-        t.cordsFit += cord.fit ? 1 : 0;
-        t.firstTimeRight += cord.firstRight ? 1 : 0;
+    for (const auto& [label, ends] : cords) {
+        t.cordsFit += std::all_of(ends.begin(), ends.end(), [](const auto& e) { return e.second.fit; }) ? 1 : 0;
+        t.firstTimeRight += std::all_of(ends.begin(), ends.end(), [](const auto& e) { return e.second.firstRight; }) ? 1 : 0;
     }
     return t;
 }
 
 std::string sheetCsv(std::span<const SheetRow> rows, const ConnectorCriteria& criteria)
 {
-    std::string out = "file,cord,fibre,outcome,why,findings,largest_um,um_per_px,focus,class\r\n";
+    std::string out = "file,cord,end,fibre,outcome,why,findings,largest_um,um_per_px,focus,class\r\n";
     for (const auto& row : rows) {
         if (row.error || row.faces.empty()) {
-            out += fmt::format("{},{},,{},{},,,,,{}\r\n", csvField(row.file), csvField(row.cord), name(outcomeOf(row)),
+            out += fmt::format("{},{},{},,{},{},,,,,{}\r\n", csvField(row.file), csvField(row.cord), row.end, name(outcomeOf(row)),
                                csvField(whyOf(row, criteria)), criteria.name);
             continue;
         }
@@ -160,7 +156,7 @@ std::string sheetCsv(std::span<const SheetRow> rows, const ConnectorCriteria& cr
                 if (zoneOf(f, criteria)) ++inZones, largest = std::max(largest, judgedSize(f));
             const auto& m = face.measured;
             const bool located = m.claddingDiameter > Pixel(0);
-            out += fmt::format("{},{},{},{},{},{},{:.1f},{},{},{}\r\n", csvField(row.file), csvField(row.cord), m.fibre,
+            out += fmt::format("{},{},{},{},{},{},{},{:.1f},{},{},{}\r\n", csvField(row.file), csvField(row.cord), row.end, m.fibre,
                                name(outcomeOf({row.file, row.cord, {}, {face}})), csvField(whyFace(face, criteria)), inZones, largest.value(),
                                located ? fmt::format("{:.4f}", m.scale.micrometresPerPixel()) : "", located ? fmt::format("{:.2f}", m.focus) : "",
                                criteria.name);
@@ -174,7 +170,11 @@ json sheetJson(std::span<const SheetRow> rows, const ConnectorCriteria& criteria
     const SheetTally t = tallyOf(rows);
     json pictures = json::array();
     for (const auto& row : rows) {
-        json one{{"image", row.file}, {"cord", row.cord}, {"outcome", name(outcomeOf(row))}, {"faces", json::array()}};
+        json one{{"image", row.file},
+                 {"cord", row.cord},
+                 {"end", row.end.empty() ? json(nullptr) : json(row.end)},
+                 {"outcome", name(outcomeOf(row))},
+                 {"faces", json::array()}};
         if (row.error) one["error"] = {{"code", codeName(row.error->code)}, {"message", row.error->message}};
         for (const auto& face : row.faces) one["faces"].push_back(toJson(face.measured, face.judged, criteria, profile));
         pictures.push_back(std::move(one));

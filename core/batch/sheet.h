@@ -22,10 +22,17 @@ struct SheetRow {
     std::string cord;            ///< pictures of the same cord share it
     std::optional<Error> error;  ///< why the file could not be judged
     std::vector<JudgedFace> faces;
+    std::string end{};  ///< "A" or "B" where the ends of a cord are looked at one by one
+
+    /// For people: "VP-P-017 end B".
+    [[nodiscard]] std::string called() const { return end.empty() ? cord : cord + " end " + end; }
 };
 
 enum class SheetOutcome { NotFit, Retake, Broken, NearLimit, Fit };  ///< in the order in which a person wants to see them
 std::string_view name(SheetOutcome outcome);
+inline bool isFit(SheetOutcome outcome) { return outcome == SheetOutcome::Fit || outcome == SheetOutcome::NearLimit; }
+/// Whether the picture says anything of the face.
+inline bool isEvidence(SheetOutcome outcome) { return isFit(outcome) || outcome == SheetOutcome::NotFit; }
 /// Of a picture with several fibres the worst counts.
 SheetOutcome outcomeOf(const SheetRow& row);
 /// "particle of 6.2 µm in zone B" of the finding that broke a rule, the reason for a retake, or the error.
@@ -47,7 +54,8 @@ void sortWorstFirst(std::vector<SheetRow>& rows);
 /// The cord that a file shows, by its name: "cord-012-try2.png" is another look at "cord-012".
 std::string cordOfFile(std::string_view file);
 
-/// Counts over rows in the order in which they were taken. A cord is right at the first time when its first look that was evidence was fit.
+/// Counts over rows in the order in which they were taken. A cord is right at the first time when the first look that was evidence
+/// was fit, at each of its ends.
 struct SheetTally {
     int pictures = 0, fit = 0, notFit = 0, retake = 0, broken = 0;
     int cords = 0, cordsFit = 0, firstTimeRight = 0;

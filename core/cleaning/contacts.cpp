@@ -17,10 +17,9 @@ struct Arrival {
 
 class Tracing {
 public:
-    explicit Tracing(std::span<const FaceEvent> events) : events_(events)
+    Tracing(std::span<const FaceEvent> events, const std::vector<std::pair<std::size_t, std::size_t>>& faces, const std::vector<FaceId>& names)
+        : events_(events), faces_(faces), names_(names), leads_(events.size(), {nothing, nothing})
     {
-        for (const auto& e : events) faces_.emplace_back(numberOf(e.a), e.kind == FaceEvent::Kind::Joined ? numberOf(e.b) : nothing);
-        leads_.assign(events.size(), {nothing, nothing});
     }
 
     std::map<FaceId, Suspicion> run()
@@ -34,13 +33,6 @@ public:
     }
 
 private:
-    std::size_t numberOf(const FaceId& face)
-    {
-        const auto [it, fresh] = numbers_.emplace(face, names_.size());
-        if (fresh) names_.push_back(face);
-        return it->second;
-    }
-
     /// From the last event to the first: over which event would dirt on a face come to a bad look?
     void backward()
     {
@@ -123,11 +115,10 @@ private:
     }
 
     std::span<const FaceEvent> events_;
-    std::vector<std::pair<std::size_t, std::size_t>> faces_;  ///< of each event
+    const std::vector<std::pair<std::size_t, std::size_t>>& faces_;  ///< of each event
+    const std::vector<FaceId>& names_;
     std::vector<std::pair<std::size_t, std::size_t>> leads_;  ///< of the faces of each event, right after it
-    std::map<FaceId, std::size_t> numbers_;
-    std::vector<FaceId> names_;
-    std::vector<std::size_t> begun_;  ///< by face: the lead of its first stretch
+    std::vector<std::size_t> begun_;                          ///< by face: the lead of its first stretch
     std::vector<Arrival> arrivals_;
     std::vector<std::size_t> arrived_;  ///< by face, now
     std::vector<bool> bad_;             ///< by face: its last look
@@ -135,7 +126,21 @@ private:
 
 }  // namespace
 
-std::map<FaceId, Suspicion> suspectsIn(std::span<const FaceEvent> events) { return Tracing(events).run(); }
+std::size_t ContactTracing::numberOf(const FaceId& face)
+{
+    const auto [it, fresh] = numbers_.emplace(face, names_.size());
+    if (fresh) names_.push_back(face);
+    return it->second;
+}
+
+std::map<FaceId, Suspicion> ContactTracing::suspectsIn(std::span<const FaceEvent> events)
+{
+    for (const auto& e : events.subspan(std::min(faces_.size(), events.size())))
+        faces_.emplace_back(numberOf(e.a), e.kind == FaceEvent::Kind::Joined ? numberOf(e.b) : nothing);
+    return Tracing(events, faces_, names_).run();
+}
+
+std::map<FaceId, Suspicion> suspectsIn(std::span<const FaceEvent> events) { return ContactTracing().suspectsIn(events); }
 
 std::vector<Contact> contactsOf(std::span<const FaceEvent> events, const std::vector<FaceId>& faces)
 {

@@ -2,6 +2,8 @@
 #include <cstdint>
 #include <map>
 #include <span>
+#include <unordered_map>
+#include <utility>
 #include <vector>
 
 #include "plant/plan.h"
@@ -41,6 +43,20 @@ struct Suspicion {
 /// both a bad look and dirt on this face now. A face whose own last look was bad is not listed: it is known.
 /// Two passes over the events: linear in their number.
 std::map<FaceId, Suspicion> suspectsIn(std::span<const FaceEvent> events);
+
+/// The same for events that keep coming: each is looked up once.
+class ContactTracing {
+public:
+    /// `events`: those of the last call, of which some may have become another kind, and perhaps more.
+    std::map<FaceId, Suspicion> suspectsIn(std::span<const FaceEvent> events);
+
+private:
+    std::size_t numberOf(const FaceId& face);
+
+    std::unordered_map<FaceId, std::size_t, FaceIdHash> numbers_;
+    std::vector<FaceId> names_;
+    std::vector<std::pair<std::size_t, std::size_t>> faces_;  ///< of each event
+};
 
 /// All contacts of these faces, in the order of time.
 std::vector<Contact> contactsOf(std::span<const FaceEvent> events, const std::vector<FaceId>& faces);

@@ -102,9 +102,9 @@ json measurementToJson(const face::FaceMeasurement& m)
 
 namespace {
 
-Finding findingFromJson(const json& value, std::optional<std::string>& problem)
+Finding findingFromJson(FlatJson::Value value, std::optional<std::string>& problem)
 {
-    JsonReading in(value, "finding");
+    FlatReading in(value, "finding");
     Finding f;
     f.id = static_cast<int>(in.number("id", 0, 1e6));
     const auto kind = findingKindNamed(in.text("kind"));
@@ -112,7 +112,7 @@ Finding findingFromJson(const json& value, std::optional<std::string>& problem)
     if (!kind || !appearance) in.complain("unknown kind or appearance");
     f.kind = kind.value_or(FindingKind::Defect);
     f.appearance = appearance.value_or(Appearance::Other);
-    const json& centre = in.list("center_um");
+    const FlatJson::Value centre = in.list("center_um");
     if (centre.size() == 2 && centre[0].is_number() && centre[1].is_number())
         f.centre = {Micrometre(centre[0].get<double>()), Micrometre(centre[1].get<double>())};
     else
@@ -129,13 +129,13 @@ Finding findingFromJson(const json& value, std::optional<std::string>& problem)
 
 }  // namespace
 
-Result<face::FaceMeasurement> measurementFromJson(const json& value)
+Result<face::FaceMeasurement> measurementFromJson(FlatJson::Value value)
 {
-    JsonReading in(value, "measurement");
+    FlatReading in(value, "measurement");
     std::optional<std::string> problem;
     face::FaceMeasurement m;
     m.fibre = static_cast<int>(in.number("fibre", 1, 10000));
-    const json& centre = in.list("centre_px");
+    const FlatJson::Value centre = in.list("centre_px");
     if (centre.size() == 2 && centre[0].is_number() && centre[1].is_number())
         m.centre = {Pixel(centre[0].get<double>()), Pixel(centre[1].get<double>())};
     m.claddingDiameter = Pixel(in.number("cladding_px", 0, 1e6));
@@ -148,16 +148,16 @@ Result<face::FaceMeasurement> measurementFromJson(const json& value)
     const std::string guide = in.textOr("guide", std::string(face::name(face::Guide::NotSeen)));
     for (const auto known : {face::Guide::Hole, face::Guide::Pin})
         if (guide == face::name(known)) m.guide = known;
-    for (const auto& word : in.list("retake"))
+    for (const auto word : in.list("retake"))
         for (const auto reason : {face::RetakeReason::NoFibre, face::RetakeReason::CutOff, face::RetakeReason::OutOfFocus,
                                   face::RetakeReason::TooBright, face::RetakeReason::TooDark, face::RetakeReason::TooSmall})
             if (word == face::name(reason)) m.retake.push_back(reason);
     if (in.find("making"))
-        for (const auto& word : in.list("making"))
+        for (const auto word : in.list("making"))
             for (const auto fault : {face::MakingFault::WideHole, face::MakingFault::OffCentre, face::MakingFault::Proud,
                                      face::MakingFault::RaggedRim, face::MakingFault::Unpolished})
                 if (word == face::name(fault)) m.making.push_back(fault);
-    for (const auto& f : in.list("findings")) m.findings.push_back(findingFromJson(f, problem));
+    for (const auto f : in.list("findings")) m.findings.push_back(findingFromJson(f, problem));
     if (!problem) problem = in.problem();
     if (problem) return failure(Error::Code::JobDamaged, fmt::format("An entry of the job cannot be read ({}).", *problem));
     return m;

@@ -4,6 +4,7 @@
 #include "criteria/judge.h"
 #include "face/face_report.h"
 #include "face/judge_look.h"
+#include "files/flat_json.h"
 
 namespace clendo {
 
@@ -15,7 +16,7 @@ nlohmann::json toJson(const face::FaceMeasurement& face, const face::LookVerdict
 
 /// A measurement as the journal keeps it, and back. Reading refuses what cannot be (sizes below zero, unknown words).
 nlohmann::json measurementToJson(const face::FaceMeasurement& face);
-Result<face::FaceMeasurement> measurementFromJson(const nlohmann::json& value);
+Result<face::FaceMeasurement> measurementFromJson(FlatJson::Value value);
 
 /// A number rounded to `digits` decimals, for output only.
 double rounded(double value, int digits);

@@ -8,6 +8,7 @@
 namespace clendo::face {
 namespace {
 
+constexpr double haloShare = 0.25, haloGapUm = 1.5, haloWidthUm = 3;
 constexpr double filmContrast = 0.2, filmGapUm = 3, filmPatchUm = 6;
 
 /// Least distance of the outlines, or `enough` where they are farther apart: every second point, a quarter pixel each, is plenty.
@@ -41,6 +42,15 @@ bool belongTogether(const Piece& a, const Piece& b, double ppu, double blur)
     return apart + 0.5 * smallest < largest && gapBetween(a, b, near) < near;
 }
 
+/// The ring of light around a strong thing: far weaker, of the other sign, at its outline. It is no thing of its own and makes the other no larger.
+bool isHaloOf(const Piece& halo, const Piece& thing, double ppu, double blur)
+{
+    if (halo.region != thing.region || halo.contrast * thing.contrast >= 0 || std::abs(halo.contrast) > haloShare * std::abs(thing.contrast))
+        return false;
+    const double near = haloGapUm * ppu + blur;
+    return halo.radius < thing.radius + haloWidthUm * ppu && gapBetween(halo, thing, near) < near;
+}
+
 }  // namespace
 
 void Piece::enclose()
@@ -54,6 +64,9 @@ void Piece::enclose()
 
 void joinPieces(std::vector<Piece>& pieces, double ppu, double blur)
 {
+    std::erase_if(pieces, [&](const Piece& halo) {
+        return std::any_of(pieces.begin(), pieces.end(), [&](const Piece& thing) { return isHaloOf(halo, thing, ppu, blur); });
+    });
     for (bool again = true; again;) {
         again = false;
         for (std::size_t i = 0; i < pieces.size() && !again; ++i)

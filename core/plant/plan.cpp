@@ -37,7 +37,8 @@ std::vector<FaceId> Link::faces() const
 
 std::string Link::where(const FaceId& face) const
 {
-    const std::string& panel = cable->panel(face.end);
+    const std::string& rack = cable->at(face.end).rack;
+    const std::string panel = rack.empty() ? cable->panel(face.end) : fmt::format("{}, {}", rack, cable->panel(face.end));
     const int shared = cable->ferruleFibres, number = cable->at(face.end).firstPort + (fibre - 1) / shared;
     const std::string port = shared > 1 ? fmt::format("{} port {} fibre {}", panel, number, fibre) : fmt::format("{} port {}", panel, number);
     return face.side == Side::Port ? port : "cord at " + port;
@@ -68,6 +69,7 @@ Result<void> check(const CablePlan& cable)
     if (cable.ferruleFibres < 1 || cable.ferruleFibres > mostInFerrule || cable.fibres % cable.ferruleFibres != 0)
         return bad(
             fmt::format("Ferrules of {} fibres do not divide {} fibres. A ferrule holds 1 to {}.", cable.ferruleFibres, cable.fibres, mostInFerrule));
+    if (cable.tubeFibres < 1 || cable.tubeFibres > mostFibres) return bad(fmt::format("A tube holds 1 to {} fibres.", mostFibres));
     if (cable.length <= Metre(0) || cable.length > longestCable)
         return bad(fmt::format("The length must be more than 0 and at most {:.0f} m.", longestCable.value()));
     for (const CableEnd* end : {&cable.endA, &cable.endB})
@@ -78,16 +80,21 @@ Result<void> check(const CablePlan& cable)
     return {};
 }
 
-std::string fibreColour(int fibre)
+std::string orderColour(int n)
 {
-    const auto index = static_cast<std::size_t>(fibre - 1) % colours.size();
-    return std::string(colours[index]) + (((fibre - 1) / 12) % 2 == 1 ? " with tracer" : "");
+    const auto index = static_cast<std::size_t>(n - 1) % colours.size();
+    return std::string(colours[index]) + (((n - 1) / 12) % 2 == 1 ? " with tracer" : "");
 }
 
 std::vector<Link> linksOf(const CablePlan& cable)
 {
     std::vector<Link> out;
-    for (int n = 1; n <= cable.fibres; ++n) out.push_back({fmt::format("{}/{}", cable.id, n), n, fibreColour(n), &cable});
+    for (int n = 1; n <= cable.fibres; ++n) {
+        const int tube = (n - 1) / cable.tubeFibres + 1;
+        std::string colour = orderColour((n - 1) % cable.tubeFibres + 1);
+        if (cable.fibres > cable.tubeFibres) colour += fmt::format(", tube {} {}", tube, orderColour(tube));
+        out.push_back({fmt::format("{}/{}", cable.id, n), n, std::move(colour), tube, &cable});
+    }
     return out;
 }
 

@@ -1,5 +1,6 @@
 #pragma once
 #include <algorithm>
+#include <functional>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -23,6 +24,13 @@ struct FaceId {
     static std::optional<FaceId> parse(std::string_view text);
 };
 
+struct FaceIdHash {
+    std::size_t operator()(const FaceId& face) const
+    {
+        return std::hash<std::string>()(face.link) * 4 + static_cast<std::size_t>(face.end) * 2 + static_cast<std::size_t>(face.side);
+    }
+};
+
 struct Splice {
     std::string name;
     Metre at;  ///< from end A
@@ -40,6 +48,7 @@ struct CableEnd {
     std::string cordCriteria;  ///< class of the cord that comes there; empty: that of the cable
     std::string cordFibre;     ///< kind of fibre in that cord; empty: that of the cable
     Access access = Access::Adapter;
+    std::string rack{};  ///< in which the panel sits: "R2"; empty: not said, or there is none
 };
 
 /// A cable as it is planned: its fibres become links of the same build.
@@ -52,6 +61,7 @@ struct CablePlan {
     std::string criteria = "sm-upc";  ///< class of the end faces
     int fibres = 12;
     int ferruleFibres = 1;  ///< how many of them share one ferrule
+    int tubeFibres = 12;    ///< how many of them share one tube or ribbon; tubes are counted by the same colours
     Metre length;
     std::vector<Splice> splices;
     CableEnd endA, endB;
@@ -67,12 +77,13 @@ struct CablePlan {
 struct Link {
     std::string id;  ///< "VP-04/7"
     int fibre = 1;
-    std::string colour;
+    std::string colour;  ///< "blue"; where the cable has several tubes "blue, tube 2 orange"
+    int tube = 1;
     const CablePlan* cable = nullptr;  ///< lives in the plan that made the link
 
     [[nodiscard]] std::vector<FaceId> faces() const;  ///< in order from A to B
     [[nodiscard]] const std::string& place(End end) const { return cable->place(end); }
-    /// Where the face is, for people: "TH-R2 port 7" or "cord at TH-R2 port 7".
+    /// Where the face is, for people: "TH-R2 port 7" or "cord at TH-R2 port 7"; with a rack "R2, TH-R2 port 7".
     [[nodiscard]] std::string where(const FaceId& face) const;
 };
 
@@ -85,9 +96,10 @@ constexpr int connectionsPerLink = 2;  ///< mated pairs of a link of this build,
 /// Checks what a person or file planned: names, counts, splices inside the cable.
 Result<void> check(const CablePlan& cable);
 
-/// The fibres of a cable as links. Colours by TIA-598; after 12 they repeat with a tracer.
+/// The fibres of a cable as links. Colours by TIA-598, of tubes and of the fibres in each; after 12 they repeat with a tracer.
 std::vector<Link> linksOf(const CablePlan& cable);
-std::string fibreColour(int fibre);
+/// The colour of the nth in an order of colours, from 1.
+std::string orderColour(int n);
 std::string_view name(End end);
 
 }  // namespace clendo

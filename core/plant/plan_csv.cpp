@@ -128,9 +128,9 @@ std::string columnKey(std::string_view head)
     return key;
 }
 
-constexpr std::array<std::string_view, 18> columns{"cable",   "place a", "panel a", "ports a",   "place b",        "panel b",
-                                                   "ports b", "fibres",  "fibre",   "connector", "in one ferrule", "end faces",
-                                                   "length",  "splices", "cord a",  "cord b",    "access a",       "access b"};
+constexpr std::array<std::string_view, 21> columns{"cable",  "place a", "panel a",   "ports a",        "place b",   "panel b", "ports b",
+                                                   "fibres", "fibre",   "connector", "in one ferrule", "end faces", "length",  "splices",
+                                                   "cord a", "cord b",  "access a",  "access b",       "rack a",    "rack b",  "in one tube"};
 
 class LineReading {
 public:
@@ -147,6 +147,7 @@ public:
         c.fibre = text("fibre", c.fibre);
         c.connector = text("connector", c.connector);
         c.ferruleFibres = whole("in one ferrule", 1).value_or(1);
+        c.tubeFibres = whole("in one tube", 1).value_or(12);
         c.criteria = text("end faces", isMultimode(c) ? (c.ferruleFibres > 1 ? "mm-multi" : "mm-pc") : c.ferruleFibres > 1 ? "sm-multi" : "sm-upc");
         const auto length = parseLength(need("length"));
         if (!length) complain("length", "is no length, for example 2400 m");
@@ -160,6 +161,8 @@ public:
         c.endB.cordCriteria = text("cord b", "");
         c.endA.access = access("access a");
         c.endB.access = access("access b");
+        c.endA.rack = text("rack a", "");
+        c.endB.rack = text("rack b", "");
         if (trouble_.empty())
             if (const auto ok = check(c); !ok) trouble_ = ok.error().message;
         return trouble_.empty() ? PlanLine{line, std::move(c), {}} : PlanLine{line, {}, trouble_};
@@ -277,7 +280,8 @@ std::string planCsvExample()
     std::string out;
     for (const auto& c : columns) out += fmt::format("{}{}", out.empty() ? "" : ",", c);
     return out +
-           "\nVP-04,Tide Hall,TH-R2,1-12,Breakwater Hut,BH box,1-12,12,OS2,LC,1,sm-upc,2400 m,1180 manhole 3; 1905 sea wall,,,adapter,adapter\n";
+           "\nVP-04,Tide Hall,TH-R2,1-12,Breakwater Hut,BH box,1-12,12,OS2,LC,1,sm-upc,2400 m,1180 manhole 3; 1905 sea "
+           "wall,,,adapter,adapter,R2,,12\n";
 }
 
 }  // namespace clendo

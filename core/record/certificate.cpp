@@ -67,6 +67,8 @@ json linkToJson(const JobState& state, const Link& link)
         missing.push_back("no trace was shot");
     else if (s.traces.size() == 1)
         missing.push_back("the trace was shot from one end only");
+    json exceptions = json::array();
+    for (const auto& [end, reason] : s.matedBecause) exceptions.push_back({{"end", name(end)}, {"what", "mated all the same"}, {"reason", reason}});
     std::string verdict = "incomplete";
     if (s.loss && s.mated.size() == 2) verdict = std::string(name(s.loss->verdict));
     return {{"link", link.id},
@@ -78,6 +80,7 @@ json linkToJson(const JobState& state, const Link& link)
             {"loss", s.loss ? toJson(*s.loss) : json(nullptr)},
             {"traces", traces},
             {"not_tested", missing},
+            {"exceptions", exceptions},
             {"verdict", verdict},
             {"signed_by", s.signedAt ? json(s.signedBy) : json(nullptr)},
             {"signed_at", s.signedAt ? json(timeText(*s.signedAt)) : json(nullptr)}};
@@ -152,6 +155,8 @@ Result<json> certificate(const JobState& state, const std::string& subject)
                  {{"id", cable->id},
                   {"from", cable->placeA},
                   {"to", cable->placeB},
+                  {"rack_from", cable->endA.rack.empty() ? json(nullptr) : json(cable->endA.rack)},
+                  {"rack_to", cable->endB.rack.empty() ? json(nullptr) : json(cable->endB.rack)},
                   {"fibre", cable->fibre},
                   {"connector", cable->connector},
                   {"fibres", cable->fibres},

@@ -23,7 +23,8 @@ Overloaded(Cases...) -> Overloaded<Cases...>;
 
 json endToJson(const CableEnd& e)
 {
-    return {{"first_port", e.firstPort}, {"cord_criteria", e.cordCriteria}, {"cord_fibre", e.cordFibre}, {"access", name(e.access)}};
+    return {
+        {"first_port", e.firstPort}, {"cord_criteria", e.cordCriteria}, {"cord_fibre", e.cordFibre}, {"access", name(e.access)}, {"rack", e.rack}};
 }
 
 json cableToJson(const CablePlan& c)
@@ -40,6 +41,7 @@ json cableToJson(const CablePlan& c)
             {"criteria", c.criteria},
             {"fibres", c.fibres},
             {"ferrule_fibres", c.ferruleFibres},
+            {"tube_fibres", c.tubeFibres},
             {"length_m", c.length.value()},
             {"splices", splices},
             {"end_a", endToJson(c.endA)},

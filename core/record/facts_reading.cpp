@@ -14,7 +14,7 @@ using nlohmann::json;
 /// Reads facts; remembers the first thing that is wrong.
 class FactReading {
 public:
-    explicit FactReading(const json& body) : in_(body, "") {}
+    explicit FactReading(FlatJson::Value body) : in_(body, "") {}
 
     JobSet jobSet()
     {
@@ -24,16 +24,16 @@ public:
         f.limits = in_.text("limits");
         f.method = method();
         f.wavelengths.clear();
-        for (const auto& nm : in_.list("wavelengths_nm"))
+        for (const auto nm : in_.list("wavelengths_nm"))
             if (nm.is_number_integer() && nm.get<int>() > 400 && nm.get<int>() < 2000)
                 f.wavelengths.push_back(nm.get<int>());
             else
                 in_.complain("wavelengths must be whole nanometres");
         f.attempts = static_cast<int>(in_.number("attempts", 1, 100));
         f.stopAtFirstBad = in_.flagOr("stop_at_first_bad", false);
-        if (const json* policies = in_.find("policies"); policies && policies->is_object())
-            for (const auto& [key, answer] : policies->items())
-                if (answer.is_string() && f.policies.size() < 100) f.policies.emplace(key, answer.get<std::string>());
+        if (const auto policies = in_.find("policies"); policies && policies->is_object())
+            for (const auto answer : *policies)
+                if (answer.is_string() && f.policies.size() < 100) f.policies.emplace(answer.key(), answer.get<std::string>());
         f.launchCord = Metre(in_.number("launch_m", 0, 1e5));
         f.tailCord = Metre(in_.number("tail_m", 0, 1e5));
         return f;
@@ -51,9 +51,10 @@ public:
         c.criteria = in_.text("criteria");
         c.fibres = static_cast<int>(in_.number("fibres", 1, 100000));
         c.ferruleFibres = static_cast<int>(in_.numberOrNothing("ferrule_fibres", 1, 1000).value_or(1));
+        c.tubeFibres = static_cast<int>(in_.numberOrNothing("tube_fibres", 1, 100000).value_or(12));
         c.length = Metre(in_.number("length_m", 0, 1e7));
-        for (const auto& item : in_.list("splices")) {
-            JsonReading s(item, "splice");
+        for (const auto item : in_.list("splices")) {
+            FlatReading s(item, "splice");
             c.splices.push_back({s.text("name"), Metre(s.number("at_m", 0, 1e7))});
             if (s.problem()) in_.complain(*s.problem());
         }
@@ -68,8 +69,7 @@ public:
         f.face = face();
         f.picture = in_.text("picture");
         f.pictureName = in_.text("picture_name");
-        const json* m = in_.find("measured");
-        if (auto measured = measurementFromJson(m ? *m : json()))
+        if (auto measured = measurementFromJson(in_.find("measured").value_or(FlatJson::Value())))
             f.measured = std::move(*measured);
         else
             in_.complain(measured.error().message);
@@ -103,7 +103,7 @@ public:
     {
         return {in_.text("link"), Nanometre(in_.number("wavelength_nm", 400, 2000)), direction(), DecibelMilliwatt(in_.number("power_dbm", -90, 30))};
     }
-    TraceShot trace()
+    TraceShot trace(const json& body)
     {
         TraceShot f;
         f.link = in_.text("link");
@@ -112,8 +112,7 @@ public:
         f.traceName = in_.text("trace_name");
         f.wavelength = Nanometre(in_.number("wavelength_nm", 0, 5000));
         f.cords = {Metre(in_.number("launch_m", 0, 1e6)), Metre(in_.number("tail_m", 0, 1e6))};
-        const json* found = in_.find("found");
-        if (auto analysis = otdr::analysisFromJson(found ? *found : json()))
+        if (auto analysis = otdr::analysisFromJson(body.value("found", json())))
             f.found = std::move(*analysis);
         else
             in_.complain(analysis.error().message);
@@ -147,10 +146,11 @@ private:
     /// What a job of an earlier version does not say is as it was then: port 1, cords like the cable, behind an adapter.
     CableEnd cableEnd(std::string_view key)
     {
-        const json* found = in_.find(key);
+        const auto found = in_.find(key);
         if (!found || found->is_null()) return {};
-        JsonReading e(*found, std::string(key));
-        CableEnd end{static_cast<int>(e.number("first_port", 1, 9999)), e.textOr("cord_criteria", ""), e.textOr("cord_fibre", ""), Access::Adapter};
+        FlatReading e(*found, std::string(key));
+        CableEnd end{static_cast<int>(e.number("first_port", 1, 9999)), e.textOr("cord_criteria", ""), e.textOr("cord_fibre", ""), Access::Adapter,
+                     e.textOr("rack", "")};
         if (const auto access = accessNamed(e.textOr("access", "adapter")))
             end.access = *access;
         else
@@ -161,7 +161,7 @@ private:
     std::vector<std::string> texts(std::string_view key)
     {
         std::vector<std::string> out;
-        for (const auto& item : in_.list(key))
+        for (const auto item : in_.list(key))
             if (item.is_string())
                 out.push_back(item.get<std::string>());
             else
@@ -188,16 +188,17 @@ private:
         return d.value_or(Direction::AtoB);
     }
 
-    JsonReading in_;
+    FlatReading in_;
 };
 
 }  // namespace
 
 Result<Fact> factFrom(std::string_view kind, std::string_view text)
 {
-    const json body = json::parse(text, nullptr, false);
-    if (!body.is_object()) return failure(Error::Code::JobDamaged, "An entry of the job is not readable.", std::string(kind));
-    FactReading in(body);
+    thread_local FlatJson doc;  // a hundred thousand entries one after another: it keeps its room
+    if (!doc.read(text) || !doc.root().is_object())
+        return failure(Error::Code::JobDamaged, "An entry of the job is not readable.", std::string(kind));
+    FactReading in(doc.root());
     const auto read = [&]() -> Fact {
         if (kind == "job_set") return in.jobSet();
         if (kind == "cable_planned") return in.cable();
@@ -207,7 +208,7 @@ Result<Fact> factFrom(std::string_view kind, std::string_view text)
         if (kind == "reference_set") return in.reference();
         if (kind == "reference_voided") return in.voided();
         if (kind == "power_read") return in.power();
-        if (kind == "trace_shot") return in.trace();
+        if (kind == "trace_shot") return in.trace(json::parse(text, nullptr, false));
         if (kind == "signed") return in.signedOff();
         if (kind == "corrected") return in.corrected();
         if (kind == "finding_overruled") return in.overruled();
@@ -220,7 +221,7 @@ Result<Fact> factFrom(std::string_view kind, std::string_view text)
         if (kind == "joined") return in.joined();
         if (kind == "profile_kept") return in.profile();
         if (kind == "scope_calibrated") return in.calibrated();
-        return UnknownFact{std::string(kind), body};
+        return UnknownFact{std::string(kind), json::parse(text, nullptr, false)};
     };
     Fact fact = read();
     if (in.problem()) return failure(Error::Code::JobDamaged, fmt::format("An entry of the job ({}) cannot be read: {}.", kind, *in.problem()));

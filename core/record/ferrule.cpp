@@ -28,9 +28,11 @@ std::vector<FaceId> ferruleOf(const JobState& state, const FaceId& face)
     const Link* link = state.link(face.link);
     if (!link || link->cable->ferruleFibres <= 1) return {face};
     std::vector<FaceId> out;
-    const int size = link->cable->ferruleFibres, first = (link->fibre - 1) / size * size + 1;
-    for (const auto& other : state.links)
-        if (other.cable == link->cable && other.fibre >= first && other.fibre < first + size) out.push_back({other.id, face.end, face.side});
+    const int size = link->cable->ferruleFibres;
+    // the links of a cable stand one after another
+    const auto* first = link - (link->fibre - 1) % size;
+    for (const auto* other = first; other < first + size && other != state.links.data() + state.links.size() && other->cable == link->cable; ++other)
+        out.push_back({other->id, face.end, face.side});
     return out;
 }
 

@@ -43,6 +43,7 @@ std::string whyNotFit(const JobState& state, const FaceId& id)
         case FaceCondition::Stale: break;
     }
     if (!face.cleanedSince.empty()) return "was cleaned and not looked at again";
+    if (face.openTooLong) return "was left open too long and not looked at again";
     if (!face.handled.empty()) return fmt::format("was {} and not looked at again", face.handled);
     if (face.suspicion)
         return fmt::format("may carry dirt: {} was found bad, and {}", state.where(face.suspicion->found),

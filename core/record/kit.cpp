@@ -171,7 +171,7 @@ std::vector<KitTrouble> planTroubles(const std::vector<CablePlan>& cables, const
     return out;
 }
 
-std::string carryFor(const JobState& state, const FaceId& face, bool toClean)
+std::vector<std::string> carryFor(const JobState& state, const FaceId& face, bool toClean)
 {
     const Link* link = state.link(face.link);
     if (!link) return {};
@@ -179,15 +179,12 @@ std::string carryFor(const JobState& state, const FaceId& face, bool toClean)
     const std::string_view target = cleaningTarget(state, face);
     const KitItem* tip = tipFor(state, connector);
     const std::string where = target == "cord" ? "cord end" : std::string(wordsFor(*accessNamed(target)));
-    std::string out = fmt::format("{}, {}", tip ? tip->what.id : "tip for " + connector, where);
-    if (!toClean) return out;
+    const std::string looking = fmt::format("{}, {}", tip ? tip->what.id : "tip for " + connector, where);
+    if (!toClean) return {looking};
     const auto tools = toolsFor(state, connector, target);
-    if (!tools.empty()) return tools.front()->what.id + ", " + out;
-    return fmt::format("{} for {}, {}",
-                       target == "cord"       ? "tape pen or cassette"
-                       : target == "hardened" ? "pen for hardened ports"
-                                              : "tape pen or stick",
-                       connector, out);
+    if (!tools.empty()) return {tools.front()->what.id, looking};
+    const char* tool = target == "cord" ? "tape pen or cassette" : target == "hardened" ? "pen for hardened ports" : "tape pen or stick";
+    return {fmt::format("{} for {}", tool, connector), looking};
 }
 
 }  // namespace clendo

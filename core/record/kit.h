@@ -29,6 +29,6 @@ std::vector<KitTrouble> readiness(const JobState& state, std::int64_t now);
 std::vector<KitTrouble> planTroubles(const std::vector<CablePlan>& cables, const std::vector<ConnectorFamily>& families);
 
 /// What to carry to a face, in words: scope tip and tool, from the kit where it has them.
-std::string carryFor(const JobState& state, const FaceId& face, bool toClean);
+std::vector<std::string> carryFor(const JobState& state, const FaceId& face, bool toClean);
 
 }  // namespace clendo

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <tuple>
 
 #include "record/ferrule.h"
 #include "record/kit.h"
@@ -39,20 +40,21 @@ private:
         return all;
     }
 
-    /// Everything at one place, connector by connector, panel by panel. A tip for cord ends and one for adapters are two: by tips, all cord ends
-    /// of a panel come before what lies behind its adapters.
+    /// Everything at one place, connector by connector, access by access, rack by rack, panel by panel. A tip for cord ends and one for adapters are
+    /// two: by tips, all cord ends of a panel come before what lies behind its adapters.
     void atPlace(const std::string& place)
     {
         struct Panel {
-            std::string connector, name;
             const CablePlan* cable;
             End end;
+            /// First what asks for another tip or tool, then the way along the racks.
+            [[nodiscard]] auto order() const { return std::tie(cable->connector, cable->at(end).access, cable->at(end).rack); }
         };
         std::vector<Panel> panels;
         for (const auto& cable : state_.cables)
             for (const End end : {End::A, End::B})
-                if (cable.place(end) == place) panels.push_back({cable.connector, cable.panel(end), &cable, end});
-        std::stable_sort(panels.begin(), panels.end(), [](const Panel& a, const Panel& b) { return a.connector < b.connector; });
+                if (cable.place(end) == place) panels.push_back({&cable, end});
+        std::stable_sort(panels.begin(), panels.end(), [](const Panel& a, const Panel& b) { return a.order() < b.order(); });
         const bool byTips = state_.policy("order") == "tips";
         for (const auto& panel : panels) {
             std::vector<const Link*> links;
@@ -75,7 +77,7 @@ private:
         const FaceId face = decidingFace(state_, {link.id, end, side});
         const Link& deciding = *state_.link(face.link);
         const auto condition = state_.face(face).condition;
-        Step s{StepKind::Look, link.place(end), face.link, face, end, {}, deciding.where(face), {}};
+        Step s{StepKind::Look, link.place(end), face.link, face, end, {}, deciding.where(face), {}, {}};
         switch (condition) {
             case FaceCondition::Work:
                 s.kind = StepKind::Clean;
@@ -85,7 +87,7 @@ private:
             case FaceCondition::Damaged:
                 s.kind = StepKind::Clean;
                 s.title = side == Side::Port ? "Replace or repolish the port" : "Replace the cord";
-                s.carry = "spare";
+                s.carry = {"spare"};
                 break;
             case FaceCondition::Stale:
             case FaceCondition::NotSeen:
@@ -104,12 +106,23 @@ private:
         const bool mated = state_.state(link.id).mated.contains(end);
         const FaceId port{link.id, end, Side::Port};
         if (state_.policy("sleeve") == "step")
-            step(mated || state_.state(link.id).sleeves.contains(end),
-                 {StepKind::Sleeve, link.place(end), link.id, port, end, "Clean the sleeve", link.where(port),
-                  fmt::format("sticks or swabs for {}, alcohol", link.cable->connector)});
-        step(mated, {StepKind::Mate, link.place(end), link.id, port, end,
+            step(mated || state_.state(link.id).sleeves.contains(end), {StepKind::Sleeve,
+                                                                        link.place(end),
+                                                                        link.id,
+                                                                        port,
+                                                                        end,
+                                                                        "Clean the sleeve",
+                                                                        link.where(port),
+                                                                        {fmt::format("sticks or swabs for {}", link.cable->connector), "alcohol"}});
+        step(mated, {StepKind::Mate,
+                     link.place(end),
+                     link.id,
+                     port,
+                     end,
                      shared > 1 ? fmt::format("Mate fibres {} to {}", link.fibre, link.fibre + shared - 1) : fmt::format("Mate fibre {}", link.fibre),
-                     link.where(port), "nothing: join it at once, or cap it"});
+                     link.where(port),
+                     {},
+                     "join it at once, or cap it"});
     }
 
     void light(const CablePlan& cable)
@@ -121,8 +134,14 @@ private:
             bool set = true;
             for (const int nm : wavelengths) set = set && state_.references.contains({direction, double(nm)});
             const std::string& place = direction == Direction::AtoB ? cable.placeA : cable.placeB;
-            step(set, {StepKind::Reference, "Both ends", cable.id + "/1", none, direction == Direction::AtoB ? End::A : End::B,
-                       fmt::format("Set the reference, source at {}", place), place, "source, meter, reference cords"});
+            step(set, {StepKind::Reference,
+                       "Both ends",
+                       cable.id + "/1",
+                       none,
+                       direction == Direction::AtoB ? End::A : End::B,
+                       fmt::format("Set the reference, source at {}", place),
+                       place,
+                       {"source", "meter", "reference cords"}});
         }
         for (const auto& link : state_.links) {
             if (link.cable != &cable) continue;
@@ -132,13 +151,25 @@ private:
             if (s.loss)
                 for (const auto& r : s.loss->results) have += (r.lossAb ? 1U : 0U) + (r.lossBa ? 1U : 0U);
             const std::string fibre = fmt::format("fibre {}, {}", link.fibre, link.colour);
-            step(have >= wanted,
-                 {StepKind::Loss, "Both ends", link.id, none, End::A, fmt::format("Read the loss of fibre {}", link.fibre), fibre, "source, meter"});
-            step(!s.traces.empty(),
-                 {StepKind::Trace, "Both ends", link.id, none, End::A, fmt::format("Shoot fibre {}", link.fibre), fibre,
-                  fmt::format("OTDR, launch cord {:.0f} m, tail cord {:.0f} m", state_.job.launchCord.value(), state_.job.tailCord.value())});
+            step(have >= wanted, {StepKind::Loss,
+                                  "Both ends",
+                                  link.id,
+                                  none,
+                                  End::A,
+                                  fmt::format("Read the loss of fibre {}", link.fibre),
+                                  fibre,
+                                  {"source", "meter"}});
+            step(!s.traces.empty(), {StepKind::Trace,
+                                     "Both ends",
+                                     link.id,
+                                     none,
+                                     End::A,
+                                     fmt::format("Shoot fibre {}", link.fibre),
+                                     fibre,
+                                     {"OTDR", fmt::format("launch cord {:.0f} m", state_.job.launchCord.value()),
+                                      fmt::format("tail cord {:.0f} m", state_.job.tailCord.value())}});
             step(s.signedAt.has_value(),
-                 {StepKind::Sign, "Both ends", link.id, none, End::A, fmt::format("Sign off fibre {}", link.fibre), fibre, ""});
+                 {StepKind::Sign, "Both ends", link.id, none, End::A, fmt::format("Sign off fibre {}", link.fibre), fibre, {}});
         }
     }
 
@@ -164,9 +195,9 @@ std::vector<std::string> carryList(const std::vector<Step>& steps, std::string_v
 {
     std::vector<std::string> out;
     for (const auto& step : steps)
-        if (step.place == place && !step.carry.empty() && !step.carry.starts_with("nothing") &&
-            std::find(out.begin(), out.end(), step.carry) == out.end())
-            out.push_back(step.carry);
+        if (step.place == place)
+            for (const auto& thing : step.carry)
+                if (std::find(out.begin(), out.end(), thing) == out.end()) out.push_back(thing);
     return out;
 }
 

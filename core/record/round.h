@@ -13,11 +13,12 @@ struct Step {
     StepKind kind = StepKind::Look;
     std::string place;  ///< where one stands for it; "Both ends" for light
     std::string link;
-    FaceId face;        ///< for Look and Clean
-    End end = End::A;   ///< for Mate
-    std::string title;  ///< "Look behind the adapter"
-    std::string where;  ///< "TH-R2 port 7"
-    std::string carry;  ///< what to take along
+    FaceId face;                     ///< for Look and Clean
+    End end = End::A;                ///< for Mate
+    std::string title;               ///< "Look behind the adapter"
+    std::string where;               ///< "TH-R2 port 7"
+    std::vector<std::string> carry;  ///< what to take along, thing by thing
+    std::string advice{};            ///< what else to think of
 };
 
 struct Round {
@@ -25,8 +26,8 @@ struct Round {
     int done = 0, all = 0;
 };
 
-/// What is left: by place in walking order (all A ends, then all B ends), at a place by connector and panel; then light through each fibre, then
-/// signatures. With a place: only what is to be done there, for two people at two ends.
+/// What is left: by place in walking order (all A ends, then all B ends), at a place by connector, access, rack and panel; then light through each
+/// fibre, then signatures. With a place: only what is to be done there, for two people at two ends.
 Round roundOf(const JobState& state, std::string_view place = {});
 
 /// The places of the plan in walking order.

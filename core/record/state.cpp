@@ -57,13 +57,13 @@ std::optional<ConnectorCriteria> JobState::criteriaFor(const Link& l) const
     return found ? std::optional(std::move(*found)) : std::nullopt;
 }
 
-std::optional<ConnectorCriteria> JobState::criteriaFor(const FaceId& face) const
+const ConnectorCriteria* JobState::criteria(const FaceId& face) const
 {
-    if (const Link* l = link(face.link)) return criteriaFor(*l);
-    const auto cord = kit.find(face.link);
-    if (cord == kit.end()) return std::nullopt;
-    auto found = profile.find(cord->second.what.criteria);
-    return found ? std::optional(std::move(*found)) : std::nullopt;
+    const Link* l = link(face.link);
+    const auto cord = l ? kit.end() : kit.find(face.link);
+    if (!l && cord == kit.end()) return nullptr;
+    const auto it = profile.classes.find(l ? l->cable->criteria : cord->second.what.criteria);
+    return it == profile.classes.end() ? nullptr : &it->second;
 }
 
 std::string JobState::where(const FaceId& face) const

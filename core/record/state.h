@@ -4,6 +4,7 @@
 #include <set>
 #include <span>
 #include <string>
+#include <unordered_map>
 #include <vector>
 
 #include "cleaning/contacts.h"
@@ -35,6 +36,7 @@ struct FaceState {
     int cleanings = 0;
     bool mated = false;
     std::string handled;                 ///< what happened to it after its last look; empty: nothing
+    bool openTooLong = false;            ///< it was fit, and stayed open longer than the policy allows
     std::string covered;                 ///< "capped", "parked"; empty: open
     std::optional<Suspicion> suspicion;  ///< what it touched was found bad, and it was not seen since
 
@@ -46,7 +48,8 @@ struct FaceState {
 
 struct LinkState {
     std::set<End> mated;
-    std::set<End> sleeves;  ///< whose sleeve was cleaned since the pair was last open
+    std::map<End, std::string> matedBecause;  ///< why all the same, where something was in the way
+    std::set<End> sleeves;                    ///< whose sleeve was cleaned since the pair was last open
     std::vector<PowerRead> readings;
     std::vector<TraceShot> traces;
     std::optional<std::int64_t> signedAt;
@@ -71,6 +74,12 @@ struct KitItem {
     std::map<std::string, Proof, std::less<>> proofs;
 };
 
+struct TextHash {
+    using is_transparent = void;
+    std::size_t operator()(std::string_view text) const { return std::hash<std::string_view>()(text); }
+};
+using LinkIndex = std::unordered_map<std::string, std::size_t, TextHash, std::equal_to<>>;
+
 /// What entries and rules say now. A pure function of both; nothing in it is ever edited.
 struct JobState {
     JobSet job;
@@ -91,7 +100,7 @@ struct JobState {
     std::map<std::string, LimitSet> limits;           ///< by the name of the fibre: "OS2"
     std::vector<std::string> troubles;                ///< entries or rules that could not be used, in sentences
     std::int64_t lastEntryAt = 0;
-    std::map<std::string, std::size_t, std::less<>> linkIndex;  ///< place in `links` by id
+    LinkIndex linkIndex;  ///< place in `links` by id
 
     JobState() = default;
     JobState(const JobState&) = delete;  // links point into cables
@@ -103,8 +112,8 @@ struct JobState {
     [[nodiscard]] const FaceState& face(const FaceId& id) const;
     [[nodiscard]] const LinkState& state(std::string_view link) const;
     [[nodiscard]] std::optional<ConnectorCriteria> criteriaFor(const Link& link) const;
-    /// The same for any face, those of test cords included.
-    [[nodiscard]] std::optional<ConnectorCriteria> criteriaFor(const FaceId& face) const;
+    /// The same for any face, those of test cords included; part of `profile`, null where it has none for the face.
+    [[nodiscard]] const ConnectorCriteria* criteria(const FaceId& face) const;
     /// Where a face is, for people; of a test cord: "test cord RC-1, end A".
     [[nodiscard]] std::string where(const FaceId& face) const;
     /// The job's answer to a question of policyRows() that is no field of its own.

@@ -1,0 +1,127 @@
+#include "report/cord_pdf.h"
+
+#include <fmt/format.h>
+
+#include <QDir>
+#include <QFileInfo>
+#include <QImageReader>
+#include <QRegularExpression>
+
+#include "files/files.h"
+#include "record/certificate.h"
+#include "report/pdf_page.h"
+
+namespace clendo {
+namespace {
+
+using nlohmann::json;
+using namespace print;
+
+class CordPage : PdfPage {
+public:
+    CordPage(const json& cord, QPdfWriter& pdf) : PdfPage(pdf, [this] { footer(); }), c_(cord) {}
+
+    bool run()
+    {
+        if (!painter.isActive()) return false;
+        font(18, true);
+        words(0, QStringLiteral("Cord %1").arg(text(c_["cord"])));
+        words(110, text(c_["verdict"]), toneOf(text(c_["verdict"])));
+        down(8);
+        font(9);
+        paragraph(QStringLiteral("End faces: %1, class %2, version %3.")
+                      .arg(text(c_["criteria"]["name"]), text(c_["criteria"]["class"]), text(c_["criteria"]["version"])),
+                  soft);
+        paragraph(cleaner(), soft);
+        down(2);
+        line();
+        for (const auto& look : c_["pictures"]) lookAt(look);
+        footer();
+        return painter.end();
+    }
+
+private:
+    void footer()
+    {
+        const double keep = y;
+        y = height() - 2;
+        font(7.5);
+        words(0, QStringLiteral("Cord %1 · page %2 · written %3").arg(text(c_["cord"])).arg(number).arg(when(c_["written_at"])), soft);
+        y = keep;
+    }
+
+    static QString when(const json& seconds) { return QString::fromStdString(timeText(seconds.get<std::int64_t>())); }
+
+    [[nodiscard]] QString cleaner() const
+    {
+        const json& check = c_["cleaner"];
+        if (check.is_null()) return QStringLiteral("The line's cleaner was not looked through.");
+        QStringList open;
+        for (const auto& item : check["open"]) open << text(item);
+        return QStringLiteral("The line's cleaner was looked through %1: %2.")
+            .arg(when(check["checked_at"]),
+                 open.isEmpty() ? QStringLiteral("all was in order") : QStringLiteral("open was %1").arg(open.join(QStringLiteral(", "))));
+    }
+
+    void lookAt(const json& look)
+    {
+        constexpr double side = 42;
+        need(side + 6);
+        QImageReader reader(text(look["image"]));
+        reader.setAutoTransform(true);
+        square(reader.read(), 0, side);
+        const double top = y, x = side + 5;
+        down(4);
+        font(10, true);
+        words(x, look["end"].is_string() ? QStringLiteral("End %1: %2").arg(text(look["end"]), text(look["outcome"])) : text(look["outcome"]),
+              toneOf(text(look["outcome"])));
+        down(5);
+        font(8.5);
+        words(x, QFileInfo(text(look["image"])).fileName(), soft, width() - x);
+        down(4.5);
+        if (look.contains("error")) words(x, text(look["error"]["message"]), wine, width() - x);
+        for (const auto& face : look["faces"]) {
+            for (const auto& reason : face["reasons"]) paragraphAt(x, text(reason));
+            for (const auto& r : face["rules"]) {
+                if (r["met"].get<bool>() || y > top + side) continue;
+                words(x,
+                      QStringLiteral("zone %1, %2: %3 counted, %4 allowed")
+                          .arg(text(r["zone"]), text(r["kind"]), text(r["counted"]), text(r["allowed"])),
+                      wine, width() - x);
+                down(4.2);
+            }
+        }
+        y = top + side + 5;
+    }
+
+    void paragraphAt(double x, const QString& t)
+    {
+        words(x, t, ochre, width() - x);
+        down(4.2);
+    }
+
+    const json& c_;
+};
+
+}  // namespace
+
+Result<void> writeCordPdf(const json& cord, const QString& path)
+{
+    return writePdf(path, QStringLiteral("Cord %1").arg(text(cord["cord"])), [&](QPdfWriter& pdf) { return CordPage(cord, pdf).run(); });
+}
+
+Result<QStringList> writeCord(const json& cord, const std::string& csv, const QString& folder)
+{
+    if (!QDir().mkpath(folder))
+        return failure(Error::Code::ExportFailed, fmt::format("The folder “{}” cannot be made. Choose another one.", folder.toStdString()));
+    QString name = text(cord["cord"]);
+    name.replace(QRegularExpression(QStringLiteral("[^A-Za-z0-9._-]")), QStringLiteral("-"));
+    const QString stem = QDir(folder).filePath(name);
+    const QStringList paths{stem + QStringLiteral(".pdf"), stem + QStringLiteral(".json"), stem + QStringLiteral(".csv")};
+    return writeCordPdf(cord, paths[0])
+        .and_then([&] { return writeFile(paths[1].toStdString(), cord.dump(1, ' ', false, json::error_handler_t::replace) + "\n"); })
+        .and_then([&] { return writeFile(paths[2].toStdString(), csv); })
+        .map([&] { return paths; });
+}
+
+}  // namespace clendo

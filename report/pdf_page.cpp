@@ -1,0 +1,65 @@
+#include "report/pdf_page.h"
+
+#include <fmt/format.h>
+
+#include <QDir>
+#include <QFile>
+#include <QFontDatabase>
+#include <QPageSize>
+
+#include "files/files.h"
+
+namespace clendo {
+
+void loadTypeface()
+{
+    static const bool loaded = [] {
+        const QDir fonts(QString::fromStdString((dataFolder() / "fonts").string()));
+        for (const char* name : {"ClendoB612-Regular.otf", "ClendoB612-Bold.otf"})
+            QFontDatabase::addApplicationFont(fonts.filePath(QString::fromLatin1(name)));
+        return true;
+    }();
+    (void)loaded;
+}
+
+namespace print {
+
+QColor toneOf(const QString& verdict)
+{
+    if (verdict == QLatin1String("pass") || verdict.startsWith(QLatin1String("fit"))) return deep;
+    if (verdict == QLatin1String("fail") || verdict == QLatin1String("damaged") || verdict == QLatin1String("not fit")) return wine;
+    return ochre;
+}
+
+QString text(const nlohmann::json& value)
+{
+    if (value.is_string()) return QString::fromStdString(value.get<std::string>());
+    if (value.is_number_float()) return QString::number(value.get<double>(), 'f', 2);
+    if (value.is_number()) return QString::fromStdString(value.dump());
+    return QStringLiteral("–");
+}
+
+}  // namespace print
+
+Result<void> writePdf(const QString& path, const QString& title, const std::function<bool(QPdfWriter&)>& pages)
+{
+    loadTypeface();
+    const QString part = path + QStringLiteral(".part");
+    bool ok = false;
+    {
+        QPdfWriter pdf(part);
+        pdf.setResolution(print::dotsPerInch);
+        pdf.setPageSize(QPageSize(QPageSize::A4));
+        pdf.setPageMargins(QMarginsF(15, 12, 15, 12), QPageLayout::Millimeter);
+        pdf.setTitle(title);
+        pdf.setCreator(QStringLiteral("Clendo"));
+        ok = pages(pdf);
+    }
+    if (ok) QFile::remove(path);
+    if (!ok || !QFile::rename(part, path))
+        return failure(Error::Code::ExportFailed,
+                       fmt::format("The certificate could not be written to “{}”. Free some space or choose another folder.", path.toStdString()));
+    return {};
+}
+
+}  // namespace clendo

@@ -1,0 +1,181 @@
+#include <fmt/format.h>
+
+#include <QtTest>
+#include <random>
+
+#include "record/fold.h"
+#include "tests/varrow_journal.h"
+
+using namespace clendo;
+
+namespace {
+
+/// All that a state says of faces, links and kit, as text.
+std::string told(const JobState& state)
+{
+    std::string out = fmt::format("{} {} troubles {}\n", state.job.edition, state.lastEntryAt, state.troubles.size());
+    for (const auto& [id, f] : state.faces) {
+        out += fmt::format("{} {} mated {} cleanings {} since {} handled '{}' covered '{}' old {}", id.text(), name(f.condition), f.mated,
+                           f.cleanings, f.cleanedSince.size(), f.handled, f.covered, f.openTooLong);
+        for (const auto& t : f.tries)
+            out += fmt::format(" [{} {} {} {}]", t.entry,
+                               !t.verdict       ? "none"
+                               : t.verdict->fit ? "fit"
+                                                : "bad",
+                               t.cleanedBefore.size(), t.seen.measured.findings.size());
+        if (f.suspicion) out += fmt::format(" suspect of {} by {} contacts", f.suspicion->found.text(), f.suspicion->way.size());
+        out += "\n";
+    }
+    for (const auto& [id, l] : state.linkStates)
+        out += fmt::format("{} mated {} because {} sleeves {} readings {} loss {} signed {}\n", id, l.mated.size(), l.matedBecause.size(),
+                           l.sleeves.size(), l.readings.size(), l.loss ? std::string(name(l.loss->verdict)) : "none", l.signedBy);
+    for (const auto& [id, item] : state.kit) out += fmt::format("{} used {} proofs {}\n", id, item.used, item.proofs.size());
+    return out + fmt::format("{} references, {} events", state.references.size(), state.events.size());
+}
+
+/// A journal of anything: looks, touches, readings, and the facts that change what earlier ones mean.
+std::vector<Entry> anyJournal(unsigned seed, int length, bool shared)
+{
+    std::mt19937 random(seed);
+    const auto below = [&](int n) { return int(random() % unsigned(n)); };
+    Journal j;
+    CablePlan trunk = varrowCable(8);
+    trunk.id = "VP-11";
+    trunk.ferruleFibres = 4;
+    trunk.criteria = "sm-multi";
+    trunk.endA.firstPort = trunk.endB.firstPort = 41;
+    j.add(CablePlanned{trunk});
+    j.add(KitKept{"RC-1", "cord", {"LC"}, {}, 0, 500, "sm-upc", false});
+    j.add(KitKept{"pen 1", "pen", {"LC"}, {}, 0, 500, {}, false});
+    const auto anyFace = [&]() -> FaceId {
+        const std::string cable = shared && below(2) ? fmt::format("VP-11/{}", below(8) + 1) : fmt::format("VP-04/{}", below(2) + 1);
+        return {cable, below(2) ? End::A : End::B, below(2) ? Side::Cord : Side::Port};
+    };
+    while (std::ssize(j.entries) < length) {
+        const FaceId face = anyFace();
+        switch (below(19)) {
+            case 0:
+            case 1:
+            case 2:
+            case 3: j.look(face, below(3) ? std::vector<Finding>() : std::vector{dirt(30)}); break;
+            case 4: j.blurred(face); break;
+            case 5: j.add(FaceCleaned{face, below(2) ? "dry" : "wet-then-dry", 1, "pen 1"}); break;
+            case 6: j.add(Mated{face.link, face.end, below(2) ? "" : "all the same"}); break;
+            case 7: j.add(SleeveCleaned{face.link, face.end}); break;
+            case 8: j.add(FaceHandled{face, "touched"}); break;
+            case 9: j.add(FaceCovered{face, below(2) ? "capped" : "open"}); break;
+            case 10:
+            case 11: j.add(Joined{face, {"RC-1", below(2) ? End::A : End::B, Side::Cord}}); break;
+            case 12: j.add(Joined{face, anyFace()}); break;
+            case 13: j.light(-5, -6 - below(3), face.link); break;
+            case 14: j.add(ReferenceVoided{Direction::AtoB, "taken off"}); break;
+            case 15: j.add(Signed{face.link, {}}); break;
+            case 16: {
+                FindingOverruled said{face, below(length), 1, FindingOverruled::As::NotReal, "dust on the lens", {}, {}};
+                j.add(said);
+                break;
+            }
+            case 17: j.add(KitProved{"RC-1", "clean", true}); break;
+            default:
+                if (below(4)) break;
+                if (below(2)) {
+                    j.add(Corrected{below(length) + 1, "by hand"});
+                } else {
+                    JobSet job;
+                    job.edition = below(2) ? "2009" : "2015";
+                    job.policies["open"] = below(2) ? "30" : "never";
+                    j.add(job);
+                }
+        }
+    }
+    return j.entries;
+}
+
+}  // namespace
+
+/// The state of a growing journal is that of the whole journal, however it came.
+class TestFold : public QObject {
+    Q_OBJECT
+private slots:
+    void aJournalThatGrowsSaysTheSame_data()
+    {
+        QTest::addColumn<int>("seed");
+        QTest::addColumn<bool>("shared");
+        for (int seed = 1; seed <= 12; ++seed) QTest::addRow("journal %d", seed) << seed << (seed % 2 == 0);
+    }
+    void aJournalThatGrowsSaysTheSame()
+    {
+        QFETCH(int, seed);
+        QFETCH(bool, shared);
+        const auto journal = anyJournal(unsigned(seed), 160, shared);
+        const Rules rules(dataFolder());
+        GrowingFold growing(rules);
+        std::mt19937 random{unsigned(seed)};
+        for (std::size_t have = 0; have < journal.size();) {
+            have = std::min(journal.size(), have + 1 + random() % 7);
+            const auto now = journal[have - 1].at + std::int64_t(random() % 4000);
+            const auto part = std::span(journal).first(have);
+            growing.update(part, now);
+            QCOMPARE(told(growing.state()), told(fold(part, rules, now)));
+        }
+    }
+    void theClockAloneAgesAFace()
+    {
+        Journal j;
+        JobSet job;
+        job.policies["open"] = "30";
+        j.add(job).look({"VP-04/1", End::A, Side::Cord});
+        const std::int64_t seen = j.entries.back().at;
+        GrowingFold growing{j.rules};
+        const FaceId id{"VP-04/1", End::A, Side::Cord};
+        growing.update(j.entries, seen + 60);
+        QVERIFY(growing.state().face(id).condition == FaceCondition::Fit);
+        growing.update(j.entries, seen + 3600);
+        QVERIFY(growing.state().face(id).condition == FaceCondition::Stale);
+        QVERIFY(whyNotFit(growing.state(), id).find("open too long") != std::string::npos);
+        growing.update(j.entries, seen + 60);  // the clock was set back
+        QVERIFY(growing.state().face(id).condition == FaceCondition::Fit);
+        j.look(id);
+        growing.update(j.entries, j.entries.back().at);
+        QCOMPARE(growing.state().face(id).tries.size(), std::size_t(2));
+    }
+    void aShorterJournalIsAnother()
+    {
+        const auto journal = anyJournal(5, 60, false);
+        GrowingFold growing{Rules(dataFolder())};
+        growing.update(journal, 0);
+        growing.update(std::span(journal).first(20), 0);
+        QCOMPARE(told(growing.state()), told(fold(std::span(journal).first(20), Rules(dataFolder()))));
+    }
+    void whatCouldNotBeReadStaysSaid()
+    {
+        Journal j;
+        GrowingFold growing{j.rules, {"3 entries could not be read."}};
+        for (int i = 0; i < 2; ++i) {
+            growing.update(j.entries, 0);
+            QCOMPARE(std::count(growing.state().troubles.begin(), growing.state().troubles.end(), "3 entries could not be read."), 1);
+            j.add(Corrected{2, "by hand"});
+        }
+    }
+    void aSuspectIsClearedByItsLook()
+    {
+        Journal j;
+        const FaceId a{"VP-04/1", End::A, Side::Cord}, b{"VP-04/2", End::A, Side::Cord}, cord{"RC-1", End::A, Side::Cord};
+        j.add(KitKept{"RC-1", "cord", {"LC"}, {}, 0, 500, "sm-upc", false}).look(a).look(b).look(cord);
+        GrowingFold growing{j.rules};
+        growing.update(j.entries, 0);
+        j.add(Joined{cord, a}).add(Joined{cord, b});
+        growing.update(j.entries, 0);
+        QVERIFY(!growing.state().face(a).suspicion);
+        j.look(b, {dirt(30)});
+        growing.update(j.entries, 0);
+        QVERIFY(growing.state().face(a).suspicion);
+        QVERIFY(growing.state().face(a).condition == FaceCondition::Stale);
+        j.look(a);
+        growing.update(j.entries, 0);
+        QVERIFY(!growing.state().face(a).suspicion);
+        QVERIFY(growing.state().face(a).condition == FaceCondition::Fit);
+    }
+};
+QTEST_APPLESS_MAIN(TestFold)
+#include "test_fold.moc"
