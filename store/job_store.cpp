@@ -163,28 +163,44 @@ Result<std::unique_ptr<JobStore>> JobStore::open(const QString& path)
 
 namespace {
 
-/// A line as the file holds it.
-struct Line {
-    std::int64_t id = 0, at = 0;
-    std::string who, kind;
-    QByteArray body;
-};
-
-/// Some lines, and what they say; nothing of one that cannot be read.
-struct Chunk {
-    std::vector<Line> lines;
-    std::vector<std::optional<Entry>> entries;
+/// Some lines as the file holds them, and what they say; nothing of one that cannot be read.
+class Chunk {
+public:
+    void add(std::int64_t id, std::int64_t at, const QByteArray& who, const QByteArray& kind, const QByteArray& body)
+    {
+        lines_.push_back(
+            {id, at, static_cast<std::size_t>(who.size()), static_cast<std::size_t>(kind.size()), static_cast<std::size_t>(body.size())});
+        // in one piece of memory: what one thread takes and another gives back, piece by piece, they wait for each other
+        for (const auto* part : {&who, &kind, &body}) text_.append(part->constData(), static_cast<std::size_t>(part->size()));
+    }
+    [[nodiscard]] std::size_t size() const { return lines_.size(); }
 
     void read()
     {
-        entries.resize(lines.size());
-        for (std::size_t i = 0; i < lines.size(); ++i) {
-            Line& line = lines[i];
-            auto fact = factFrom(line.kind, {line.body.constData(), static_cast<std::size_t>(line.body.size())});
-            if (fact) entries[i] = Entry{line.id, line.at, std::move(line.who), std::move(*fact)};
+        std::string_view text = text_;
+        const auto next = [&](std::size_t size) {
+            const auto part = text.substr(0, size);
+            text.remove_prefix(size);
+            return part;
+        };
+        entries.resize(lines_.size());
+        for (std::size_t i = 0; i < lines_.size(); ++i) {
+            const Line& line = lines_[i];
+            const auto who = next(line.who), kind = next(line.kind);
+            auto fact = factFrom(kind, next(line.body));
+            if (fact) entries[i] = Entry{line.id, line.at, std::string(who), std::move(*fact)};
         }
-        lines = {};
     }
+
+    std::vector<std::optional<Entry>> entries;
+
+private:
+    struct Line {
+        std::int64_t id = 0, at = 0;
+        std::size_t who = 0, kind = 0, body = 0;  ///< bytes, one after another in the text
+    };
+    std::vector<Line> lines_;
+    std::string text_;
 };
 
 constexpr std::size_t chunkLines = 2000;  // for fewer a thread costs more than it saves
@@ -203,12 +219,12 @@ Result<std::vector<Entry>> JobStore::entries(int* unreadable) const
     std::deque<Chunk> chunks(1);
     QThreadPool readers;
     while (q.next()) {
-        if (chunks.back().lines.size() == chunkLines) {
+        if (chunks.back().size() == chunkLines) {
             readers.start([&chunk = chunks.back()] { chunk.read(); });
             chunks.emplace_back();
         }
-        chunks.back().lines.push_back({q.value(0).toLongLong(), q.value(1).toLongLong(), q.value(2).toByteArray().toStdString(),
-                                       q.value(3).toByteArray().toStdString(), q.value(4).toByteArray()});
+        chunks.back().add(q.value(0).toLongLong(), q.value(1).toLongLong(), q.value(2).toByteArray(), q.value(3).toByteArray(),
+                          q.value(4).toByteArray());
     }
     chunks.back().read();
     readers.waitForDone();

@@ -241,6 +241,29 @@ private slots:
         joinPieces(pieces, ppu, 1);
         QCOMPARE(pieces.size(), std::size_t(things));
     }
+    void theRingOfLightAroundAThingIsNone_data()
+    {
+        QTest::addColumn<double>("contrast");
+        QTest::addColumn<double>("away");
+        QTest::addColumn<double>("size");
+        QTest::addColumn<int>("things");
+        QTest::newRow("its halo") << 0.06 << 3.0 << 4.0 << 1;
+        QTest::newRow("bright dirt beside it") << 0.3 << 4.5 << 4.0 << 2;
+        QTest::newRow("faint dark dirt beside it") << -0.06 << 4.5 << 4.0 << 2;
+        QTest::newRow("faint and bright, but farther away") << 0.06 << 12.0 << 4.0 << 2;
+        QTest::newRow("faint and bright, but much larger") << 0.06 << 10.0 << 16.0 << 2;
+    }
+    void theRingOfLightAroundAThingIsNone()
+    {
+        QFETCH(double, contrast);
+        QFETCH(double, away);
+        QFETCH(double, size);
+        QFETCH(int, things);
+        std::vector<Piece> pieces{disc(away, 0, size, contrast), disc(0, 0, 2.5, -0.45)};
+        joinPieces(pieces, ppu, 1);
+        QCOMPARE(pieces.size(), std::size_t(things));
+        if (things == 1) QVERIFY(qAbs(2 * pieces[0].radius / ppu - 2.5) < 0.1);  // and it makes the other no larger
+    }
     void whatIsLeftOfAWideHoleJoinsNothing()
     {
         for (const bool sliver : {false, true}) {

@@ -28,12 +28,16 @@ bool liesIn(Zone zone, const Finding& finding, const ConnectorCriteria& criteria
                        [&](const ZoneRing& ring) { return ring.zone == zone && finding.nearest * 2 < ring.to && finding.farthest * 2 >= ring.from; });
 }
 
+bool isCounted(const Rule& rule, const Finding& finding, const ConnectorCriteria& criteria, const Profile& profile)
+{
+    return counts(rule, finding) && inBand(rule, judgedSize(finding)) && liesIn(rule.zone, finding, criteria, profile);
+}
+
 RuleOutcome apply(const Rule& rule, const std::vector<Finding>& findings, const ConnectorCriteria& criteria, const Profile& profile)
 {
     RuleOutcome out{rule, 0, true, {}};
     for (const auto& finding : findings)
-        if (counts(rule, finding) && liesIn(rule.zone, finding, criteria, profile) && inBand(rule, judgedSize(finding)))
-            out.findings.push_back(finding.id);
+        if (isCounted(rule, finding, criteria, profile)) out.findings.push_back(finding.id);
     out.counted = static_cast<int>(out.findings.size());
     out.met = !rule.allowed || out.counted <= *rule.allowed;
     return out;
@@ -42,6 +46,7 @@ RuleOutcome apply(const Rule& rule, const std::vector<Finding>& findings, const 
 Verdict applyAll(const std::vector<Finding>& findings, const ConnectorCriteria& criteria, const Profile& profile)
 {
     Verdict verdict;
+    verdict.outcomes.reserve(criteria.rules.size());
     for (const auto& rule : criteria.rules) {
         verdict.outcomes.push_back(apply(rule, findings, criteria, profile));
         verdict.fit = verdict.fit && verdict.outcomes.back().met;
@@ -49,16 +54,26 @@ Verdict applyAll(const std::vector<Finding>& findings, const ConnectorCriteria& 
     return verdict;
 }
 
-/// All findings larger and nearer to the centre (+1), or smaller and farther (-1), by half the uncertainty.
-std::vector<Finding> shifted(std::vector<Finding> findings, const Profile& profile, double direction)
+/// A finding larger and nearer to the centre (+1), or smaller and farther (-1), by half the uncertainty.
+Finding shifted(Finding f, const Profile& profile, double direction)
 {
-    for (auto& f : findings) {
-        const Micrometre step = sizeUncertainty(f, profile) * (0.5 * direction);
-        f.size = std::max(Micrometre(0.1), f.size + step);
-        f.width = std::max(Micrometre(0.1), f.width + step);
-        f.nearest = std::max(Micrometre(0), f.nearest - profile.placeUncertainty * (0.5 * direction));
-    }
-    return findings;
+    const Micrometre step = sizeUncertainty(f, profile) * (0.5 * direction);
+    f.size = std::max(Micrometre(0.1), f.size + step);
+    f.width = std::max(Micrometre(0.1), f.width + step);
+    f.nearest = std::max(Micrometre(0), f.nearest - profile.placeUncertainty * (0.5 * direction));
+    return f;
+}
+
+/// Whether shifted findings meet all rules. Nothing is kept of it: journals of a hundred thousand looks are judged at every opening.
+bool fitsShifted(const std::vector<Finding>& findings, const ConnectorCriteria& criteria, const Profile& profile, double direction)
+{
+    std::vector<Finding> moved;
+    moved.reserve(findings.size());
+    for (const auto& f : findings) moved.push_back(shifted(f, profile, direction));
+    return std::all_of(criteria.rules.begin(), criteria.rules.end(), [&](const Rule& rule) {
+        return !rule.allowed ||
+               std::count_if(moved.begin(), moved.end(), [&](const Finding& f) { return isCounted(rule, f, criteria, profile); }) <= *rule.allowed;
+    });
 }
 
 }  // namespace
@@ -94,8 +109,9 @@ Micrometre sizeUncertainty(const Finding& finding, const Profile& profile)
 Verdict judge(const std::vector<Finding>& findings, const ConnectorCriteria& criteria, const Profile& profile)
 {
     Verdict verdict = applyAll(findings, criteria, profile);
-    for (const double direction : {-1.0, 1.0})
-        verdict.nearLimit = verdict.nearLimit || applyAll(shifted(findings, profile, direction), criteria, profile).fit != verdict.fit;
+    if (!findings.empty())
+        for (const double direction : {-1.0, 1.0})
+            verdict.nearLimit = verdict.nearLimit || fitsShifted(findings, criteria, profile, direction) != verdict.fit;
     return verdict;
 }
 

@@ -83,21 +83,21 @@ json measurementToJson(const face::FaceMeasurement& m)
         findings.push_back(std::move(one));
     }
     for (const auto reason : m.retake) retake.push_back(face::name(reason));
-    json making = json::array();
-    for (const auto fault : m.making) making.push_back(face::name(fault));
-    return {{"fibre", m.fibre},
-            {"centre_px", {m.centre.x.value(), m.centre.y.value()}},
-            {"cladding_px", m.claddingDiameter.value()},
-            {"um_per_px", m.scale.micrometresPerPixel()},
-            {"scale_source", m.scaleSource == face::ScaleSource::Cladding ? "cladding" : "calibration"},
-            {"core", m.core ? json(name(*m.core)) : json(nullptr)},
-            {"core_inferred", m.coreInferred},
-            {"focus", m.focus},
-            {"blur_um", m.blur.value()},
-            {"guide", name(m.guide)},
-            {"making", making},
-            {"retake", retake},
-            {"findings", findings}};
+    json out{{"fibre", m.fibre},
+             {"centre_px", {m.centre.x.value(), m.centre.y.value()}},
+             {"cladding_px", m.claddingDiameter.value()},
+             {"um_per_px", m.scale.micrometresPerPixel()},
+             {"core", m.core ? json(name(*m.core)) : json(nullptr)},
+             {"focus", m.focus},
+             {"blur_um", m.blur.value()},
+             {"retake", retake},
+             {"findings", findings}};
+    // what is as usual is not said: most of a long journal is looks, and all of it is read at every opening
+    if (m.scaleSource == face::ScaleSource::Calibration) out["scale_source"] = "calibration";
+    if (m.coreInferred) out["core_inferred"] = true;
+    if (m.guide != face::Guide::NotSeen) out["guide"] = name(m.guide);
+    for (const auto fault : m.making) out["making"].push_back(face::name(fault));
+    return out;
 }
 
 namespace {

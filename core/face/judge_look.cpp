@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <cmath>
+#include <utility>
 
 namespace clendo::face {
 namespace {
@@ -22,7 +23,7 @@ LookVerdict judgeLook(const FaceMeasurement& look, const ConnectorCriteria& crit
     LookVerdict out;
     for (const auto reason : look.retake) out.reasons.emplace_back(sentenceOf(reason));
     if (!look.usable()) return out;
-    const Verdict verdict = judge(look.findings, criteria, profile);
+    Verdict verdict = judge(look.findings, criteria, profile);
     const Micrometre seen = resolves(look);
     if (verdict.fit && seen > profile.mustResolve)
         out.reasons.push_back(
@@ -30,7 +31,7 @@ LookVerdict judgeLook(const FaceMeasurement& look, const ConnectorCriteria& crit
                         "it at a higher magnification or sharper.",
                         seen.value(), profile.mustResolve.value()));
     else
-        out.verdict = verdict;
+        out.verdict = std::move(verdict);
     return out;
 }
 
