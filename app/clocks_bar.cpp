@@ -29,6 +29,7 @@ ClocksBar::ClocksBar(QWidget* parent) : QFrame(parent), clocks_(new TextBlock(th
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(14, 6, 14, 6);
     layout->addWidget(clocks_);
+    layout->addSpacing(em(1.5));
     layout->addWidget(said_, 1, Qt::AlignVCenter);
     setMinimumHeight(em(2.6));
     fade_.setSingleShot(true);

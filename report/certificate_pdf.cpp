@@ -111,11 +111,6 @@ private:
         down(4);
     }
 
-    static QString unchecked(const json& rules)
-    {
-        return rules["checked"] == json(true) ? QString() : QStringLiteral(" (not yet compared with a licensed copy)");
-    }
-
     void summaryRows(const json& link)
     {
         need(14);

@@ -29,8 +29,8 @@ public:
         words(110, text(c_["verdict"]), toneOf(text(c_["verdict"])));
         down(8);
         font(9);
-        paragraph(QStringLiteral("End faces: %1, class %2, version %3.")
-                      .arg(text(c_["criteria"]["name"]), text(c_["criteria"]["class"]), text(c_["criteria"]["version"])),
+        paragraph(QStringLiteral("End faces: %1, class %2, version %3%4.")
+                      .arg(text(c_["criteria"]["name"]), text(c_["criteria"]["class"]), text(c_["criteria"]["version"]), unchecked(c_["criteria"])),
                   soft);
         paragraph(cleaner(), soft);
         down(2);

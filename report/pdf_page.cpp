@@ -31,6 +31,11 @@ QColor toneOf(const QString& verdict)
     return ochre;
 }
 
+QString unchecked(const nlohmann::json& rules)
+{
+    return rules["checked"] == nlohmann::json(true) ? QString() : QStringLiteral(" (not yet compared with a licensed copy)");
+}
+
 QString text(const nlohmann::json& value)
 {
     if (value.is_string()) return QString::fromStdString(value.get<std::string>());

@@ -20,6 +20,8 @@ inline const QColor ink(0x1D, 0x27, 0x33), soft(0x5A, 0x64, 0x6F), rule(0xCF, 0x
 
 /// Of a verdict or condition.
 QColor toneOf(const QString& verdict);
+/// What is said of rules that nobody has compared with a licensed copy of the standard; empty where somebody has.
+QString unchecked(const nlohmann::json& rules);
 /// A value as it is printed: texts as they are, numbers with two decimals, a dash for nothing.
 QString text(const nlohmann::json& value);
 

@@ -157,6 +157,35 @@ private slots:
         }
         QVERIFY(listed > 0);  // something was there to agree about
     }
+    void eventsThatKeepComingAreTracedTheSame()
+    {
+        for (unsigned seed = 1; seed <= 20; ++seed) {
+            std::mt19937 random(seed);
+            const auto anyFace = [&] { return random() % 4 ? port(int(random() % 7)) : cord; };
+            History h;
+            ContactTracing growing;
+            for (int step = 0; step < 40; ++step) {
+                for (auto n = random() % 4; n > 0; --n) {
+                    const FaceId a = anyFace(), b = anyFace();
+                    if (random() % 2 && a != b)
+                        h.joined(a, b);
+                    else
+                        h.seen(a, random() % 3 != 0);
+                }
+                // a person overrules a look: what was bad is fit
+                if (!h.events.empty() && random() % 5 == 0)
+                    if (auto& e = h.events[random() % h.events.size()]; e.kind == Kind::SeenBad) e.kind = Kind::SeenFit;
+                const auto grown = growing.suspectsIn(h.events), whole = suspectsIn(h.events);
+                QCOMPARE(grown.size(), whole.size());
+                for (const auto& [face, why] : whole) {
+                    const auto it = grown.find(face);
+                    QVERIFY(it != grown.end());
+                    QCOMPARE(it->second.found, why.found);
+                    QCOMPARE(it->second.way.size(), why.way.size());
+                }
+            }
+        }
+    }
 };
 
 QTEST_GUILESS_MAIN(TestContacts)

@@ -205,6 +205,35 @@ private slots:
         QVERIFY(judge({finding(FindingKind::Defect, 12.8, 1.5)}, criteria, profile).nearLimit);  // nearly in the core zone
     }
 
+    void nearLimitIsWhatShiftedFindingsSay()
+    {
+        // by the definition: all findings a little larger and nearer, or smaller and farther, and judged again
+        std::mt19937 random(11);
+        std::uniform_real_distribution<double> distance(0, 130), size(0.2, 12);
+        int near = 0;
+        for (int round = 0; round < 200; ++round) {
+            const Profile profile = profileOf(round % 2 ? "2009" : "2015");
+            const auto criteria = std::next(profile.classes.begin(), long(random() % profile.classes.size()))->second;
+            std::vector<Finding> findings;
+            for (auto n = random() % 5; n > 0; --n)
+                findings.push_back(finding(random() % 3 ? FindingKind::Defect : FindingKind::Scratch, distance(random), size(random), int(n)));
+            const auto verdict = judge(findings, criteria, profile);
+            bool turned = false;
+            for (const double way : {-0.5, 0.5}) {
+                auto moved = findings;
+                for (auto& f : moved) {
+                    const Micrometre step = sizeUncertainty(f, profile) * way;
+                    f.size = std::max(Micrometre(0.1), f.size + step);
+                    f.width = std::max(Micrometre(0.1), f.width + step);
+                    f.nearest = std::max(Micrometre(0), f.nearest - profile.placeUncertainty * way);
+                }
+                turned = turned || judge(moved, criteria, profile).fit != verdict.fit;
+            }
+            QCOMPARE(verdict.nearLimit, turned);
+            near += turned ? 1 : 0;
+        }
+        QVERIFY(near > 5);
+    }
     void oneMoreSpeckNeverTurnsFailIntoPass()
     {
         std::mt19937 random(4);

@@ -1,5 +1,6 @@
 #include <QTemporaryDir>
 #include <QtTest>
+#include <random>
 
 #include "files/files.h"
 #include "files/json_reading.h"
@@ -83,6 +84,26 @@ private slots:
         };
         compare(doc.root(), nlohmann::json::parse(text.toStdString()));
         QVERIFY(!doc.root().find("no such member"));
+    }
+    void anyBytesAreJsonForBothOrForNeither()
+    {
+        const std::string whole =
+            R"({"face":"VP-04/574/A/port","measured":{"blur_um":0.4,"centre_px":[10,-2.5e3],"core":null,"findings":[{"id":1,"kind":"pit"}]},"ok":true})";
+        std::mt19937 random(9);
+        FlatJson doc;
+        int good = 0;
+        for (int round = 0; round < 4000; ++round) {
+            std::string text = whole;
+            for (auto n = random() % 3; n > 0; --n) text[random() % text.size()] = "{}[],:\"0e-.x\\\x80"[random() % 14];
+            if (random() % 4 == 0) text.resize(random() % text.size());
+            QCOMPARE(doc.read(text), nlohmann::json::accept(text));
+            if (!doc.root().is_object()) continue;
+            ++good;
+            std::size_t members = 0;
+            for (const auto member : doc.root()) members += member.key().empty() ? 0 : 1;
+            QVERIFY(members <= doc.root().size());
+        }
+        QVERIFY(good > 500);
     }
     void whatIsNoJsonIsNoFlatDocument()
     {

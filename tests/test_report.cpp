@@ -1,10 +1,12 @@
 #include <QDir>
+#include <QImage>
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QtTest>
 
 #include "record/certificate.h"
 #include "report/certificate_pdf.h"
+#include "report/cord_pdf.h"
 #include "varrow_journal.h"
 
 using namespace clendo;
@@ -70,6 +72,36 @@ private slots:
         QVERIFY(files);
         const QString text = textOf(files->at(0));
         for (const char* wanted : {"VP-04/1 ", "VP-04/144", "page 1", "Fibre 144, aqua, tube 12 aqua"}) QVERIFY2(text.contains(wanted), wanted);
+    }
+    void aCordHasItsCertificate()
+    {
+        QTemporaryDir dir;
+        QImage picture(40, 30, QImage::Format_Grayscale8);
+        picture.fill(120);
+        QVERIFY(picture.save(dir.filePath("1.png")));
+        nlohmann::json cord{{"cord", "VP/P-017"},
+                            {"verdict", "not fit"},
+                            {"written_at", 1794902400},
+                            {"criteria", {{"name", "IEC"}, {"class", "sm-upc"}, {"version", "1"}, {"checked", false}}},
+                            {"cleaner", {{"checked_at", 1794902400}, {"good", {"stands firm"}}, {"open", {"solvent filled"}}}},
+                            {"pictures", nlohmann::json::array()}};
+        for (int n = 1; n <= 9; ++n)
+            cord["pictures"].push_back({{"image", dir.filePath(QString::number(n) + ".png").toStdString()},
+                                        {"end", n % 2 ? "A" : "B"},
+                                        {"outcome", n == 9 ? "not read" : "not fit"},
+                                        {"faces", nlohmann::json::array()}});
+        cord["pictures"][8]["error"] = {{"code", "not_a_picture"}, {"message", "It is no picture."}};
+        cord["pictures"][0]["faces"].push_back(
+            {{"reasons", nlohmann::json::array()},
+             {"rules", {{{"zone", "B"}, {"kind", "defect"}, {"counted", 2}, {"allowed", "none"}, {"met", false}}}}});
+        const auto files = writeCord(cord, "file,cord\r\n", dir.filePath("certificates"));
+        QVERIFY(files && files->size() == 3);
+        QVERIFY(files->at(0).endsWith("/certificates/VP-P-017.pdf"));
+        const QString text = textOf(files->at(0));
+        for (const char* wanted : {"Cord VP/P-017", "not fit", "open was solvent filled", "zone B, defect: 2 counted, none allowed", "End B",
+                                   "It is no picture.", "not yet compared", "page 2", "2026-11-17"})
+            QVERIFY2(text.contains(wanted), wanted);
+        QVERIFY(!writeCord(cord, {}, "/proc/no/such"));
     }
     void strangeNamesStayInsideTheFolder()
     {

@@ -162,11 +162,32 @@ private slots:
         QCOMPARE(c["criteria"]["checked"], false);
         QCOMPARE(certificate(s, "VP-04/1").value()["links"].size(), std::size_t{1});
         QVERIFY(!certificate(s, "VP-99"));
+        QVERIFY(certificate(s, "VP-04/1").value()["links"][0]["exceptions"].empty());
         const QString csv = QString::fromStdString(certificateCsv(c));
         const QStringList lines = csv.split("\r\n", Qt::SkipEmptyParts);
         QCOMPARE(lines.size(), 1 + 2 + 1);  // head, two wavelengths, one incomplete fibre
         for (const auto& line : lines) QCOMPARE(line.count(','), lines[0].count(','));
         QVERIFY(lines[1].startsWith("VP-04/1,1,blue,1310,1.500,1.500,1.500,1.500,3.300,1.800,2,pass,2401.000,technician 1,"));
+    }
+    void theCertificateSaysWhatWasMatedAllTheSame()
+    {
+        Journal j;
+        CablePlan racked = varrowCable(2);
+        racked.endA.rack = "R2";
+        j.add(CablePlanned{racked});
+        Mated mated{"VP-04/1", End::B, "no light without it, the port is replaced tomorrow"};
+        j.add(mated);
+        auto c = certificate(j.state(), "VP-04/1").value();
+        QCOMPARE(c["cable"]["rack_from"].get<std::string>(), std::string("R2"));
+        QVERIFY(c["cable"]["rack_to"].is_null());
+        const auto& exceptions = c["links"][0]["exceptions"];
+        QCOMPARE(exceptions.size(), std::size_t{1});
+        QCOMPARE(exceptions[0]["end"].get<std::string>(), std::string("B"));
+        QCOMPARE(exceptions[0]["reason"].get<std::string>(), mated.reason);
+        // opened again it is no exception any more
+        j.add(FaceCleaned{{"VP-04/1", End::B, Side::Port}, "dry", 1, {}});
+        c = certificate(j.state(), "VP-04/1").value();
+        QVERIFY(c["links"][0]["exceptions"].empty());
     }
 };
 QTEST_APPLESS_MAIN(TestRuling)

@@ -199,6 +199,41 @@ private slots:
         QCOMPARE(JobStore::open(path_).value()->entries(&unreadable)->size(), std::size_t{2});
         QCOMPARE(unreadable, 1);
     }
+    void aLongJournalComesInOrderWithoutItsBrokenLines()
+    {
+        constexpr int many = 4500;  // more than one thread reads
+        {
+            auto store = JobStore::create(path_).value();
+            std::vector<Fact> facts;
+            for (int n = 0; n < many; ++n) {
+                FaceHandled what;
+                what.face = {"VP-04/" + std::to_string(n), n % 2 ? End::A : End::B, Side::Port};
+                what.how = n % 7 ? "touched" : "fell into \"water\" at 5 \u00b0C";
+                facts.emplace_back(what);
+            }
+            QVERIFY(store->file(facts, "technician \u00e4", 1000));
+        }
+        for (const char* line : {"(7, 1, 'x', 'face_handled', '{\"face\":')", "(2000, 1, 'x', 'face_handled', '[]')", "(2001, 1, '', 'joined', '{}')",
+                                 "(4400, 1, 'x', 'face_seen', '{\"face\":\"VP-04/1/A/port\"}')"})
+            QVERIFY(meddle(path_, QStringLiteral("INSERT OR REPLACE INTO journal VALUES %1").arg(line)));
+        QVERIFY(meddle(path_, "INSERT INTO journal VALUES (9999, 1, 'x', 'of tomorrow', '{\"deep\":[{\"a\":1}]}')"));
+        int unreadable = 0;
+        const auto entries = JobStore::open(path_).value()->entries(&unreadable).value();
+        QCOMPARE(unreadable, 4);
+        QCOMPARE(int(entries.size()), many - 4 + 1);
+        std::int64_t last = 0;
+        for (const auto& e : entries) {
+            QVERIFY(e.id > last);
+            last = e.id;
+            if (const auto* what = std::get_if<FaceHandled>(&e.fact)) {
+                QCOMPARE(what->face.link, "VP-04/" + std::to_string(e.id - 1));
+                QCOMPARE(what->how.size(), (e.id - 1) % 7 ? std::size_t(7) : std::string("fell into \"water\" at 5 \u00b0C").size());
+                QCOMPARE(e.who, std::string("technician \u00e4"));
+            }
+        }
+        const auto* unknown = std::get_if<UnknownFact>(&entries.back().fact);
+        QVERIFY(unknown && unknown->body["deep"][0]["a"] == 1);
+    }
     void changedEvidenceIsNoticed()
     {
         const Evidence evidence{"a.png", "picture"};

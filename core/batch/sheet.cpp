@@ -179,19 +179,21 @@ json sheetJson(std::span<const SheetRow> rows, const ConnectorCriteria& criteria
         for (const auto& face : row.faces) one["faces"].push_back(toJson(face.measured, face.judged, criteria, profile));
         pictures.push_back(std::move(one));
     }
-    return {{"format", "clendo-sheet"},
-            {"format_version", 1},
-            {"criteria", {{"name", profile.name}, {"version", profile.version}, {"class", criteria.name}, {"sha256", profile.hash}}},
-            {"tally",
-             {{"pictures", t.pictures},
-              {"fit", t.fit},
-              {"not_fit", t.notFit},
-              {"retake", t.retake},
-              {"not_read", t.broken},
-              {"cords", t.cords},
-              {"cords_fit", t.cordsFit},
-              {"first_time_right", t.firstTimeRight}}},
-            {"pictures", std::move(pictures)}};
+    return {
+        {"format", "clendo-sheet"},
+        {"format_version", 1},
+        {"criteria",
+         {{"name", profile.name}, {"version", profile.version}, {"class", criteria.name}, {"sha256", profile.hash}, {"checked", profile.checked}}},
+        {"tally",
+         {{"pictures", t.pictures},
+          {"fit", t.fit},
+          {"not_fit", t.notFit},
+          {"retake", t.retake},
+          {"not_read", t.broken},
+          {"cords", t.cords},
+          {"cords_fit", t.cordsFit},
+          {"first_time_right", t.firstTimeRight}}},
+        {"pictures", std::move(pictures)}};
 }
 
 }  // namespace clendo

@@ -87,7 +87,7 @@ private:
             case FaceCondition::Damaged:
                 s.kind = StepKind::Clean;
                 s.title = side == Side::Port ? "Replace or repolish the port" : "Replace the cord";
-                s.carry = {"spare"};
+                s.carry = {"a spare for what is damaged"};
                 break;
             case FaceCondition::Stale:
             case FaceCondition::NotSeen:
@@ -105,15 +105,17 @@ private:
         const int shared = link.cable->ferruleFibres;
         const bool mated = state_.state(link.id).mated.contains(end);
         const FaceId port{link.id, end, Side::Port};
+        const auto swabs = toolsFor(state_, link.cable->connector, "sleeve");
         if (state_.policy("sleeve") == "step")
-            step(mated || state_.state(link.id).sleeves.contains(end), {StepKind::Sleeve,
-                                                                        link.place(end),
-                                                                        link.id,
-                                                                        port,
-                                                                        end,
-                                                                        "Clean the sleeve",
-                                                                        link.where(port),
-                                                                        {fmt::format("sticks or swabs for {}", link.cable->connector), "alcohol"}});
+            step(mated || state_.state(link.id).sleeves.contains(end),
+                 {StepKind::Sleeve,
+                  link.place(end),
+                  link.id,
+                  port,
+                  end,
+                  "Clean the sleeve",
+                  link.where(port),
+                  {swabs.empty() ? fmt::format("sticks or swabs for {}", link.cable->connector) : swabs.front()->what.id, "alcohol"}});
         step(mated, {StepKind::Mate,
                      link.place(end),
                      link.id,

@@ -1,0 +1,170 @@
+#include <QtTest>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+#include <random>
+
+#include "face/locate.h"
+
+using namespace clendo::face;
+
+namespace {
+
+struct Look {
+    double x = 0, y = 0, radius = 0;
+    double blur = 1, ring = 3;  ///< pixels
+    double inside = 110, outside = 150, line = 40;
+};
+
+/// Glass with a dark line around it in a ferrule, drawn by what lies where; then noise.
+cv::Mat1b drawn(cv::Size size, const std::vector<Look>& fibres, double noise = 2, unsigned seed = 1)
+{
+    cv::Mat1f picture(size, static_cast<float>(fibres.front().outside));
+    for (int y = 0; y < size.height; ++y)
+        for (int x = 0; x < size.width; ++x)
+            for (const auto& f : fibres) {
+                const double r = std::hypot(x - f.x, y - f.y) - f.radius;
+                if (r > f.ring + 6 * f.blur) continue;
+                const auto step = [&](double t) { return 0.5 * std::erfc(-t / (f.blur * std::sqrt(2.0))); };
+                picture(y, x) = static_cast<float>(f.inside + (f.line - f.inside) * step(r) + (f.outside - f.line) * step(r - f.ring));
+            }
+    std::mt19937 random(seed);
+    std::normal_distribution<float> grain(0, static_cast<float>(noise));
+    for (auto& v : picture) v += grain(random);
+    cv::Mat1b out;
+    picture.convertTo(out, CV_8U);
+    return out;
+}
+
+}  // namespace
+
+/// Where the fibre is: coarse circles by vote, then its edge to parts of a pixel.
+class TestLocate : public QObject {
+    Q_OBJECT
+private slots:
+    void theEdgeIsFoundToPartsOfAPixel_data()
+    {
+        QTest::addColumn<int>("width");
+        QTest::addColumn<int>("height");
+        QTest::addColumn<double>("radius");
+        QTest::addColumn<double>("blur");
+        QTest::addColumn<double>("inside");
+        QTest::newRow("small") << 640 << 480 << 72.3 << 0.8 << 110.0;
+        QTest::newRow("usual") << 1280 << 960 << 201.4 << 1.4 << 110.0;
+        QTest::newRow("large") << 1920 << 1440 << 310.2 << 2.5 << 110.0;
+        QTest::newRow("glass as bright as the ferrule") << 1024 << 768 << 160.7 << 1.2 << 150.0;
+        QTest::newRow("glass brighter than the ferrule") << 800 << 600 << 120.9 << 1.0 << 200.0;
+        QTest::newRow("soft") << 1280 << 960 << 201.4 << 4.0 << 110.0;
+        QTest::newRow("a wide picture that no factor divides") << 1366 << 437 << 90.6 << 1.0 << 110.0;
+    }
+    void theEdgeIsFoundToPartsOfAPixel()
+    {
+        QFETCH(int, width);
+        QFETCH(int, height);
+        QFETCH(double, radius);
+        QFETCH(double, blur);
+        QFETCH(double, inside);
+        for (const auto& [x, y] : {std::pair(0.5, 0.5), {0.43, 0.58}, {0.37, 0.45}}) {
+            Look look{x * width + 0.3, y * height - 0.2, radius, blur};
+            look.inside = inside;
+            const auto picture = drawn({width, height}, {look});
+            const auto coarse = locate(picture, std::nullopt, 1);
+            QVERIFY(!coarse.empty());
+            QVERIFY(std::hypot(coarse[0].x - look.x, coarse[0].y - look.y) < 0.04 * radius + 2);
+            QVERIFY2(std::abs(coarse[0].radius - radius) < 0.05 * radius + look.ring, qPrintable(QString::number(coarse[0].radius)));
+            const auto edge = refine(picture, coarse[0]);
+            QVERIFY(edge);
+            QVERIFY(std::hypot(edge->circle.x - look.x, edge->circle.y - look.y) < 0.25);
+            QVERIFY2(std::abs(edge->circle.radius - radius) < 0.3 + 0.15 * blur, qPrintable(QString::number(edge->circle.radius)));
+            QVERIFY2(std::abs(edge->blur / blur - 1) < 0.35, qPrintable(QString::number(edge->blur)));
+            QVERIFY(edge->coverage > 0.9);
+        }
+    }
+    void dirtOnTheEdgeDoesNotMoveIt()
+    {
+        const Look look{400.4, 300.7, 150.2};
+        cv::Mat1b picture = drawn({800, 600}, {look});
+        for (const double angle : {0.2, 1.1, 3.9})
+            cv::circle(picture, cv::Point(int(look.x + 152 * std::cos(angle)), int(look.y + 152 * std::sin(angle))), 18, 25, cv::FILLED);
+        const auto edge = refine(picture, locate(picture, std::nullopt, 1).at(0));
+        QVERIFY(edge);
+        QVERIFY(std::hypot(edge->circle.x - look.x, edge->circle.y - look.y) < 0.3);
+        QVERIFY(std::abs(edge->circle.radius - look.radius) < 0.4);
+    }
+    void aWideHoleIsNotTheFibre_data()
+    {
+        QTest::addColumn<double>("off");  // of the hole's centre, pixels
+        QTest::addColumn<double>("wider");
+        QTest::newRow("all around") << 0.0 << 9.0;
+        QTest::newRow("a crescent") << 6.0 << 6.5;
+        QTest::newRow("a thin crescent") << 3.0 << 4.0;
+    }
+    void aWideHoleIsNotTheFibre()
+    {
+        QFETCH(double, off);
+        QFETCH(double, wider);
+        const Look look{401.2, 300.6, 150.4};
+        cv::Mat1b picture = drawn({800, 600}, {look});
+        for (int y = 0; y < picture.rows; ++y)
+            for (int x = 0; x < picture.cols; ++x)
+                if (std::hypot(x - look.x, y - look.y) > look.radius + 1 && std::hypot(x - look.x - off, y - look.y) < look.radius + wider)
+                    picture(y, x) = 30;
+        const auto edge = refine(picture, locate(picture, std::nullopt, 1).at(0));
+        QVERIFY(edge);
+        QVERIFY(std::hypot(edge->circle.x - look.x, edge->circle.y - look.y) < 0.5);
+        QVERIFY2(std::abs(edge->circle.radius - look.radius) < 0.8, qPrintable(QString::number(edge->circle.radius)));
+    }
+    void aRowIsFoundWhole_data()
+    {
+        QTest::addColumn<int>("fibres");
+        for (const int n : {2, 4, 8, 12}) QTest::addRow("%d fibres", n) << n;
+    }
+    void aRowIsFoundWhole()
+    {
+        QFETCH(int, fibres);
+        constexpr double radius = 71.5, pitch = 4 * 71.5;
+        std::vector<Look> row;
+        for (int n = 0; n < fibres; ++n) row.push_back({pitch * (n + 0.5), 220 + 2.0 * n, radius, 1.0});
+        const auto picture = drawn({static_cast<int>(pitch * fibres), 440}, row);
+        auto found = locate(picture, std::nullopt, fibres);
+        QCOMPARE(int(found.size()), fibres);
+        std::sort(found.begin(), found.end(), [](const Circle& a, const Circle& b) { return a.x < b.x; });
+        for (std::size_t n = 0; n < found.size(); ++n) {
+            QVERIFY(std::hypot(found[n].x - row[n].x, found[n].y - row[n].y) < 0.1 * radius);
+            const auto edge = refine(picture, found[n]);
+            QVERIFY(edge && std::abs(edge->circle.radius - radius) < 0.4);
+        }
+    }
+    void aMultimodeCoreIsNotTheCladding()
+    {
+        const Look cladding{402, 298, 170}, core{402, 298, 68, 1.5, 0.5, 150, 110, 140};
+        cv::Mat1b picture = drawn({800, 600}, {cladding});
+        cv::Mat1b lit = drawn({800, 600}, {core});
+        const cv::Rect middle(330, 226, 146, 146);
+        for (int y = middle.y; y < middle.br().y; ++y)
+            for (int x = middle.x; x < middle.br().x; ++x)
+                if (std::hypot(x - core.x, y - core.y) < 66) picture(y, x) = lit(y, x);
+        const auto found = locate(picture, std::nullopt, 1);
+        QVERIFY(!found.empty() && std::abs(found[0].radius - cladding.radius) < 10);
+    }
+    void aKnownRadiusIsHeld()
+    {
+        const std::vector<Look> two{{200, 300, 90}, {560, 300, 150}};
+        const auto picture = drawn({800, 600}, two);
+        QVERIFY(std::abs(locate(picture, 150.0, 1).at(0).x - 560) < 8);
+        QVERIFY(std::abs(locate(picture, 90.0, 1).at(0).x - 200) < 8);
+    }
+    void whereNothingIsNothingIsSupported()
+    {
+        std::mt19937 random(3);
+        cv::Mat1b noise(480, 640);
+        for (auto& v : noise) v = static_cast<std::uint8_t>(random() % 256);
+        for (const cv::Mat1b& picture : {noise, cv::Mat1b(480, 640, std::uint8_t{120}), cv::Mat1b(12, 640, std::uint8_t{120})})
+            for (const auto& circle : locate(picture, std::nullopt, 4)) {
+                QVERIFY2(circle.support < 0.5, qPrintable(QString::number(circle.support)));
+                if (const auto edge = refine(picture, circle))
+                    QVERIFY(edge->coverage < 0.45 || std::abs(edge->insideLevel - edge->outsideLevel) < 12);
+            }
+    }
+};
+QTEST_APPLESS_MAIN(TestLocate)
+#include "test_locate.moc"
