@@ -142,7 +142,8 @@ void PlanDialog::begin(const CablePlan& like)
         int next = 1;
         for (const auto& c : planned_)
             for (const End other : {End::A, End::B})
-                if (c.place(other) == like.place(end) && c.panel(other) == like.panel(end)) next = std::max(next, c.at(other).firstPort + c.ports());
+                if (c.place(other) == like.place(end) && c.at(other).rack == like.at(end).rack && c.panel(other) == like.panel(end))
+                    next = std::max(next, c.at(other).firstPort + c.ports());
         ports->setText(QStringLiteral("%1-%2").arg(next).arg(next + like.ports() - 1));
         if (!like.at(end).cordCriteria.empty()) cord->setCurrentText(text(like.at(end).cordCriteria));
         access->setCurrentIndex(static_cast<int>(like.at(end).access));

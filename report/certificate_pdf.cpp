@@ -1,13 +1,9 @@
 #include "report/certificate_pdf.h"
 
-#include <fmt/format.h>
-
-#include <QDir>
 #include <QImage>
 #include <QPainter>
 #include <QPdfWriter>
 
-#include "files/files.h"
 #include "otdr/sor_reader.h"
 #include "record/certificate.h"
 #include "report/pdf_page.h"
@@ -272,18 +268,8 @@ Result<void> writeCertificatePdf(const json& certificate, const EvidenceSource& 
 
 Result<QStringList> writeCertificate(const json& certificate, const EvidenceSource& evidence, const QString& folder)
 {
-    if (!QDir().mkpath(folder))
-        return failure(Error::Code::ExportFailed, fmt::format("The folder “{}” cannot be made. Choose another one.", folder.toStdString()));
-    QString base = text(certificate["subject"]);
-    for (auto& c : base)
-        if (!c.isLetterOrNumber() && c != QLatin1Char('-')) c = QLatin1Char('-');
-    const QString stem = QDir(folder).filePath(QStringLiteral("certificate-") + base);
-    const QStringList paths{stem + QStringLiteral(".pdf"), stem + QStringLiteral(".json"), stem + QStringLiteral(".csv")};
-    if (const auto ok = writeCertificatePdf(certificate, evidence, paths[0]); !ok) return tl::unexpected(ok.error());
-    if (const auto ok = writeFile(paths[1].toStdString(), certificate.dump(1, ' ', false, json::error_handler_t::replace) + "\n"); !ok)
-        return tl::unexpected(ok.error());
-    if (const auto ok = writeFile(paths[2].toStdString(), certificateCsv(certificate)); !ok) return tl::unexpected(ok.error());
-    return paths;
+    const auto pdf = [&](const QString& path) { return writeCertificatePdf(certificate, evidence, path); };
+    return writeSideBySide(folder, QStringLiteral("certificate-") + text(certificate["subject"]), pdf, certificate, certificateCsv(certificate));
 }
 
 }  // namespace clendo

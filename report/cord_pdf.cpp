@@ -1,13 +1,8 @@
 #include "report/cord_pdf.h"
 
-#include <fmt/format.h>
-
-#include <QDir>
 #include <QFileInfo>
 #include <QImageReader>
-#include <QRegularExpression>
 
-#include "files/files.h"
 #include "record/certificate.h"
 #include "report/pdf_page.h"
 
@@ -81,7 +76,10 @@ private:
         down(4.5);
         if (look.contains("error")) words(x, text(look["error"]["message"]), wine, width() - x);
         for (const auto& face : look["faces"]) {
-            for (const auto& reason : face["reasons"]) paragraphAt(x, text(reason));
+            for (const auto& reason : face["reasons"]) {
+                words(x, text(reason), ochre, width() - x);
+                down(4.2);
+            }
             for (const auto& r : face["rules"]) {
                 if (r["met"].get<bool>() || y > top + side) continue;
                 words(x,
@@ -92,12 +90,6 @@ private:
             }
         }
         y = top + side + 5;
-    }
-
-    void paragraphAt(double x, const QString& t)
-    {
-        words(x, t, ochre, width() - x);
-        down(4.2);
     }
 
     const json& c_;
@@ -112,16 +104,8 @@ Result<void> writeCordPdf(const json& cord, const QString& path)
 
 Result<QStringList> writeCord(const json& cord, const std::string& csv, const QString& folder)
 {
-    if (!QDir().mkpath(folder))
-        return failure(Error::Code::ExportFailed, fmt::format("The folder “{}” cannot be made. Choose another one.", folder.toStdString()));
-    QString name = text(cord["cord"]);
-    name.replace(QRegularExpression(QStringLiteral("[^A-Za-z0-9._-]")), QStringLiteral("-"));
-    const QString stem = QDir(folder).filePath(name);
-    const QStringList paths{stem + QStringLiteral(".pdf"), stem + QStringLiteral(".json"), stem + QStringLiteral(".csv")};
-    return writeCordPdf(cord, paths[0])
-        .and_then([&] { return writeFile(paths[1].toStdString(), cord.dump(1, ' ', false, json::error_handler_t::replace) + "\n"); })
-        .and_then([&] { return writeFile(paths[2].toStdString(), csv); })
-        .map([&] { return paths; });
+    const auto pdf = [&](const QString& path) { return writeCordPdf(cord, path); };
+    return writeSideBySide(folder, text(cord["cord"]), pdf, cord, csv);
 }
 
 }  // namespace clendo

@@ -46,6 +46,22 @@ QString text(const nlohmann::json& value)
 
 }  // namespace print
 
+Result<QStringList> writeSideBySide(const QString& folder, QString name, const std::function<Result<void>(const QString& path)>& pdf,
+                                    const nlohmann::json& certificate, const std::string& csv)
+{
+    if (!QDir().mkpath(folder))
+        return failure(Error::Code::ExportFailed, fmt::format("The folder “{}” cannot be made. Choose another one.", folder.toStdString()));
+    for (auto& c : name)
+        if (!c.isLetterOrNumber() && c != QLatin1Char('-')) c = QLatin1Char('-');
+    const QString stem = QDir(folder).filePath(name);
+    const QStringList paths{stem + QStringLiteral(".pdf"), stem + QStringLiteral(".json"), stem + QStringLiteral(".csv")};
+    const std::string json = certificate.dump(1, ' ', false, nlohmann::json::error_handler_t::replace) + "\n";
+    return pdf(paths[0])
+        .and_then([&] { return writeFile(paths[1].toStdString(), json); })
+        .and_then([&] { return writeFile(paths[2].toStdString(), csv); })
+        .map([&] { return paths; });
+}
+
 Result<void> writePdf(const QString& path, const QString& title, const std::function<bool(QPdfWriter&)>& pages)
 {
     loadTypeface();

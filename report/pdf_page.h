@@ -12,6 +12,11 @@ namespace clendo {
 /// Loads the shipped type face; call once before anything is painted. Safe to call again.
 void loadTypeface();
 
+/// A certificate as three files side by side in `folder` (made where missing): what `pdf` writes, the JSON, the CSV. `name` becomes their name,
+/// without what could lead out of the folder. Gives the paths.
+Result<QStringList> writeSideBySide(const QString& folder, QString name, const std::function<Result<void>(const QString& path)>& pdf,
+                                    const nlohmann::json& certificate, const std::string& csv);
+
 /// The colours of a certificate: printed, so not those of the window's theme.
 namespace print {
 inline constexpr int dotsPerInch = 200;

@@ -242,6 +242,17 @@ private slots:
                 order.push_back(step.link);
         QCOMPARE(order, (std::vector<std::string>{"C-4/1", "C-2/1", "C-3/1", "C-1/1"}));
     }
+    void panelsOfOneNameInTwoRacksDoNotClash()
+    {
+        const auto families = loadConnectors(dataFolder()).value();
+        CablePlan a = cable("C-1"), b = cable("C-2");
+        b.endB.firstPort = 101;  // only end A can clash
+        QVERIFY(says(planTroubles({a, b}, families), "taken by cable C-1"));
+        b.endA.rack = "R2";
+        QVERIFY(planTroubles({a, b}, families).empty());
+        a.endA.rack = "R2";
+        QVERIFY(says(planTroubles({a, b}, families), "taken by cable C-1"));
+    }
     void whatToCarryIsNamedThingByThing()
     {
         Journal j;

@@ -6,6 +6,9 @@ namespace clendo {
 /// The label after this one: a number at its end counts on and keeps its width ("VP-P-009" -> "VP-P-010"); without a number one is begun.
 std::string nextLabel(const std::string& label);
 
+/// For people: "cord 1", or "VP-P-017 end B". `end`: "A", "B" or empty.
+inline std::string cordWords(const std::string& label, const std::string& end) { return end.empty() ? label : label + " end " + end; }
+
 /// Which cord, and which of its ends, is in hand on a line: one is looked at until it is fit, then comes its other end, then the next cord.
 class CordLine {
 public:
@@ -15,8 +18,7 @@ public:
     [[nodiscard]] bool bothEnds() const { return bothEnds_; }
     /// "A" or "B"; empty where only one end of each cord is looked at.
     [[nodiscard]] std::string end() const { return !bothEnds_ ? "" : endB_ ? "B" : "A"; }
-    /// For people: "cord 1", or "VP-P-017 end B".
-    [[nodiscard]] std::string inHand() const { return bothEnds_ ? label_ + " end " + end() : label_; }
+    [[nodiscard]] std::string inHand() const { return cordWords(label_, end()); }
 
     /// From the cord in hand on. It begins at its end A.
     void setBothEnds(bool both);

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "batch/cord_line.h"
 #include "criteria/judge.h"
 #include "face/face_report.h"
 #include "face/judge_look.h"
@@ -24,8 +25,7 @@ struct SheetRow {
     std::vector<JudgedFace> faces;
     std::string end{};  ///< "A" or "B" where the ends of a cord are looked at one by one
 
-    /// For people: "VP-P-017 end B".
-    [[nodiscard]] std::string called() const { return end.empty() ? cord : cord + " end " + end; }
+    [[nodiscard]] std::string called() const { return cordWords(cord, end); }
 };
 
 enum class SheetOutcome { NotFit, Retake, Broken, NearLimit, Fit };  ///< in the order in which a person wants to see them

@@ -64,14 +64,15 @@ void checkItem(const KitItem& item, const KitKind* kind, std::int64_t now, std::
     }
 }
 
-/// Ranges of ports that cables take, by place and panel.
+/// Ranges of ports that cables take, by place, rack and panel.
 class Ports {
 public:
-    /// Takes the ports from first to last; the lowest of them that another cable has already, and its name.
-    std::optional<std::pair<int, std::string>> claim(const std::string& place, const std::string& panel, int first, int last,
-                                                     const std::string& cable)
+    /// Takes the ports of that end; the lowest of them that another cable has already, and its name.
+    std::optional<std::pair<int, std::string>> claim(const CablePlan& plan, End end)
     {
-        auto& ranges = byPanel_[{place, panel}];
+        const std::string& cable = plan.id;
+        const int first = plan.at(end).firstPort, last = first + plan.ports() - 1;
+        auto& ranges = byPanel_[{plan.place(end), plan.at(end).rack, plan.panel(end)}];
         std::optional<std::pair<int, std::string>> clash;
         for (const auto& range : ranges) {
             const int common = std::max(range.first, first);
@@ -86,7 +87,7 @@ private:
         int first, last;
         std::string cable;
     };
-    std::map<std::pair<std::string, std::string>, std::vector<Range>> byPanel_;
+    std::map<std::tuple<std::string, std::string, std::string>, std::vector<Range>> byPanel_;
 };
 
 }  // namespace
@@ -164,7 +165,7 @@ std::vector<KitTrouble> planTroubles(const std::vector<CablePlan>& cables, const
                                 where));
             if (!e.cordFibre.empty() && isMultimode(e.cordFibre) != isMultimode(c.fibre))
                 say(fmt::format("{}: a cord of {} on a cable of {}: core sizes are mixed.", where, e.cordFibre, c.fibre));
-            const auto clash = taken.claim(c.place(end), c.panel(end), e.firstPort, e.firstPort + c.ports() - 1, c.id);
+            const auto clash = taken.claim(c, end);
             if (clash) say(fmt::format("{}: {} port {} is taken by cable {} already.", where, c.panel(end), clash->first, clash->second));
         }
     }

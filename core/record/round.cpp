@@ -57,6 +57,8 @@ private:
         std::stable_sort(panels.begin(), panels.end(), [](const Panel& a, const Panel& b) { return a.order() < b.order(); });
         const bool byTips = state_.policy("order") == "tips";
         for (const auto& panel : panels) {
+            const auto sticks = toolsFor(state_, panel.cable->connector, "sleeve");
+            const std::string swab = sticks.empty() ? fmt::format("sticks or swabs for {}", panel.cable->connector) : sticks.front()->what.id;
             std::vector<const Link*> links;
             for (const auto& link : state_.links)
                 if (link.cable == panel.cable && (link.fibre - 1) % std::max(1, panel.cable->ferruleFibres) == 0) links.push_back(&link);
@@ -65,7 +67,7 @@ private:
             for (const Link* link : links) {
                 if (!byTips) look(*link, panel.end, Side::Cord);
                 look(*link, panel.end, Side::Port);
-                join(*link, panel.end);
+                join(*link, panel.end, swab);
             }
         }
     }
@@ -100,22 +102,14 @@ private:
         step(condition == FaceCondition::Fit || (mated && !state_.face(face).suspicion), std::move(s));
     }
 
-    void join(const Link& link, End end)
+    void join(const Link& link, End end, const std::string& swab)
     {
         const int shared = link.cable->ferruleFibres;
         const bool mated = state_.state(link.id).mated.contains(end);
         const FaceId port{link.id, end, Side::Port};
-        const auto swabs = toolsFor(state_, link.cable->connector, "sleeve");
         if (state_.policy("sleeve") == "step")
             step(mated || state_.state(link.id).sleeves.contains(end),
-                 {StepKind::Sleeve,
-                  link.place(end),
-                  link.id,
-                  port,
-                  end,
-                  "Clean the sleeve",
-                  link.where(port),
-                  {swabs.empty() ? fmt::format("sticks or swabs for {}", link.cable->connector) : swabs.front()->what.id, "alcohol"}});
+                 {StepKind::Sleeve, link.place(end), link.id, port, end, "Clean the sleeve", link.where(port), {swab, "alcohol"}});
         step(mated, {StepKind::Mate,
                      link.place(end),
                      link.id,
