@@ -10,6 +10,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include <iterator>
+#include <nlohmann/json.hpp>
 #include <utility>
 
 #include "app/check_list_dialog.h"

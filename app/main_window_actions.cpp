@@ -7,6 +7,7 @@
 #include <QMenu>
 #include <QMessageBox>
 #include <QPushButton>
+#include <nlohmann/json.hpp>
 
 #include "app/live_desk.h"
 #include "app/loss_view.h"

@@ -41,6 +41,9 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
     cordB_ = choice("cordB", cords);
     accessA_ = choice("accessA", {tr("behind an adapter"), tr("inside a device"), tr("in a hardened port")});
     accessB_ = choice("accessB", {tr("behind an adapter"), tr("inside a device"), tr("in a hardened port")});
+    const QStringList pins{tr("not said"), tr("on the cord's ferrule"), tr("on the port's ferrule")};
+    pinsA_ = choice("pinsA", pins);
+    pinsB_ = choice("pinsB", pins);
     fibres_->setObjectName(QStringLiteral("fibres"));
     fibres_->setRange(1, 864);
     fibres_->setValue(12);
@@ -60,6 +63,14 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
         if (family && !family->holds(ferrule_->value()))
             ferrule_->setValue(family->holds(12) ? 12 : family->fibres.empty() ? 1 : family->fibres.front());
     });
+    const auto pinsWhereShared = [this](int fibres) {
+        for (auto* box : {pinsA_, pinsB_}) {
+            box->setEnabled(fibres > 1);
+            if (fibres == 1) box->setCurrentIndex(0);
+        }
+    };
+    connect(ferrule_, &QSpinBox::valueChanged, this, pinsWhereShared);
+    pinsWhereShared(ferrule_->value());
     trouble_->setObjectName(QStringLiteral("planTrouble"));
     trouble_->setWordWrap(true);
     trouble_->setMinimumHeight(em(2.6));
@@ -74,20 +85,26 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
         if (right) grid->addWidget(right, row, 2);
         ++row;
     };
-    line(tr("Cable"), id_, nullptr);
+    const auto pair = [this](QWidget* left, QWidget* right) {
+        auto* both = new QWidget(this);
+        auto* box = new QHBoxLayout(both);
+        box->setContentsMargins(0, 0, 0, 0);
+        box->addWidget(left, 2);
+        box->addWidget(right, 3);
+        return both;
+    };
+    line(tr("Cable, length"), id_, length_);
     grid->addWidget(new QLabel(tr("End A"), this), row, 1);
     grid->addWidget(new QLabel(tr("End B"), this), row++, 2);
     line(tr("Place"), placeA_, placeB_);
-    line(tr("Rack"), rackA_, rackB_);
-    line(tr("Panel"), panelA_, panelB_);
+    line(tr("Rack, panel"), pair(rackA_, panelA_), pair(rackB_, panelB_));
     line(tr("Ports"), portsA_, portsB_);
     line(tr("Behind the panel"), accessA_, accessB_);
     line(tr("Cords that come there"), cordA_, cordB_);
     line(tr("Fibres, in one ferrule"), fibres_, ferrule_);
-    line(tr("Fibres in one tube"), tube_, nullptr);
+    line(tr("Guide pins"), pinsA_, pinsB_);
+    line(tr("In one tube, faces judged as"), tube_, criteria_);
     line(tr("Fibre, connector"), fibre_, connector_);
-    line(tr("End faces judged as"), criteria_, nullptr);
-    line(tr("Length"), length_, nullptr);
     line(tr("Splices, from A"), splices_, nullptr);
     grid->addWidget(trouble_, row, 0, 1, 3);
     auto* buttons = new QDialogButtonBox(this);
@@ -138,7 +155,8 @@ void PlanDialog::begin(const CablePlan& like)
     rackB_->setText(text(like.endB.rack));
     fibres_->setValue(like.fibres);
     length_->setText(QStringLiteral("%1 m").arg(like.length.value()));
-    for (const auto& [end, ports, cord, access] : {std::tuple(End::A, portsA_, cordA_, accessA_), std::tuple(End::B, portsB_, cordB_, accessB_)}) {
+    for (const auto& [end, ports, cord, access, pins] :
+         {std::tuple(End::A, portsA_, cordA_, accessA_, pinsA_), std::tuple(End::B, portsB_, cordB_, accessB_, pinsB_)}) {
         int next = 1;
         for (const auto& c : planned_)
             for (const End other : {End::A, End::B})
@@ -147,6 +165,7 @@ void PlanDialog::begin(const CablePlan& like)
         ports->setText(QStringLiteral("%1-%2").arg(next).arg(next + like.ports() - 1));
         if (!like.at(end).cordCriteria.empty()) cord->setCurrentText(text(like.at(end).cordCriteria));
         access->setCurrentIndex(static_cast<int>(like.at(end).access));
+        if (const auto side = like.at(end).pins) pins->setCurrentIndex(*side == Side::Cord ? 1 : 2);
     }
 }
 
@@ -168,7 +187,9 @@ Result<CablePlan> PlanDialog::typed() const
     c.endA.rack = rackA_->text().trimmed().toStdString();
     c.endB.rack = rackB_->text().trimmed().toStdString();
     c.length = parseLength(length_->text().toStdString()).value_or(Metre(0));
-    for (const auto& [end, ports, cord, access] : {std::tuple(&c.endA, portsA_, cordA_, accessA_), std::tuple(&c.endB, portsB_, cordB_, accessB_)}) {
+    for (const auto& [end, ports, cord, access, pins] :
+         {std::tuple(&c.endA, portsA_, cordA_, accessA_, pinsA_), std::tuple(&c.endB, portsB_, cordB_, accessB_, pinsB_)}) {
+        if (pins->currentIndex() > 0) end->pins = pins->currentIndex() == 1 ? Side::Cord : Side::Port;
         if (cord->currentIndex() > 0) end->cordCriteria = cord->currentText().toStdString();
         end->access = static_cast<Access>(access->currentIndex());
         if (ports->text().trimmed().isEmpty()) continue;

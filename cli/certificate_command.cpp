@@ -1,5 +1,6 @@
 #include <QGuiApplication>
 #include <memory>
+#include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
 #include "files/files.h"

@@ -1,4 +1,5 @@
 #include <memory>
+#include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
 #include "files/files.h"

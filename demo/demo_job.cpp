@@ -49,6 +49,7 @@ CablePlan varrowTrunk()
     c.criteria = "mm-multi";
     c.fibres = c.ferruleFibres = 12;
     c.length = Metre(86);
+    c.endA.pins = c.endB.pins = Side::Cord;
     return c;
 }
 

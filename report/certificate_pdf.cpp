@@ -3,6 +3,7 @@
 #include <QImage>
 #include <QPainter>
 #include <QPdfWriter>
+#include <nlohmann/json.hpp>
 
 #include "otdr/sor_reader.h"
 #include "record/certificate.h"

@@ -1,7 +1,7 @@
 #pragma once
 #include <QString>
 #include <functional>
-#include <nlohmann/json.hpp>
+#include <nlohmann/json_fwd.hpp>
 #include <string>
 
 #include "result/result.h"

@@ -2,6 +2,7 @@
 
 #include <QFileInfo>
 #include <QImageReader>
+#include <nlohmann/json.hpp>
 
 #include "record/certificate.h"
 #include "report/pdf_page.h"

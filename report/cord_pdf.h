@@ -1,6 +1,6 @@
 #pragma once
 #include <QString>
-#include <nlohmann/json.hpp>
+#include <nlohmann/json_fwd.hpp>
 
 #include "result/result.h"
 

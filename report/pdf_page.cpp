@@ -6,6 +6,7 @@
 #include <QFile>
 #include <QFontDatabase>
 #include <QPageSize>
+#include <nlohmann/json.hpp>
 
 #include "files/files.h"
 

@@ -3,7 +3,7 @@
 #include <QPainter>
 #include <QPdfWriter>
 #include <functional>
-#include <nlohmann/json.hpp>
+#include <nlohmann/json_fwd.hpp>
 
 #include "result/result.h"
 

@@ -1,6 +1,7 @@
 #include "report/trace_curve.h"
 
 #include <algorithm>
+#include <nlohmann/json.hpp>
 
 #include "otdr/thin.h"
 

@@ -1,6 +1,6 @@
 #pragma once
 #include <QRectF>
-#include <nlohmann/json.hpp>
+#include <nlohmann/json_fwd.hpp>
 
 #include "otdr/trace.h"
 #include "report/pdf_page.h"

@@ -12,6 +12,7 @@
 #include <QUuid>
 #include <QVariant>
 #include <deque>
+#include <nlohmann/json.hpp>
 #include <optional>
 
 #include "files/files.h"

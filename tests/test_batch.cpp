@@ -2,6 +2,7 @@
 #include <QSignalSpy>
 #include <QTemporaryDir>
 #include <QtTest>
+#include <nlohmann/json.hpp>
 
 #include "batch/batch_judge.h"
 #include "batch/cord_certificate.h"

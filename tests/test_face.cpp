@@ -1,4 +1,5 @@
 #include <QtTest>
+#include <nlohmann/json.hpp>
 
 #include "face/face_json.h"
 #include "files/files.h"

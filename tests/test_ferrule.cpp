@@ -1,4 +1,5 @@
 #include <QtTest>
+#include <nlohmann/json.hpp>
 
 #include "demo/demo_picture.h"
 #include "record/ferrule.h"
@@ -13,7 +14,7 @@ namespace {
 const FaceId third{"VP-11/3", End::A, Side::Cord};
 
 /// A journal with a trunk of twelve fibres in one ferrule.
-Journal trunkJournal(bool stopAtFirstBad = false)
+Journal trunkJournal(bool stopAtFirstBad = false, std::optional<Side> pins = {})
 {
     Journal j;
     JobSet job;
@@ -26,6 +27,7 @@ Journal trunkJournal(bool stopAtFirstBad = false)
     trunk.criteria = "mm-multi";
     trunk.ferruleFibres = 12;
     trunk.splices.clear();
+    trunk.endA.pins = pins;
     j.add(CablePlanned{trunk});
     return j;
 }
@@ -166,19 +168,35 @@ private slots:
     {
         QTest::addColumn<int>("cord");
         QTest::addColumn<int>("port");
+        QTest::addColumn<QString>("planned");
         QTest::addColumn<QString>("says");
         using face::Guide;
-        QTest::newRow("pins and holes") << int(Guide::Pin) << int(Guide::Hole) << "";
-        QTest::newRow("two with pins") << int(Guide::Pin) << int(Guide::Pin) << "break";
-        QTest::newRow("two without") << int(Guide::Hole) << int(Guide::Hole) << "nothing aligns";
-        QTest::newRow("not seen") << int(Guide::NotSeen) << int(Guide::Pin) << "";
+        QTest::newRow("pins and holes") << int(Guide::Pin) << int(Guide::Hole) << ""
+                                        << "";
+        QTest::newRow("two with pins") << int(Guide::Pin) << int(Guide::Pin) << ""
+                                       << "both ferrules have guide pins";
+        QTest::newRow("two without") << int(Guide::Hole) << int(Guide::Hole) << ""
+                                     << "nothing aligns";
+        QTest::newRow("not seen") << int(Guide::NotSeen) << int(Guide::Pin) << ""
+                                  << "";
+        QTest::newRow("as planned") << int(Guide::NotSeen) << int(Guide::Pin) << "port"
+                                    << "";
+        QTest::newRow("cord with pins where the port has them") << int(Guide::Pin) << int(Guide::NotSeen) << "port"
+                                                                << "by the plan so has the port's";
+        QTest::newRow("cord without pins, planned with") << int(Guide::NotSeen) << int(Guide::Hole) << "port"
+                                                         << "nothing would align";
+        QTest::newRow("the pictures fit, the plan is wrong") << int(Guide::Pin) << int(Guide::Hole) << "port"
+                                                             << "";
+        QTest::newRow("neither seen") << int(Guide::NotSeen) << int(Guide::NotSeen) << "cord"
+                                      << "";
     }
     void pinsMustMeetHoles()
     {
         QFETCH(int, cord);
         QFETCH(int, port);
+        QFETCH(QString, planned);
         QFETCH(QString, says);
-        Journal j = trunkJournal();
+        Journal j = trunkJournal(false, sideNamed(planned.toStdString()));
         for (const Side side : {Side::Cord, Side::Port})
             for (int n = 1; n <= 12; ++n) {
                 FaceSeen seen{fibre(n, side), "sha", "p.png", pictureOf(1).front()};

@@ -1,4 +1,5 @@
 #include <QtTest>
+#include <nlohmann/json.hpp>
 
 #include "record/contact_picture.h"
 #include "record/journal_view.h"
@@ -30,7 +31,7 @@ Journal fullDay()
         .add(FindingOverruled{cordA, 3, 0, FindingOverruled::As::Missed, "seen by eye", {}, Micrometre(2)})
         .add(ProfileKept{"House rule", "{}"})
         .add(ScopeCalibrated{"scope 2", Scale(0.412)})
-        .add(UnknownFact{"reel_accepted", nlohmann::json::object()})
+        .add(UnknownFact{"reel_accepted", "{}"})
         .add(Corrected{5, "wrong face"});
     return j;
 }

@@ -133,6 +133,8 @@ private slots:
                                         << "port 3 is taken by cable VP-04";
         QTest::newRow("same panel, next ports") << "next ports"
                                                 << "";
+        QTest::newRow("pins without a row of fibres") << "pins"
+                                                      << "ferrules of one fibre have none";
         QTest::newRow("a range inside another") << "inside"
                                                 << "port 2 is taken by cable VP-04";
     }
@@ -147,6 +149,7 @@ private slots:
         if (change == "om4 cord") all[0].endA.cordFibre = "OM4";
         if (change == "family") all[0].connector = "XY";
         if (change == "ferrule") all[0].ferruleFibres = 2;
+        if (change == "pins") all[0].endA.pins = Side::Cord;
         if (change == "class") all[0].fibre = "OM3";
         if (change == "port" || change == "next ports") {
             CablePlan second = cable("VP-05");

@@ -1,4 +1,5 @@
 #include <QtTest>
+#include <nlohmann/json.hpp>
 
 #include "files/files.h"
 #include "otdr/bidirectional.h"

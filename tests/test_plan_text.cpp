@@ -164,6 +164,15 @@ private slots:
         QCOMPARE(lines->front().cable->criteria, std::string("mm-multi"));
         QCOMPARE(linksOf(*lines->front().cable)[23].where({"T/24", End::A, Side::Port}), std::string("a port 4 fibre 24"));
     }
+    void pinsHaveColumns()
+    {
+        const auto lines =
+            readPlanCsv("cable,place a,place b,length,fibres,in one ferrule,pins a,pins b\nT,a,b,86,24,12,port,\nU,a,b,86,24,12,both,\n");
+        QVERIFY(lines && lines->front().cable);
+        QCOMPARE(lines->front().cable->endA.pins, std::optional(Side::Port));
+        QVERIFY(!lines->front().cable->endB.pins);
+        QVERIFY(QString::fromStdString(lines->at(1).trouble).contains("pins a"));
+    }
     void racksAndTubesHaveColumns()
     {
         const auto lines = readPlanCsv("cable,place a,place b,length,fibres,rack a,rack b,in one tube\nT,a,b,86,24,R1,,8\nU,a,b,86,24,,,0\n");

@@ -1,4 +1,5 @@
 #include <QtTest>
+#include <nlohmann/json.hpp>
 
 #include "record/job_policy.h"
 #include "record/round.h"

@@ -3,6 +3,7 @@
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QtTest>
+#include <nlohmann/json.hpp>
 
 #include "record/certificate.h"
 #include "report/certificate_pdf.h"

@@ -1,4 +1,5 @@
 #include <QtTest>
+#include <nlohmann/json.hpp>
 
 #include "record/certificate.h"
 #include "record/plan_match.h"

@@ -3,6 +3,7 @@
 #include <QPushButton>
 #include <QSignalSpy>
 #include <QTableWidget>
+#include <nlohmann/json.hpp>
 
 #include "demo/demo_job.h"
 #include "files/files.h"

@@ -1,6 +1,7 @@
 #include "batch/cord_certificate.h"
 
 #include <map>
+#include <nlohmann/json.hpp>
 
 namespace clendo {
 

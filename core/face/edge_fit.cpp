@@ -14,6 +14,7 @@ constexpr int rays = 360;
 constexpr int fewRays = 120;         // are enough to come near
 constexpr double smallRadius = 115;  // px: below it half the rays still lie no farther apart than those of a large fibre
 constexpr double radialStep = 0.25;  // px
+constexpr double darkerLine = 0.97;  // than the glass, where it shows
 constexpr double cropReach = 1.35;   // radii: the rays and what the circle may still move
 
 struct Direction {
@@ -228,7 +229,10 @@ std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coars
             best = p;
         }
     }
-    const bool believable = std::abs(best[0] - out.circle.radius) < 0.03 * out.circle.radius;
+    const double apart = best[0] - out.circle.radius, outside = apart + std::exp(best[1]), tolerance = 0.03 * out.circle.radius;
+    // the rays stop at the outside of a line that is hardly darker than the glass
+    const bool insideOfLine = apart < 0 && apart > -2 * tolerance && std::abs(outside) < tolerance && best[4] < darkerLine * out.insideLevel;
+    const bool believable = std::abs(apart) < tolerance || insideOfLine;
     if (believable) out.circle.radius = best[0];
     out.blur = std::exp(best[2]);
     out.ring = std::exp(best[1]);

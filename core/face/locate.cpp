@@ -14,9 +14,15 @@ constexpr double largestRadius = 62.5 / 0.18;
 constexpr int radiiLookedInto = 8;
 constexpr std::size_t lookedCloser = 5;  // of every second radius
 constexpr double radiusStep = 1.025;
-constexpr double workingPixels = 100000;  // of a wide picture of many fibres
-constexpr double farthestOutside = 30;    // px of the reduced picture by which the middle of a fibre may lie beyond the frame
-constexpr double workingShortSide = 240;  // px: enough for a vote, small enough to be quick
+constexpr double workingPixels = 100000;                // of a wide picture of many fibres
+constexpr double farthestOutside = 30;                  // px of the reduced picture by which the middle of a fibre may lie beyond the frame
+constexpr double leastOuter = 1.75, mostOuter = 5;      // radius of the cladding over that of what it is taken for
+constexpr double middleOff = 0.15;                      // share of the inner radius
+constexpr double aroundACore = 0.35, aroundDirt = 0.6;  // of the inner one's support
+constexpr double claddingOverPitch = 62.5 / 250, leastOfPitch = 0.7;
+constexpr double leastOfRow = 0.45;                    // of the strongest one's support
+constexpr double unevenPitch = 0.05, leastEven = 0.7;  // of the pitch; of the steps in the row
+constexpr double workingShortSide = 240;               // px: enough for a vote, small enough to be quick
 
 struct Edges {
     std::vector<cv::Point2f> at, direction;
@@ -89,22 +95,90 @@ std::vector<cv::Point> summits(const cv::Mat1f& sum, double apart, int most)
     return out;
 }
 
+/// Votes that a whole circle of edges two pixels wide, spread by the blur, would reach.
+double wholeCircle(double radius)
+{
+    const double spread = spreadOf(radius);
+    return 2 * 2 * std::numbers::pi * radius / (2 * std::numbers::pi * spread * spread) * 0.5 * double(bin * bin);
+}
+
 std::vector<Circle> peaks(const cv::Mat1f& sum, double radius, int margin, int most)
 {
     std::vector<Circle> out;
-    const double spread = spreadOf(radius);
-    // a whole circle of edges two pixels wide, spread by the blur, would reach this
-    const double whole = 2 * 2 * std::numbers::pi * radius / (2 * std::numbers::pi * spread * spread) * 0.5 * double(bin * bin);
+    const double whole = wholeCircle(radius);
     for (const auto& at : summits(sum, 1.5 * radius / double(bin), most))
         out.push_back({at.x * double(bin) - margin, at.y * double(bin) - margin, radius, double(sum(at)) / whole});
     return out;
 }
+
+/// The circles of one radius.
+struct Candidate {
+    double radius = 0;
+    cv::Mat1f votes;
+    std::vector<Circle> circles;
+};
 
 double supportOf(const std::vector<Circle>& circles)
 {
     double sum = 0;
     for (const auto& c : circles) sum += c.support;
     return sum;
+}
+
+/// Support for circles of the candidate's radius right at the places of others.
+double supportAt(const Candidate& candidate, const std::vector<Circle>& places, int margin)
+{
+    double sum = 0;
+    for (const auto& c : places) {
+        const int reach = 1 + static_cast<int>(middleOff * c.radius / double(bin));
+        const cv::Point at(static_cast<int>((c.x + margin) / double(bin)), static_cast<int>((c.y + margin) / double(bin)));
+        const cv::Rect near =
+            cv::Rect(at.x - reach, at.y - reach, 2 * reach + 1, 2 * reach + 1) & cv::Rect(0, 0, candidate.votes.cols, candidate.votes.rows);
+        double most = 0;
+        if (!near.empty()) cv::minMaxLoc(candidate.votes(near), nullptr, &most);
+        sum += most / wholeCircle(candidate.radius);
+    }
+    return sum;
+}
+
+/// A multimode core is a circle too, at a third to half of the cladding's radius and the same place, and so is a droplet on the glass: the outer one
+/// is the cladding. Nothing where `found` has none around it.
+const Candidate* claddingAround(const std::vector<Circle>& found, const std::vector<Candidate>& byRadius, int margin)
+{
+    const Candidate* outer = nullptr;
+    double best = 0;
+    for (const auto& candidate : byRadius) {
+        if (found.empty() || candidate.circles.empty()) continue;
+        const double ratio = candidate.radius / found[0].radius, all = supportOf(found);
+        if (ratio < leastOuter || ratio > mostOuter) continue;
+        double support = supportAt(candidate, found, margin) / all;
+        if (support < aroundACore) {
+            const Circle& c = candidate.circles[0];
+            const bool encloses = found.size() == 1 && std::hypot(c.x - found[0].x, c.y - found[0].y) + found[0].radius < 1.15 * c.radius;
+            support = encloses && c.support > aroundDirt * all ? c.support / all : 0;
+        }
+        if (support > best) {
+            best = support;
+            outer = &candidate;
+        }
+    }
+    return outer;
+}
+
+/// The cladding's radius of fibres in a row, 250 um apart (IEC 61754-7), where it is clearly not the one found: cores show better than the cladding.
+std::optional<double> radiusByPitch(std::vector<Circle> row)
+{
+    const auto strongest = std::max_element(row.begin(), row.end(), [](const Circle& a, const Circle& b) { return a.support < b.support; });
+    if (strongest != row.end()) std::erase_if(row, [least = leastOfRow * strongest->support](const Circle& c) { return c.support < least; });
+    if (row.size() < 4) return std::nullopt;
+    std::sort(row.begin(), row.end(), [](const Circle& a, const Circle& b) { return a.x < b.x; });
+    std::vector<double> steps;
+    for (std::size_t i = 1; i < row.size(); ++i) steps.push_back(std::hypot(row[i].x - row[i - 1].x, row[i].y - row[i - 1].y));
+    std::sort(steps.begin(), steps.end());
+    const double pitch = steps[steps.size() / 2], radius = claddingOverPitch * pitch;
+    const auto even = std::count_if(steps.begin(), steps.end(), [&](double s) { return std::abs(s - pitch) < unevenPitch * pitch; });
+    if (double(even) < leastEven * double(steps.size()) || row[0].radius > leastOfPitch * radius) return std::nullopt;
+    return radius;
 }
 
 }  // namespace
@@ -123,11 +197,6 @@ std::vector<Circle> locate(const cv::Mat1b& picture, std::optional<double> radiu
     const int margin = static_cast<int>(std::min(high, farthestOutside));
     const cv::Size canvas((reduced.cols + 2 * margin) / int(bin) + 1, (reduced.rows + 2 * margin) / int(bin) + 1);
 
-    struct Candidate {
-        double radius = 0;
-        cv::Mat1f votes;
-        std::vector<Circle> circles;
-    };
     const int radii = high >= low ? 1 + static_cast<int>(std::log(high * 1.0001 / low) / std::log(radiusStep)) : 0;
     if (radii == 0) return {};
     std::vector<Candidate> byRadius(static_cast<std::size_t>(radii));
@@ -161,15 +230,10 @@ std::vector<Circle> locate(const cv::Mat1b& picture, std::optional<double> radiu
     }
     const auto strongest = std::max_element(byRadius.begin(), byRadius.end(), [&](const auto& x, const auto& y) { return support(x) < support(y); });
     std::vector<Circle> best = strongest->circles;
-    // A multimode core is a circle too, at about half the cladding's radius and the same place: the outer one is the cladding.
-    for (const auto& candidate : byRadius) {
-        const auto& other = candidate.circles;
-        if (other.empty() || best.empty()) continue;
-        const double ratio = other[0].radius / best[0].radius;
-        const double apart = std::hypot(other[0].x - best[0].x, other[0].y - best[0].y);
-        if (ratio > 1.75 && ratio < 2.8 && apart < 0.15 * best[0].radius && other[0].support > 0.35 * best[0].support)
-            best = most > 1 ? peaks(candidate.votes, candidate.radius, margin, most) : other;
-    }
+    if (const auto outer = claddingAround(best, byRadius, margin))
+        best = most > 1 ? peaks(outer->votes, outer->radius, margin, most) : outer->circles;
+    if (const auto byPitch = radiusByPitch(best))
+        for (auto& c : best) c.radius = *byPitch;
     for (auto& c : best) c = {(c.x + 0.5) * reduction - 0.5, (c.y + 0.5) * reduction - 0.5, c.radius * reduction, c.support};
     return best;
 }

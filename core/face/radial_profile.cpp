@@ -60,6 +60,7 @@ RadialProfile::RadialProfile(const cv::Mat1f& even, const Frame& frame)
             if (from > 0) --from;
             if (to < bins) ++to;
         }
+        if (i == 0) shared_ = to;
         pool.assign(sorted.begin() + static_cast<std::ptrdiff_t>(start[from]), sorted.begin() + static_cast<std::ptrdiff_t>(start[to]));
         if (pool.size() > 2 * plenty) {
             const std::size_t step = pool.size() / plenty;
@@ -121,6 +122,16 @@ void RadialProfile::divide(const cv::Mat1f& even, double misplaced, cv::Mat1f& c
             judged(y, x) = 255;
         }
     }
+}
+
+void RadialProfile::raiseMiddle()
+{
+    const std::size_t beyond = shared_ + 1;
+    if (frame_.inner > 0 || shared_ < 2 || beyond >= levels_.size() || levels_[0] <= levels_[beyond]) return;
+    const auto square = [](double bin) { return (bin + 0.5) * (bin + 0.5); };
+    const double disc = double(shared_ * shared_) / 2;  // half of a disc lies within this square of its radius: there its median stands
+    const double slope = (levels_[0] - levels_[beyond]) / (disc - square(double(beyond))), top = levels_[0] - slope * disc;
+    for (std::size_t i = 0; i < shared_; ++i) levels_[i] = std::max(levels_[i], top + slope * square(double(i)));
 }
 
 void RadialProfile::keepAbove(const std::function<double(double)>& least, double upTo)

@@ -23,6 +23,9 @@ public:
     /// Divides the picture by its profile: `contrast` is the change against it, `doubt` what a background misplaced by `misplaced` pixels would make
     /// of it, `judged` 255 where either is known.
     void divide(const cv::Mat1f& even, double misplaced, cv::Mat1f& contrast, cv::Mat1f& doubt, cv::Mat1b& judged) const;
+    /// Rings near the middle have too few pixels and share them, which cuts the peak off a lit core: where the profile rises to the middle, it goes
+    /// on as it rises outside them (in the square of the distance).
+    void raiseMiddle();
     [[nodiscard]] double level(double distance) const;
     [[nodiscard]] double slope(double distance) const;
 
@@ -46,6 +49,7 @@ private:
 
     Frame frame_;
     float shifted2_;              ///< square of the distance from which nothing is shifted
+    std::size_t shared_ = 0;      ///< bins from the middle that were pooled into one
     std::vector<double> levels_;  ///< at the middles of bins of half a pixel, from inner
 };
 

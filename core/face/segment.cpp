@@ -110,7 +110,7 @@ void segmentGlass(const Flattened& f, const SegmentOptions& o, std::vector<Piece
         double threshold, smoothing;
     };
     const auto mapOf = [&](cv::Mat1f map, double smoothing) {
-        const double threshold = std::max(leastGlass, noiseFactor * noiseOf(map, f.judged));
+        const double threshold = std::max(leastGlass, noiseFactor * std::max(f.lost, noiseOf(map, f.judged)));
         return Map{std::move(map), threshold, smoothing};
     };
     const double little = std::max(0.5, 0.5 * o.blur), much = ppu + o.blur;

@@ -104,16 +104,32 @@ std::optional<Straight> strongest(const std::vector<cv::Point2f>& points, double
     return s;
 }
 
-/// Two strokes cross where each goes on beyond the other; a bent thing ends where the next part begins.
-bool crosses(const Straight& a, const Straight& b, double ppu)
+/// Whether both sides of a stroke are seen at this distance from where it crosses another.
+bool hasArm(const std::vector<cv::Point2f>& outline, cv::Point2f from, cv::Point2f along, double distance, double reach, double ppu)
 {
-    if (angleBetween(a.along, b.along) < leastCrossing) return false;
-    const double denominator = cross(a.along, b.along);
-    const cv::Point2f between = b.middle - a.middle;
-    const double t = std::abs(cross(between, b.along) / denominator), u = std::abs(cross(between, a.along) / denominator);
-    const double beyond = 1.5 * ppu;
-    const bool inA = t < a.length / 2 - beyond, inB = u < b.length / 2 - beyond;
-    return (inA || inB) && t < a.length / 2 + 2 * beyond && u < b.length / 2 + 2 * beyond;
+    bool left = false, right = false;
+    for (const auto& p : outline) {
+        const double across = cross(along, p - from);
+        if (std::abs(double((p - from).dot(along)) - distance) > ppu || std::abs(across) > reach) continue;
+        (across > 0 ? left : right) = true;
+    }
+    return left && right;
+}
+
+/// Two strokes cross where at least three arms leave that place; a bent thing has two. Asked where the arms are clear of each other.
+bool crosses(const std::vector<cv::Point2f>& outline, const Straight& a, const Straight& b, double ppu)
+{
+    const double angle = angleBetween(a.along, b.along);
+    if (angle < leastCrossing) return false;
+    const cv::Point2f at = a.middle + a.along * static_cast<float>(cross(b.middle - a.middle, b.along) / cross(a.along, b.along));
+    const double reachA = reachOf(a.width, ppu), reachB = reachOf(b.width, ppu);
+    const double clear = (reachA + reachB) / std::sin(angle * std::numbers::pi / 180) + ppu;
+    int arms = 0;
+    for (const float sign : {-1.0F, 1.0F}) {
+        arms += hasArm(outline, at, sign * a.along, clear, reachA, ppu) ? 1 : 0;
+        arms += hasArm(outline, at, sign * b.along, clear, reachB, ppu) ? 1 : 0;
+    }
+    return arms >= 3;
 }
 
 Piece pieceOf(const Piece& whole, const Straight& s)
@@ -201,7 +217,7 @@ std::vector<Piece> splitStrokes(Piece piece, double ppu)
         if (!next) break;
         if (next->length < crossingLengthUm * ppu) return {std::move(piece)};
         for (const auto& other : found)
-            if (!crosses(*next, other, ppu)) return {std::move(piece)};
+            if (!crosses(piece.outline, *next, other, ppu)) return {std::move(piece)};
         const double reach = reachOf(width, ppu);
         std::erase_if(left, [&](const cv::Point2f& p) {
             return std::abs(cross(next->along, p - next->middle)) <= reach &&

@@ -17,7 +17,15 @@ constexpr Metre longestCable{200000};
 
 std::string_view name(End end) { return end == End::A ? "A" : "B"; }
 
-std::string FaceId::text() const { return fmt::format("{}/{}/{}", link, name(end), side == Side::Cord ? "cord" : "port"); }
+std::string_view name(Side side) { return side == Side::Cord ? "cord" : "port"; }
+std::optional<Side> sideNamed(std::string_view name)
+{
+    for (const Side side : {Side::Cord, Side::Port})
+        if (name == clendo::name(side)) return side;
+    return std::nullopt;
+}
+
+std::string FaceId::text() const { return fmt::format("{}/{}/{}", link, name(end), name(side)); }
 
 std::optional<FaceId> FaceId::parse(std::string_view text)
 {
@@ -26,8 +34,9 @@ std::optional<FaceId> FaceId::parse(std::string_view text)
     const auto before = text.rfind('/', last - 1);
     if (before == std::string_view::npos || before == 0) return std::nullopt;
     const auto end = text.substr(before + 1, last - before - 1), side = text.substr(last + 1);
-    if ((end != "A" && end != "B") || (side != "cord" && side != "port")) return std::nullopt;
-    return FaceId{std::string(text.substr(0, before)), end == "A" ? End::A : End::B, side == "cord" ? Side::Cord : Side::Port};
+    const auto which = sideNamed(side);
+    if ((end != "A" && end != "B") || !which) return std::nullopt;
+    return FaceId{std::string(text.substr(0, before)), end == "A" ? End::A : End::B, *which};
 }
 
 std::vector<FaceId> Link::faces() const
@@ -35,10 +44,11 @@ std::vector<FaceId> Link::faces() const
     return {{id, End::A, Side::Cord}, {id, End::A, Side::Port}, {id, End::B, Side::Port}, {id, End::B, Side::Cord}};
 }
 
+std::string CablePlan::rackAndPanel(End end) const { return at(end).rack.empty() ? panel(end) : fmt::format("{}, {}", at(end).rack, panel(end)); }
+
 std::string Link::where(const FaceId& face) const
 {
-    const std::string& rack = cable->at(face.end).rack;
-    const std::string panel = rack.empty() ? cable->panel(face.end) : fmt::format("{}, {}", rack, cable->panel(face.end));
+    const std::string panel = cable->rackAndPanel(face.end);
     const int shared = cable->ferruleFibres, number = cable->at(face.end).firstPort + (fibre - 1) / shared;
     const std::string port = shared > 1 ? fmt::format("{} port {} fibre {}", panel, number, fibre) : fmt::format("{} port {}", panel, number);
     return face.side == Side::Port ? port : "cord at " + port;

@@ -12,7 +12,9 @@
 namespace clendo {
 
 enum class End { A, B };
-enum class Side { Cord, Port };  ///< the cord's end, and the face behind the panel's adapter
+enum class Side { Cord, Port };    ///< the cord's end, and the face behind the panel's adapter
+std::string_view name(Side side);  ///< "cord", "port"
+std::optional<Side> sideNamed(std::string_view name);
 
 /// One end face of a link: "VP-04/7/A/port".
 struct FaceId {
@@ -48,7 +50,8 @@ struct CableEnd {
     std::string cordCriteria;  ///< class of the cord that comes there; empty: that of the cable
     std::string cordFibre;     ///< kind of fibre in that cord; empty: that of the cable
     Access access = Access::Adapter;
-    std::string rack{};  ///< in which the panel sits: "R2"; empty: not said, or there is none
+    std::string rack{};          ///< in which the panel sits: "R2"; empty: not said, or there is none
+    std::optional<Side> pins{};  ///< which of the two ferrules has the guide pins; nothing: not said, or ferrules of one fibre
 };
 
 /// A cable as it is planned: its fibres become links of the same build.
@@ -69,6 +72,8 @@ struct CablePlan {
     [[nodiscard]] const CableEnd& at(End end) const { return end == End::A ? endA : endB; }
     [[nodiscard]] const std::string& place(End end) const { return end == End::A ? placeA : placeB; }
     [[nodiscard]] const std::string& panel(End end) const { return end == End::A ? panelA : panelB; }
+    /// For people: "R2, TH-R2"; without a rack "TH-R2".
+    [[nodiscard]] std::string rackAndPanel(End end) const;
     /// How many ports it takes at each end: ferrules, where they hold several fibres.
     [[nodiscard]] int ports() const { return fibres / std::max(1, ferruleFibres); }
 };

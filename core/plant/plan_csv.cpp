@@ -128,9 +128,9 @@ std::string columnKey(std::string_view head)
     return key;
 }
 
-constexpr std::array<std::string_view, 21> columns{"cable",  "place a", "panel a",   "ports a",        "place b",   "panel b", "ports b",
-                                                   "fibres", "fibre",   "connector", "in one ferrule", "end faces", "length",  "splices",
-                                                   "cord a", "cord b",  "access a",  "access b",       "rack a",    "rack b",  "in one tube"};
+constexpr std::array<std::string_view, 23> columns{
+    "cable",  "place a", "panel a", "ports a", "place b",  "panel b",  "ports b", "fibres", "fibre",       "connector", "in one ferrule", "end faces",
+    "length", "splices", "cord a",  "cord b",  "access a", "access b", "rack a",  "rack b", "in one tube", "pins a",    "pins b"};
 
 class LineReading {
 public:
@@ -163,6 +163,8 @@ public:
         c.endB.access = access("access b");
         c.endA.rack = text("rack a", "");
         c.endB.rack = text("rack b", "");
+        c.endA.pins = pins("pins a");
+        c.endB.pins = pins("pins b");
         if (trouble_.empty())
             if (const auto ok = check(c); !ok) trouble_ = ok.error().message;
         return trouble_.empty() ? PlanLine{line, std::move(c), {}} : PlanLine{line, {}, trouble_};
@@ -205,6 +207,13 @@ private:
         const auto found = accessNamed(text(column, "adapter"));
         if (!found) complain(column, "must be adapter, device or hardened");
         return found.value_or(Access::Adapter);
+    }
+    std::optional<Side> pins(std::string_view column)
+    {
+        const std::string value = text(column, "");
+        const auto side = sideNamed(value);
+        if (!side && !value.empty()) complain(column, "must be cord, port or empty");
+        return side;
     }
     void ports(CablePlan& c)
     {
@@ -281,7 +290,7 @@ std::string planCsvExample()
     for (const auto& c : columns) out += fmt::format("{}{}", out.empty() ? "" : ",", c);
     return out +
            "\nVP-04,Tide Hall,TH-R2,1-12,Breakwater Hut,BH box,1-12,12,OS2,LC,1,sm-upc,2400 m,1180 manhole 3; 1905 sea "
-           "wall,,,adapter,adapter,R2,,12\n";
+           "wall,,,adapter,adapter,R2,,12,,\n";
 }
 
 }  // namespace clendo

@@ -17,7 +17,7 @@ struct PlanLine {
 
 /// Cables from a table with a head line. Columns by name, in any order, in any case: cable, place a, panel a, ports a ("1-24"), place b, panel b,
 /// ports b, fibres, fibre, connector, in one ferrule, end faces, length, splices, cord a, cord b (class of the cord there), access a, access b,
-/// rack a, rack b, in one tube.
+/// rack a, rack b, in one tube, pins a, pins b (cord or port: which ferrule has them).
 /// Needed: cable, place a, place b, length, and fibres or ports. Takes UTF-8, UTF-16 and Windows-1252; commas, semicolons and tabs; decimal commas;
 /// quoted fields. An Error where it is no such table or is too large; a bad line is told in its PlanLine and the others are read.
 Result<std::vector<PlanLine>> readPlanCsv(std::string_view bytes);

@@ -3,6 +3,8 @@
 #include <fmt/chrono.h>
 #include <fmt/format.h>
 
+#include <nlohmann/json.hpp>
+
 #include "face/face_json.h"
 #include "otdr/trace_json.h"
 #include "power/loss_json.h"

@@ -23,8 +23,10 @@ Overloaded(Cases...) -> Overloaded<Cases...>;
 
 json endToJson(const CableEnd& e)
 {
-    return {
+    json out{
         {"first_port", e.firstPort}, {"cord_criteria", e.cordCriteria}, {"cord_fibre", e.cordFibre}, {"access", name(e.access)}, {"rack", e.rack}};
+    if (e.pins) out["pins"] = name(*e.pins);
+    return out;
 }
 
 json cableToJson(const CablePlan& c)
@@ -179,7 +181,7 @@ json bodyOf(const Fact& fact)
             [](const ScopeCalibrated& f) -> json {
                 return {{"scope", f.scope}, {"um_per_pixel", f.scale.micrometresPerPixel()}};
             },
-            [](const UnknownFact& f) -> json { return f.body; }},
+            [](const UnknownFact& f) -> json { return json::parse(f.body, nullptr, false); }},
         fact);
 }
 

@@ -1,6 +1,6 @@
 #pragma once
 #include <cstdint>
-#include <nlohmann/json.hpp>
+#include <nlohmann/json_fwd.hpp>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -152,7 +152,7 @@ struct ScopeCalibrated {
 /// A kind that this version does not know: kept as it is.
 struct UnknownFact {
     std::string kind;
-    nlohmann::json body;
+    std::string body;  ///< its JSON
 };
 
 using Fact = std::variant<JobSet, CablePlanned, FaceSeen, FaceCleaned, Mated, ReferenceSet, ReferenceVoided, PowerRead, TraceShot, Signed, Corrected,

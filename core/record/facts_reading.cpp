@@ -155,6 +155,10 @@ private:
             end.access = *access;
         else
             e.complain("“access” must be adapter, device or hardened");
+        if (const auto pins = e.textOr("pins", ""); !pins.empty()) {
+            end.pins = sideNamed(pins);
+            if (!end.pins) e.complain("“pins” must be cord or port");
+        }
         if (e.problem()) in_.complain(*e.problem());
         return end;
     }
@@ -221,7 +225,7 @@ Result<Fact> factFrom(std::string_view kind, std::string_view text)
         if (kind == "joined") return in.joined();
         if (kind == "profile_kept") return in.profile();
         if (kind == "scope_calibrated") return in.calibrated();
-        return UnknownFact{std::string(kind), json::parse(text, nullptr, false)};
+        return UnknownFact{std::string(kind), std::string(text)};
     };
     Fact fact = read();
     if (in.problem()) return failure(Error::Code::JobDamaged, fmt::format("An entry of the job ({}) cannot be read: {}.", kind, *in.problem()));

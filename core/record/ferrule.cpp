@@ -98,9 +98,23 @@ std::optional<FaceId> nextGroup(const JobState& state, const FaceId& filed)
 std::optional<std::string> pinMix(const JobState& state, const Link& link, End end)
 {
     const auto cord = guideOf(state, {link.id, end, Side::Cord}), port = guideOf(state, {link.id, end, Side::Port});
-    if (!cord || !port || *cord != *port) return std::nullopt;
-    return *cord == face::Guide::Pin ? "both ferrules have guide pins: forced together they break"
-                                     : "neither ferrule has guide pins: nothing aligns them";
+    const auto planned = [&](Side side) -> std::optional<face::Guide> {
+        const auto pins = link.cable->at(end).pins;
+        if (!pins || link.cable->ferruleFibres == 1) return std::nullopt;
+        return *pins == side ? face::Guide::Pin : face::Guide::Hole;
+    };
+    if (cord && port) {
+        if (*cord != *port) return std::nullopt;
+        return *cord == face::Guide::Pin ? "both ferrules have guide pins: forced together they break"
+                                         : "neither ferrule has guide pins: nothing aligns them";
+    }
+    // one of them was seen: the plan says what the other has
+    const Side seen = cord ? Side::Cord : Side::Port, other = cord ? Side::Port : Side::Cord;
+    const auto shown = cord ? cord : port;
+    if (!shown || shown != planned(other)) return std::nullopt;
+    return fmt::format("the {}'s ferrule has {}, and by the plan so has the {}'s: {}. Take the other kind of cord, or correct the plan", name(seen),
+                       *shown == face::Guide::Pin ? "guide pins" : "no guide pins", name(other),
+                       *shown == face::Guide::Pin ? "forced together they break" : "nothing would align them");
 }
 
 }  // namespace clendo

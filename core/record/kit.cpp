@@ -165,8 +165,9 @@ std::vector<KitTrouble> planTroubles(const std::vector<CablePlan>& cables, const
                                 where));
             if (!e.cordFibre.empty() && isMultimode(e.cordFibre) != isMultimode(c.fibre))
                 say(fmt::format("{}: a cord of {} on a cable of {}: core sizes are mixed.", where, e.cordFibre, c.fibre));
+            if (e.pins && c.ferruleFibres == 1) say(fmt::format("{}: guide pins are planned, and ferrules of one fibre have none.", where));
             const auto clash = taken.claim(c, end);
-            if (clash) say(fmt::format("{}: {} port {} is taken by cable {} already.", where, c.panel(end), clash->first, clash->second));
+            if (clash) say(fmt::format("{}: {} port {} is taken by cable {} already.", where, c.rackAndPanel(end), clash->first, clash->second));
         }
     }
     return out;

@@ -110,15 +110,11 @@ private:
         if (state_.policy("sleeve") == "step")
             step(mated || state_.state(link.id).sleeves.contains(end),
                  {StepKind::Sleeve, link.place(end), link.id, port, end, "Clean the sleeve", link.where(port), {swab, "alcohol"}});
-        step(mated, {StepKind::Mate,
-                     link.place(end),
-                     link.id,
-                     port,
-                     end,
+        std::vector<std::string> cord;
+        if (const auto pins = link.cable->at(end).pins) cord.emplace_back(*pins == Side::Cord ? "cord with guide pins" : "cord without guide pins");
+        step(mated, {StepKind::Mate, link.place(end), link.id, port, end,
                      shared > 1 ? fmt::format("Mate fibres {} to {}", link.fibre, link.fibre + shared - 1) : fmt::format("Mate fibre {}", link.fibre),
-                     link.where(port),
-                     {},
-                     "join it at once, or cap it"});
+                     link.where(port), std::move(cord), "join it at once, or cap it"});
     }
 
     void light(const CablePlan& cable)
