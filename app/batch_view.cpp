@@ -120,6 +120,7 @@ std::shared_ptr<const BatchRules> BatchView::rules()
     }
     face::MeasureOptions options;
     if (criteria->rectangular) options.fibres.reset();
+    options.cores = 1;  // the pictures are judged side by side
     auto made = std::make_shared<BatchRules>();
     made->profile = profile_;
     made->criteria = *criteria;

@@ -1,11 +1,11 @@
 #include "app/calibration_dialog.h"
 
 #include <QDateTime>
-#include <QDialogButtonBox>
 #include <QFormLayout>
 #include <QLineEdit>
 #include <QPushButton>
 
+#include "app/dialog_buttons.h"
 #include "app/theme.h"
 
 namespace clendo {
@@ -46,13 +46,7 @@ CalibrationDialog::CalibrationDialog(const JobState& state, const FaceId& face, 
     form->addRow(tr("Scope and tip"), scope_);
     form->addRow(tr("Shows"), scale_);
     form->addRow(words_);
-    auto* buttons = new QDialogButtonBox(this);
-    auto* ok = buttons->addButton(tr("Keep it (Enter)"), QDialogButtonBox::AcceptRole);
-    ok->setProperty("first", true);
-    ok->setDefault(true);
-    buttons->addButton(tr("Back (Esc)"), QDialogButtonBox::RejectRole);
-    connect(buttons, &QDialogButtonBox::accepted, this, &CalibrationDialog::accept);
-    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    auto* buttons = acceptOrBack(*this, tr("Keep it (Enter)")).row;
     form->addRow(buttons);
     setMinimumWidth(em(32));
     scope_->setFocus();

@@ -1,10 +1,10 @@
 #include "app/check_list_dialog.h"
 
-#include <QDialogButtonBox>
 #include <QLabel>
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/dialog_buttons.h"
 #include "app/theme.h"
 
 namespace clendo {
@@ -21,13 +21,7 @@ CheckListDialog::CheckListDialog(const QString& title, const QStringList& things
         item->setSizeHint({em(20), em(2)});
     }
     list_->setCurrentRow(0);
-    auto* buttons = new QDialogButtonBox(this);
-    auto* ok = buttons->addButton(tr("Go on (Enter)"), QDialogButtonBox::AcceptRole);
-    ok->setProperty("first", true);
-    ok->setDefault(true);
-    buttons->addButton(tr("Back (Esc)"), QDialogButtonBox::RejectRole);
-    connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
-    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    auto* buttons = acceptOrBack(*this, tr("Go on (Enter)")).row;
     auto* layout = new QVBoxLayout(this);
     layout->addWidget(new QLabel(tr("Space ticks what is in order, then comes the next."), this));
     layout->addWidget(list_);

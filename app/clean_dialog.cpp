@@ -1,6 +1,5 @@
 #include "app/clean_dialog.h"
 
-#include <QDialogButtonBox>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
@@ -8,6 +7,7 @@
 #include <QVBoxLayout>
 #include <array>
 
+#include "app/dialog_buttons.h"
 #include "app/theme.h"
 
 namespace clendo {
@@ -43,11 +43,7 @@ CleanDialog::CleanDialog(const CleaningAdvice& advice, const QStringList& tools,
     if (!tools.isEmpty()) row->addWidget(new QLabel(tr("with (W)"), this));
     row->addWidget(tools_);
     row->addStretch();
-    auto* buttons = new QDialogButtonBox(this);
-    buttons->addButton(tr("File it (Enter)"), QDialogButtonBox::AcceptRole)->setProperty("first", true);
-    buttons->addButton(tr("Back (Esc)"), QDialogButtonBox::RejectRole);
-    connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
-    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    auto* buttons = acceptOrBack(*this, tr("File it (Enter)")).row;
     auto* layout = new QVBoxLayout(this);
     layout->addWidget(words);
     layout->addWidget(methods_);

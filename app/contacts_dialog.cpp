@@ -1,9 +1,9 @@
 #include "app/contacts_dialog.h"
 
-#include <QDialogButtonBox>
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/dialog_buttons.h"
 #include "app/text_block.h"
 #include "app/theme.h"
 
@@ -22,13 +22,7 @@ ContactsDialog::ContactsDialog(const JobState& state, const FaceId& face, QWidge
     if (picture.leftOut > 0) legend += QLatin1Char(' ') + tr("%1 more faces touched these; go to one of them to see the rest.").arg(picture.leftOut);
     story->setParagraphs({{{QString::fromStdString(picture.story), true}}, {{legend, false, theme().soft}}});
     graph_->show(std::move(picture), face);
-    auto* buttons = new QDialogButtonBox(this);
-    auto* go = buttons->addButton(tr("Go to this face (Enter)"), QDialogButtonBox::AcceptRole);
-    go->setProperty("first", true);
-    go->setDefault(true);
-    buttons->addButton(tr("Back (Esc)"), QDialogButtonBox::RejectRole);
-    connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
-    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    auto* buttons = acceptOrBack(*this, tr("Go to this face (Enter)")).row;
     connect(graph_, &ContactGraph::wanted, this, &QDialog::accept);
     auto* layout = new QVBoxLayout(this);
     layout->addWidget(story);

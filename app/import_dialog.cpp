@@ -1,11 +1,11 @@
 #include "app/import_dialog.h"
 
-#include <QDialogButtonBox>
 #include <QHeaderView>
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/dialog_buttons.h"
 #include "app/theme.h"
 #include "record/kit.h"
 
@@ -74,14 +74,8 @@ ImportDialog::ImportDialog(std::vector<PlanLine> lines, const std::vector<CableP
                        .arg(warned)
                        .arg(bad),
                    true, bad > 0 ? theme().damaged : theme().ink);
-    auto* buttons = new QDialogButtonBox(this);
-    auto* take = buttons->addButton(tr("Plan %1 cables (Enter)").arg(cables_.size()), QDialogButtonBox::AcceptRole);
-    take->setProperty("first", true);
-    take->setDefault(true);
+    const auto [buttons, take] = acceptOrBack(*this, tr("Plan %1 cables (Enter)").arg(cables_.size()));
     take->setEnabled(!cables_.empty());
-    buttons->addButton(tr("Back (Esc)"), QDialogButtonBox::RejectRole);
-    connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
-    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     auto* layout = new QVBoxLayout(this);
     layout->addWidget(said_);
     layout->addWidget(table_, 1);

@@ -36,8 +36,8 @@ std::vector<Chart> chartsOf(const Learned& learned, const Overrulings& overruled
     for (const auto* more : {&learned.byPlace, &learned.byConnector, &learned.bySide}) first.insert(first.end(), more->begin(), more->end());
     if (learned.firstTimeFit.all == 0) first.clear();
     out.push_back(sharesOf(QObject::tr("Fit at the first look"), first));
-    out.push_back(sharesOf(QObject::tr("Fit after one cleaning, by method"), learned.byMethod));
-    out.push_back(sharesOf(QObject::tr("Fit after one cleaning, by tool"), learned.byTool));
+    out.push_back(sharesOf(QObject::tr("Fit after the first cleaning, by method"), learned.byMethod));
+    out.push_back(sharesOf(QObject::tr("Fit after the first cleaning, by tool"), learned.byTool));
     out.push_back(sharesOf(QObject::tr("What went away, by method"), learned.goneByMethod));
     out.push_back(sharesOf(QObject::tr("Test cords, looks that were fit"), learned.byCord));
     Chart ports{QObject::tr("Faces that took most cleanings"), {}};

@@ -54,6 +54,7 @@ void LiveDesk::start()
         scope_ = std::make_unique<LiveScope>(std::move(*source), [measure = module->measure, several = several_](const face::Picture& p) {
             face::MeasureOptions options;
             if (*several) options.fibres.reset();
+            options.cores = 1;  // the frames are judged side by side
             return measure(p, options);
         });
         connect(scope_.get(), &LiveScope::looked, this, &LiveDesk::show);

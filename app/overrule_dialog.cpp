@@ -1,11 +1,11 @@
 #include "app/overrule_dialog.h"
 
-#include <QDialogButtonBox>
 #include <QFormLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
 
+#include "app/dialog_buttons.h"
 #include "app/text_block.h"
 #include "app/theme.h"
 
@@ -68,13 +68,7 @@ OverruleDialog::OverruleDialog(const FaceId& face, const Try& look, const std::o
     form->addRow(tr("Right, down, size"), place_);
     form->addRow(tr("Reason"), reason_);
     form->addRow(trouble_);
-    auto* buttons = new QDialogButtonBox(this);
-    auto* ok = buttons->addButton(tr("File it (Enter)"), QDialogButtonBox::AcceptRole);
-    ok->setProperty("first", true);
-    ok->setDefault(true);
-    buttons->addButton(tr("Back (Esc)"), QDialogButtonBox::RejectRole);
-    connect(buttons, &QDialogButtonBox::accepted, this, &OverruleDialog::accept);
-    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    auto* buttons = acceptOrBack(*this, tr("File it (Enter)")).row;
     connect(which_, &QComboBox::currentIndexChanged, this, &OverruleDialog::adapt);
     form->addRow(buttons);
     setMinimumWidth(em(30));

@@ -6,6 +6,7 @@
 #include <QtConcurrentRun>
 
 #include "files/files.h"
+#include "modules/sounds.h"
 #include "modules/vision.h"
 #include "pictures/decode.h"
 
@@ -48,7 +49,10 @@ void PictureIntake::await(const FaceId& face, std::function<Result<Taken>()> wor
         if (session_.file(looks, &taken->evidence)) emit judged(face);
     });
     emit busyChanged(++busy_);
-    watcher->setFuture(QtConcurrent::run(std::move(work)));
+    watcher->setFuture(QtConcurrent::run([work = std::move(work)] {
+        (void)sounds();  // loaded here, the window need not wait for it when the verdict is told
+        return work();
+    }));
 }
 
 void PictureIntake::take(const QString& path, const FaceId& face)

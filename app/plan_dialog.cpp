@@ -2,10 +2,10 @@
 
 #include <fmt/format.h>
 
-#include <QDialogButtonBox>
 #include <QGridLayout>
 #include <QPushButton>
 
+#include "app/dialog_buttons.h"
 #include "app/theme.h"
 #include "plant/plan_text.h"
 #include "record/kit.h"
@@ -107,13 +107,7 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
     line(tr("Fibre, connector"), fibre_, connector_);
     line(tr("Splices, from A"), splices_, nullptr);
     grid->addWidget(trouble_, row, 0, 1, 3);
-    auto* buttons = new QDialogButtonBox(this);
-    auto* ok = buttons->addButton(tr("Plan it (Enter)"), QDialogButtonBox::AcceptRole);
-    ok->setProperty("first", true);
-    ok->setDefault(true);
-    buttons->addButton(tr("Back (Esc)"), QDialogButtonBox::RejectRole);
-    connect(buttons, &QDialogButtonBox::accepted, this, &PlanDialog::accept);
-    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    const auto [buttons, ok] = acceptOrBack(*this, tr("Plan it (Enter)"));
     auto* layout = new QVBoxLayout(this);
     layout->addLayout(grid);
     layout->addWidget(buttons);

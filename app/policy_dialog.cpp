@@ -1,11 +1,11 @@
 #include "app/policy_dialog.h"
 
-#include <QDialogButtonBox>
 #include <QGridLayout>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
 
+#include "app/dialog_buttons.h"
 #include "app/text_block.h"
 #include "app/theme.h"
 #include "record/job_policy.h"
@@ -51,13 +51,7 @@ PolicyDialog::PolicyDialog(const JobSet& job, QWidget* parent) : QDialog(parent)
     area->setWidget(inside);
     area->setWidgetResizable(true);
     area->setFrameShape(QFrame::NoFrame);
-    auto* buttons = new QDialogButtonBox(this);
-    auto* keep = buttons->addButton(tr("It holds from now on (Enter)"), QDialogButtonBox::AcceptRole);
-    keep->setProperty("first", true);
-    keep->setDefault(true);
-    buttons->addButton(tr("Back (Esc)"), QDialogButtonBox::RejectRole);
-    connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
-    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    auto* buttons = acceptOrBack(*this, tr("It holds from now on (Enter)")).row;
     auto* layout = new QVBoxLayout(this);
     layout->addWidget(area, 1);
     layout->addWidget(buttons);

@@ -46,7 +46,7 @@ void judgedPicture(benchmark::State& state)
 }
 BENCHMARK(judgedPicture)->Unit(benchmark::kMillisecond);
 
-/// Twelve fibres, 250 um apart, in one wide picture: what a pixel costs beside judgedPicture.
+/// Twelve fibres, 250 um apart, in one wide picture: what a pixel costs beside judgedPicture, on one core and on all.
 void judgedRowOfTwelve(benchmark::State& state)
 {
     cv::setNumThreads(1);
@@ -64,10 +64,11 @@ void judgedRowOfTwelve(benchmark::State& state)
     }
     face::MeasureOptions options;
     options.fibres.reset();
+    options.cores = static_cast<unsigned>(state.range(0));
     for (auto _ : state) benchmark::DoNotOptimize(face::measure(row, options));
     state.counters["ns_per_pixel"] =
         benchmark::Counter(double(row.pixels.size()), benchmark::Counter::kIsIterationInvariantRate | benchmark::Counter::kInvert);
 }
-BENCHMARK(judgedRowOfTwelve)->Unit(benchmark::kMillisecond);
+BENCHMARK(judgedRowOfTwelve)->Arg(1)->Arg(0)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 }  // namespace

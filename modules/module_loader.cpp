@@ -47,7 +47,9 @@ Result<Video> video()
 
 Result<Sounds> sounds()
 {
-    static Sounds loaded;  // the window's thread only
+    static std::mutex once;
+    static Sounds loaded;
+    const std::lock_guard guard(once);
     if (loaded.play) return loaded;
     return entryOf<void (*)(Sounds*)>("clendo-sound.so", "clendo_sounds", "no sounds").map([](auto entry) {
         entry(&loaded);

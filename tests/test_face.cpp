@@ -299,6 +299,12 @@ private slots:
             QVERIFY(qAbs(faces[static_cast<std::size_t>(n)].centre.x.value() - (n * 500 + 250)) < 2);
             QCOMPARE(fit(faces[static_cast<std::size_t>(n)], "sm-multi"), n != 1);
         }
+        for (const unsigned cores : {1U, 2U, 9U}) {
+            options.cores = cores;
+            const auto again = face::measure(row, options);
+            QCOMPARE(again.size(), faces.size());
+            for (std::size_t n = 0; n < faces.size(); ++n) QVERIFY(measurementToJson(again[n]) == measurementToJson(faces[n]));
+        }
     }
 
     void aMeasurementSurvivesTheJournal()

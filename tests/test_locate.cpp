@@ -134,17 +134,56 @@ private slots:
             QVERIFY(edge && std::abs(edge->circle.radius - radius) < 0.4);
         }
     }
-    void aMultimodeCoreIsNotTheCladding()
+    void whatLiesWithinTheCladdingIsNotIt_data()
     {
-        const Look cladding{402, 298, 170}, core{402, 298, 68, 1.5, 0.5, 150, 110, 140};
+        QTest::addColumn<double>("x");
+        QTest::addColumn<double>("radius");
+        QTest::addColumn<double>("blur");
+        QTest::addColumn<double>("inside");
+        QTest::addColumn<double>("line");  // grey of the cladding's own
+        QTest::newRow("a multimode core") << 402.0 << 68.0 << 1.5 << 150.0 << 40.0;
+        QTest::newRow("a soft core that is lit, seen as small") << 402.0 << 62.0 << 9.0 << 235.0 << 70.0;
+        QTest::newRow("a droplet stronger than the cladding's line") << 330.0 << 64.0 << 1.0 << 60.0 << 96.0;
+    }
+    void whatLiesWithinTheCladdingIsNotIt()
+    {
+        QFETCH(double, x);
+        QFETCH(double, radius);
+        QFETCH(double, blur);
+        QFETCH(double, inside);
+        QFETCH(double, line);
+        Look cladding{402, 298, 200};
+        cladding.line = line;
+        const Look within{x, 298, radius, blur, 0.5, inside, 110, (inside + 110) / 2};
         cv::Mat1b picture = drawn({800, 600}, {cladding});
-        cv::Mat1b lit = drawn({800, 600}, {core});
-        const cv::Rect middle(330, 226, 146, 146);
-        for (int y = middle.y; y < middle.br().y; ++y)
-            for (int x = middle.x; x < middle.br().x; ++x)
-                if (std::hypot(x - core.x, y - core.y) < 66) picture(y, x) = lit(y, x);
+        const cv::Mat1b drawnWithin = drawn({800, 600}, {within});
+        for (int y = 0; y < picture.rows; ++y)
+            for (int px = 0; px < picture.cols; ++px)
+                if (std::hypot(px - within.x, y - within.y) < radius + 4 * blur && std::hypot(px - cladding.x, y - cladding.y) < 190)
+                    picture(y, px) = drawnWithin(y, px);
         const auto found = locate(picture, std::nullopt, 1);
-        QVERIFY(!found.empty() && std::abs(found[0].radius - cladding.radius) < 10);
+        QVERIFY(!found.empty());
+        QVERIFY2(std::abs(found[0].radius - cladding.radius) < 12, qPrintable(QString::number(found[0].radius)));
+        QVERIFY(std::hypot(found[0].x - cladding.x, found[0].y - cladding.y) < 15);
+    }
+    void whereOnlyCoresShowThePitchTellsTheCladding()
+    {
+        std::vector<Look> cores;
+        for (int n = 0; n < 6; ++n) cores.push_back({580.0 * n + 300, 330, 68, 1.5, 0.5, 170, 120, 150});
+        cores.front().outside = 120;  // what is around them all
+        const auto found = locate(drawn({3500, 660}, cores), std::nullopt, 6);
+        QCOMPARE(found.size(), cores.size());
+        for (const auto& circle : found) QVERIFY2(std::abs(circle.radius - 145) < 4, qPrintable(QString::number(circle.radius)));
+    }
+    void aLineHardlyDarkerThanTheGlassStillEndsIt()
+    {
+        Look look{402.3, 298.6, 170.4, 1.2, 7};
+        look.inside = 100;
+        look.line = 91;
+        const auto picture = drawn({800, 600}, {look});
+        const auto edge = refine(picture, locate(picture, std::nullopt, 1).at(0));
+        QVERIFY(edge);
+        QVERIFY2(std::abs(edge->circle.radius - look.radius) < 0.6, qPrintable(QString::number(edge->circle.radius)));
     }
     void aKnownRadiusIsHeld()
     {

@@ -11,12 +11,12 @@ using namespace clendo;
 
 namespace {
 
-std::string encoded(const QImage& image, const char* format)
+std::string encoded(const QImage& image, const char* format, int quality = -1)
 {
     QByteArray bytes;
     QBuffer buffer(&bytes);
     buffer.open(QIODevice::WriteOnly);
-    image.save(&buffer, format);
+    image.save(&buffer, format, quality);
     return bytes.toStdString();
 }
 
@@ -53,6 +53,27 @@ private slots:
         QCOMPARE(picture->width, 64);
         QVERIFY(picture->sound());
         QVERIFY(qAbs(int(picture->pixels[100]) - 120) <= 2);
+    }
+    void whatCompressionPutThereIsNoFinding_data()
+    {
+        QTest::addColumn<int>("quality");
+        QTest::addColumn<double>("brightness");
+        for (const int quality : {55, 65, 80, 92})
+            for (const double brightness : {0.35, 0.6, 1.0}) QTest::addRow("%d at %.2f", quality, brightness) << quality << brightness;
+    }
+    void whatCompressionPutThereIsNoFinding()
+    {
+        QFETCH(int, quality);
+        QFETCH(double, brightness);
+        for (const std::uint32_t seed : {1U, 2U}) {
+            const world::Camera camera{1024, 768, Scale(0.31), Micrometre(0.45), {}, {}, brightness, 1.6, seed};
+            const auto sharp = world::takePicture({}, camera);
+            const QImage image(sharp.pixels.data(), sharp.width, sharp.height, sharp.width, QImage::Format_Grayscale8);
+            const auto faces = face::measure(decodePicture(encoded(image, "JPG", quality), "a.jpg").value(), {});
+            QCOMPARE(faces.size(), std::size_t(1));
+            for (const auto& finding : faces.front().findings)
+                QVERIFY2(finding.nearest > Micrometre(57.5), qPrintable(QString::number(finding.contrast)));
+        }
     }
     void badOnesAreRefusedWithASentence_data()
     {

@@ -111,6 +111,27 @@ private slots:
         const auto findings = describe(parts, edge, ppu);
         QVERIFY(findings[0].kind == FindingKind::Defect);
     }
+    void aHookIsNoCrossing_data()
+    {
+        QTest::addColumn<double>("degrees");
+        QTest::addColumn<double>("beyond");  // of the first arm past the corner, um
+        QTest::addColumn<int>("parts");
+        for (const double degrees : {25.0, 45.0, 65.0, 90.0}) QTest::addRow("hook of %.0f degrees", degrees) << degrees << 0.0 << 1;
+        QTest::newRow("a scratch that ends on another") << 60.0 << 14.0 << 2;
+    }
+    void aHookIsNoCrossing()
+    {
+        QFETCH(double, degrees);
+        QFETCH(double, beyond);
+        QFETCH(int, parts);
+        const double a = degrees * std::numbers::pi / 180;
+        const cv::Point2d corner(0, 0), out(20 * std::cos(a), 20 * std::sin(a));
+        const auto thing = beyond > 0 ? both(band({{-24, 0}, {beyond, 0}}, 2.2), band({corner, out}, 2.2)) : band({{-24, 0}, corner, out}, 2.2);
+        const auto pieces = splitStrokes(thing, ppu);
+        QCOMPARE(int(pieces.size()), parts);
+        const auto findings = describe(pieces, edge, ppu);
+        QVERIFY((findings.front().kind == FindingKind::Scratch) == (parts == 2));
+    }
     void aCompactThingIsNeverTakenApart_data()
     {
         QTest::addColumn<double>("longer");

@@ -49,6 +49,7 @@ struct MeasureOptions {
     std::optional<Scale> scale;     ///< nothing: from the cladding edge
     Micrometre cladding{125};       ///< nominal diameter
     std::optional<int> fibres = 1;  ///< nothing: as many as are found in a row
+    unsigned cores = 0;             ///< that the fibres of a row may be measured on; 0: as many as there are
 };
 
 /// Finds the fibre(s), measures what lies on them. Always at least one measurement: where no fibre is found it says so.

@@ -1,6 +1,8 @@
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
+#include <thread>
 
 #include "face/describe.h"
 #include "face/face_report.h"
@@ -74,6 +76,23 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
     return m;
 }
 
+/// The fibres of a row have nothing to do with each other: they are measured side by side.
+std::vector<FaceMeasurement> measureEach(const cv::Mat1b& picture, const std::vector<Circle>& circles, const MeasureOptions& options)
+{
+    std::vector<FaceMeasurement> out(circles.size(), unusable(RetakeReason::NoFibre));
+    std::atomic<std::size_t> next{0};
+    const bool several = !options.fibres || *options.fibres > 1;
+    const auto work = [&] {
+        for (std::size_t i = next++; i < circles.size(); i = next++) out[i] = measureOne(picture, circles[i], options, !several);
+    };
+    const unsigned cores = options.cores > 0 ? options.cores : std::max(1U, std::thread::hardware_concurrency());
+    std::vector<std::jthread> others;
+    for (std::size_t i = 1; i < std::min<std::size_t>(cores, circles.size()); ++i) others.emplace_back(work);
+    work();
+    others.clear();  // waits for them
+    return out;
+}
+
 }  // namespace
 
 std::vector<FaceMeasurement> measure(const Picture& picture, const MeasureOptions& options)
@@ -93,8 +112,7 @@ std::vector<FaceMeasurement> measure(const Picture& picture, const MeasureOption
     }
     std::sort(circles.begin(), circles.end(), [](const Circle& a, const Circle& b) { return a.x < b.x; });
     std::vector<FaceMeasurement> out;
-    for (const auto& circle : circles) {
-        FaceMeasurement one = measureOne(grey, circle, options, !several);
+    for (FaceMeasurement& one : measureEach(grey, circles, options)) {
         if (several && !options.fibres && one.retake == std::vector{RetakeReason::NoFibre}) continue;
         one.fibre = static_cast<int>(out.size()) + 1;
         out.push_back(std::move(one));

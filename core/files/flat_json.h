@@ -7,7 +7,7 @@
 
 namespace clendo {
 
-/// A JSON document as one list of values, for reading many small documents one after another: the same parser as everywhere reads them, but no tree
+/// A JSON document as one list of values, for reading many small documents one after another: a parser made for it reads them, and no tree
 /// is built and taken down again. Values point into the document and are good until it reads the next one.
 class FlatJson {
 public:

@@ -62,13 +62,17 @@ Learned learn(const JobState& state)
     for (const auto& [id, face] : state.faces) {
         const Link* link = state.link(id.link);
         const Try *first = nullptr, *before = nullptr;
+        bool cleanedYet = false;
         for (const auto& look : face.tries) {
             if (!look.verdict) continue;
             if (!first) first = &look;
             if (!link) cord.count(id.link, look.verdict->fit);
-            for (const auto& cleaned : look.cleanedBefore) {
-                method.count(methodWords(cleaned.method), look.verdict->fit);
-                if (!cleaned.tool.empty()) tool.count(cleaned.tool, look.verdict->fit);
+            if (!look.cleanedBefore.empty() && !cleanedYet) {
+                cleanedYet = true;
+                const auto& cleaning = look.cleanedBefore.front();
+                const bool atOnce = look.verdict->fit && look.cleanedBefore.size() == 1;
+                method.count(methodWords(cleaning.method), atOnce);
+                if (!cleaning.tool.empty()) tool.count(cleaning.tool, atOnce);
             }
             if (before) countGone(gone, *before, look);
             before = &look;
