@@ -4,6 +4,7 @@
 #include <random>
 
 #include "face/locate.h"
+#include "face/row.h"
 
 using namespace clendo::face;
 
@@ -174,6 +175,32 @@ private slots:
         const auto found = locate(drawn({3500, 660}, cores), std::nullopt, 6);
         QCOMPARE(found.size(), cores.size());
         for (const auto& circle : found) QVERIFY2(std::abs(circle.radius - 145) < 4, qPrintable(QString::number(circle.radius)));
+    }
+    void placesThatARowLeavesOutAreFilled_data()
+    {
+        QTest::addColumn<QList<int>>("found");  // of twelve
+        QTest::addColumn<int>("places");
+        QTest::newRow("all") << QList<int>{0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11} << 12;
+        QTest::newRow("one missing within") << QList<int>{0, 1, 2, 3, 5, 6, 7, 8, 9, 10, 11} << 12;
+        QTest::newRow("both ends missing") << QList<int>{2, 3, 4, 5, 6, 7, 8} << 12;
+        QTest::newRow("too few to know the pitch") << QList<int>{4, 5, 6} << 3;
+        QTest::newRow("no even row") << QList<int>{0, 1, 20, 25} << 4;
+    }
+    void placesThatARowLeavesOutAreFilled()
+    {
+        QFETCH(QList<int>, found);
+        QFETCH(int, places);
+        constexpr double radius = 71.5, pitch = 4 * radius;
+        std::vector<Circle> row;
+        for (const int n : found) row.push_back({(n < 20 ? n : 0.37 * n) * pitch + 150.0, 200 + 2.0 * n, radius, 0.8});
+        fillRow(row, {static_cast<int>(11 * pitch) + 300, 440});
+        QCOMPARE(int(row.size()), places);
+        if (places < 12) return;
+        for (int n = 0; n < places; ++n) {
+            const auto& c = row[static_cast<std::size_t>(n)];
+            QVERIFY(std::hypot(c.x - n * pitch - 150, c.y - 200 - 2.0 * n) < 2);
+            QCOMPARE(c.support > 0, found.contains(n));
+        }
     }
     void aLineHardlyDarkerThanTheGlassStillEndsIt()
     {

@@ -6,6 +6,8 @@
 #include <numbers>
 #include <opencv2/imgproc.hpp>
 
+#include "face/row.h"
+
 namespace clendo::face {
 namespace {
 
@@ -19,10 +21,7 @@ constexpr double farthestOutside = 30;                  // px of the reduced pic
 constexpr double leastOuter = 1.75, mostOuter = 5;      // radius of the cladding over that of what it is taken for
 constexpr double middleOff = 0.15;                      // share of the inner radius
 constexpr double aroundACore = 0.35, aroundDirt = 0.6;  // of the inner one's support
-constexpr double claddingOverPitch = 62.5 / 250, leastOfPitch = 0.7;
-constexpr double leastOfRow = 0.45;                    // of the strongest one's support
-constexpr double unevenPitch = 0.05, leastEven = 0.7;  // of the pitch; of the steps in the row
-constexpr double workingShortSide = 240;               // px: enough for a vote, small enough to be quick
+constexpr double workingShortSide = 240;                // px: enough for a vote, small enough to be quick
 
 struct Edges {
     std::vector<cv::Point2f> at, direction;
@@ -163,22 +162,6 @@ const Candidate* claddingAround(const std::vector<Circle>& found, const std::vec
         }
     }
     return outer;
-}
-
-/// The cladding's radius of fibres in a row, 250 um apart (IEC 61754-7), where it is clearly not the one found: cores show better than the cladding.
-std::optional<double> radiusByPitch(std::vector<Circle> row)
-{
-    const auto strongest = std::max_element(row.begin(), row.end(), [](const Circle& a, const Circle& b) { return a.support < b.support; });
-    if (strongest != row.end()) std::erase_if(row, [least = leastOfRow * strongest->support](const Circle& c) { return c.support < least; });
-    if (row.size() < 4) return std::nullopt;
-    std::sort(row.begin(), row.end(), [](const Circle& a, const Circle& b) { return a.x < b.x; });
-    std::vector<double> steps;
-    for (std::size_t i = 1; i < row.size(); ++i) steps.push_back(std::hypot(row[i].x - row[i - 1].x, row[i].y - row[i - 1].y));
-    std::sort(steps.begin(), steps.end());
-    const double pitch = steps[steps.size() / 2], radius = claddingOverPitch * pitch;
-    const auto even = std::count_if(steps.begin(), steps.end(), [&](double s) { return std::abs(s - pitch) < unevenPitch * pitch; });
-    if (double(even) < leastEven * double(steps.size()) || row[0].radius > leastOfPitch * radius) return std::nullopt;
-    return radius;
 }
 
 }  // namespace

@@ -10,6 +10,7 @@
 #include "face/guides.h"
 #include "face/locate.h"
 #include "face/making.h"
+#include "face/row.h"
 #include "face/segment.h"
 
 namespace clendo::face {
@@ -19,6 +20,7 @@ constexpr double sharpBlurUm = 0.5;     // what a good microscope shows of a sha
 constexpr double blurAcceptedUm = 2.0;  // beyond this defects of 2 um cannot be excluded
 constexpr double leastCoverage = 0.45;  // share of the cladding's edge that must be seen
 constexpr double leastSupport = 0.16;
+constexpr double surelyRound = 0.85;  // of the edge: only a fibre has so much of a circle
 
 std::optional<RetakeReason> exposure(const cv::Mat1b& picture)
 {
@@ -58,7 +60,8 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
         edge->circle.x - r < 0 || edge->circle.y - r < 0 || edge->circle.x + r > picture.cols - 1 || edge->circle.y + r > picture.rows - 1;
     const double step = std::abs(edge->insideLevel - edge->outsideLevel);
     const auto reason = [&]() -> std::optional<RetakeReason> {
-        if (coarse.support < leastSupport && (step < 4 || edge->coverage < leastCoverage)) return RetakeReason::NoFibre;
+        const bool whole = edge->coverage > surelyRound;  // whatever the votes said
+        if (coarse.support < leastSupport && !whole && (step < 4 || edge->coverage < leastCoverage)) return RetakeReason::NoFibre;
         if (cut) return RetakeReason::CutOff;
         if (m.blur > Micrometre(blurAcceptedUm)) return RetakeReason::OutOfFocus;
         if (edge->coverage < leastCoverage) return RetakeReason::NoFibre;
@@ -109,6 +112,7 @@ std::vector<FaceMeasurement> measure(const Picture& picture, const MeasureOption
     if (!options.fibres) {
         const double least = 0.45 * circles.front().support;
         std::erase_if(circles, [&](const Circle& c) { return c.support < least || std::abs(c.y - circles.front().y) > 1.2 * c.radius; });
+        fillRow(circles, grey.size());
     }
     std::sort(circles.begin(), circles.end(), [](const Circle& a, const Circle& b) { return a.x < b.x; });
     std::vector<FaceMeasurement> out;
