@@ -242,9 +242,10 @@ void BatchView::checkCleaner()
     const auto kinds = loadKitKinds(dataFolder());
     const KitKind* jet = kinds ? kitKindNamed(*kinds, "jet") : nullptr;
     if (!jet) return emit said(kinds ? tr("There is no list for a cleaner.") : QString::fromStdString(kinds.error().message), true);
-    QStringList things;
-    for (const auto& thing : jet->proofs) things << QString::fromStdString(thing);
-    CheckListDialog dialog(tr("The line's cleaner: %1").arg(QString::fromStdString(jet->title)), things, this);
+    QList<ListedThing> things;
+    for (const auto& thing : jet->proofs) things.push_back({QString::fromStdString(thing)});
+    CheckListDialog dialog(tr("The line's cleaner: %1").arg(QString::fromStdString(jet->title)),
+                           tr("Space ticks what is in order, then comes the next."), things, this);
     if (dialog.exec() != QDialog::Accepted) return;
     cleaner_ = {QDateTime::currentSecsSinceEpoch(), {}, {}};
     for (const auto& thing : dialog.things(true)) cleaner_.good.push_back(thing.toStdString());

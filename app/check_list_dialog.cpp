@@ -9,35 +9,55 @@
 
 namespace clendo {
 
-CheckListDialog::CheckListDialog(const QString& title, const QStringList& things, QWidget* parent) : QDialog(parent), list_(new QListWidget(this))
+CheckListDialog::CheckListDialog(const QString& title, const QString& hint, const QList<ListedThing>& things, QWidget* parent)
+    : QDialog(parent), list_(new QListWidget(this))
 {
     setObjectName(QStringLiteral("checkListDialog"));
     setWindowTitle(title);
     list_->setObjectName(QStringLiteral("checkList"));
     for (const auto& thing : things) {
-        auto* item = new QListWidgetItem(thing, list_);
+        auto* item = new QListWidgetItem(thing.text, list_);
+        item->setSizeHint({em(20), em(2)});
+        if (thing.heading) {
+            QFont bold = item->font();
+            bold.setBold(true);
+            item->setFont(bold);
+            item->setFlags(Qt::NoItemFlags);  // the keys go past it
+            item->setForeground(theme().ink);
+            continue;
+        }
         item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
         item->setCheckState(Qt::Unchecked);
-        item->setSizeHint({em(20), em(2)});
     }
-    list_->setCurrentRow(0);
+    list_->setCurrentRow(nextThing(0));
     auto* buttons = acceptOrBack(*this, tr("Go on (Enter)")).row;
     auto* layout = new QVBoxLayout(this);
-    layout->addWidget(new QLabel(tr("Space ticks what is in order, then comes the next."), this));
+    layout->addWidget(new QLabel(hint, this));
     layout->addWidget(list_);
     layout->addWidget(buttons);
     setMinimumSize(em(26), em(22));
     connect(list_, &QListWidget::itemChanged, this, [this](const QListWidgetItem* item) {
-        if (item->checkState() == Qt::Checked) list_->setCurrentRow(std::min(list_->row(item) + 1, list_->count() - 1));
+        if (item->checkState() == Qt::Checked) list_->setCurrentRow(nextThing(list_->row(item) + 1));
     });
     list_->setFocus();
+}
+
+/// The first line from there on that can be ticked; the last one of all where there is none.
+int CheckListDialog::nextThing(int row) const
+{
+    const auto ticks = [&](int r) { return list_->item(r)->flags().testFlag(Qt::ItemIsUserCheckable); };
+    while (row < list_->count() && !ticks(row)) ++row;
+    if (row < list_->count()) return row;
+    for (row = list_->count() - 1; row > 0 && !ticks(row);) --row;
+    return row;
 }
 
 QStringList CheckListDialog::things(bool ticked) const
 {
     QStringList out;
     for (int row = 0; row < list_->count(); ++row)
-        if ((list_->item(row)->checkState() == Qt::Checked) == ticked) out << list_->item(row)->text();
+        if (list_->item(row)->flags().testFlag(Qt::ItemIsUserCheckable) && (list_->item(row)->checkState() == Qt::Checked) == ticked)
+            out << list_->item(row)->text();
     return out;
 }
 

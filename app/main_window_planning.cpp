@@ -1,8 +1,8 @@
 // What the main window does before the round: the plan, the kit, the policy, and who walks where.
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QMessageBox>
 
+#include "app/check_list_dialog.h"
 #include "app/import_dialog.h"
 #include "app/kit_dialog.h"
 #include "app/main_window.h"
@@ -86,20 +86,15 @@ void MainWindow::showCarry()
 {
     if (!session_) return;
     const Round round = roundOf(session_->state(), place_);
-    QString text;
-    for (const auto& place : placesOf(session_->state())) {
-        const auto list = carryList(round.left, place);
-        if (list.empty()) continue;
-        text += QString::fromStdString(place) + QLatin1Char('\n');
-        for (const auto& item : list) text += QStringLiteral("   ") + QString::fromStdString(item) + QLatin1Char('\n');
-    }
-    if (const auto both = carryList(round.left, "Both ends"); !both.empty()) {
-        text += tr("Both ends") + QLatin1Char('\n');
-        for (const auto& item : both) text += QStringLiteral("   ") + QString::fromStdString(item) + QLatin1Char('\n');
-    }
-    QMessageBox box(QMessageBox::NoIcon, tr("What to take along"), text.isEmpty() ? tr("Nothing is left to do.") : text, QMessageBox::Ok, this);
-    box.setObjectName(QStringLiteral("carryBox"));
-    box.exec();
+    QList<ListedThing> things;
+    const auto take = [&](const QString& where, const std::vector<std::string>& list) {
+        if (!list.empty()) things.push_back({where, true});
+        for (const auto& thing : list) things.push_back({QString::fromStdString(thing)});
+    };
+    for (const auto& place : placesOf(session_->state())) take(QString::fromStdString(place), carryList(round.left, place));
+    take(tr("Both ends"), carryList(round.left, "Both ends"));
+    if (things.empty()) return say(tr("Nothing is left to do, and nothing to take along."), false);
+    CheckListDialog(tr("What to take along"), tr("Space ticks what is packed, then comes the next."), things, this).exec();
 }
 
 }  // namespace clendo

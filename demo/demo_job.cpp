@@ -2,10 +2,12 @@
 
 #include <fmt/format.h>
 
+#include <QDateTime>
 #include <QDir>
 #include <QFile>
 #include <array>
 #include <map>
+#include <optional>
 
 #include "files/files.h"
 #include "otdr/sor_reader.h"
@@ -19,8 +21,8 @@
 namespace clendo {
 namespace {
 
-constexpr std::int64_t morning = 1794902400;  // a working day of the made-up scenario, 2026-11-17 08:00 UTC
-constexpr int fibresDone = 4;                 // signed off when the demo opens
+constexpr std::int64_t atTheFace = 60, atTheMeter = 12;  // seconds from one thing to the next
+constexpr int fibresDone = 4;                            // signed off when the demo opens
 
 CablePlan varrowCable()
 {
@@ -73,7 +75,7 @@ std::vector<world::Stretch> lineOf(int fibre, Direction direction, double nm)
 
 class DemoMaker {
 public:
-    explicit DemoMaker(const QString& folder) : folder_(folder) {}
+    DemoMaker(QString folder, std::int64_t end) : folder_(std::move(folder)), end_(end) {}
 
     Result<DemoFolder> run()
     {
@@ -104,6 +106,7 @@ public:
         faces();
         light();
         patchCords();
+        fileAll();
         if (error_) return tl::unexpected(*error_);
         return out_;
     }
@@ -135,8 +138,8 @@ private:
         file(KitKept{"sticks LC", "sticks", {"LC"}, {}, 0, 100, {}, false});
         file(KitKept{"alcohol", "alcohol", {}, {}, 0, 0, {}, false});
         file(KitKept{"RC-1", "cord", {"LC"}, "C-0117", 0, 500, "sm-upc", false});
-        file(KitKept{"source 1", "source", {}, "LS-3310", morning + 200 * day, 0, {}, false});
-        file(KitKept{"meter 1", "meter", {}, "PM-2207", morning + 9 * day, 0, {}, false});
+        file(KitKept{"source 1", "source", {}, "LS-3310", end_ + 200 * day, 0, {}, false});
+        file(KitKept{"meter 1", "meter", {}, "PM-2207", end_ + 9 * day, 0, {}, false});
     }
     /// Test cord RC-1 goes from port to port; at the third its end is found dirty, so what it touched before must be seen again.
     void testCord()
@@ -161,8 +164,17 @@ private:
     }
     void file(const Fact& fact, const Evidence* evidence = nullptr)
     {
-        clock_ += 97;
-        if (const auto ok = store_->file(fact, "technician 1", clock_, evidence); !ok) fail(ok.error());
+        day_.push_back({fact, evidence ? std::optional(*evidence) : std::nullopt, pace_});
+    }
+    /// The day ends now, so its beginning is known when all of it is.
+    void fileAll()
+    {
+        std::int64_t at = end_;
+        for (const auto& done : day_) at -= done.took;
+        for (const auto& done : day_) {
+            at += done.took;
+            if (const auto ok = store_->file(done.fact, "technician 1", at, done.evidence ? &*done.evidence : nullptr); !ok) fail(ok.error());
+        }
     }
 
     void look(const FaceId& face, int cleanings)
@@ -264,6 +276,7 @@ private:
 
     void light()
     {
+        pace_ = atTheMeter;
         for (const Direction d : {Direction::AtoB, Direction::BtoA})
             for (const double nm : {1310.0, 1550.0}) {
                 references_[{d, nm}] = (d == Direction::AtoB ? -7.02 : -7.10) - (nm > 1400 ? 0.31 : 0);
@@ -310,7 +323,7 @@ private:
                 trace.fibre = std::to_string(n);
                 trace.locationA = d == Direction::AtoB ? "Tide Hall" : "Breakwater Hut";
                 trace.locationB = d == Direction::AtoB ? "Breakwater Hut" : "Tide Hall";
-                trace.takenAt = morning;
+                trace.takenAt = end_;
                 const auto ok = writeFile(QDir(out_.traces).filePath(traceName(n, d, nm)).toStdString(), otdr::writeSor(trace));
                 if (!ok) fail(ok.error());
             }
@@ -333,13 +346,19 @@ private:
     std::unique_ptr<JobStore> store_;
     Profile profile_;
     ConnectorCriteria criteria_;
-    std::int64_t clock_ = morning;
+    struct Done {
+        Fact fact;
+        std::optional<Evidence> evidence;
+        std::int64_t took = 0;
+    };
+    std::vector<Done> day_;
+    std::int64_t end_, pace_ = atTheFace;
     std::map<std::pair<Direction, double>, double> references_;
     std::optional<Error> error_;
 };
 
 }  // namespace
 
-Result<DemoFolder> makeDemo(const QString& folder) { return DemoMaker(folder).run(); }
+Result<DemoFolder> makeDemo(const QString& folder) { return DemoMaker(folder, QDateTime::currentSecsSinceEpoch()).run(); }
 
 }  // namespace clendo

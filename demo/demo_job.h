@@ -9,7 +9,7 @@
 namespace clendo {
 
 /// The made-up job "Varrow Point": one cable of 12 fibres, some done, some not, faces in all states. Everything in it comes from
-/// the simulated world.
+/// the simulated world. Its day has just come to this point.
 struct DemoFolder {
     QString job;     ///< the .clendo file
     QString scope;   ///< the folder that the simulated scope saves into

@@ -151,6 +151,27 @@ private slots:
         QCOMPARE(csv.readAll().count('\n'), 16);
         QVERIFY(!w.batch().exportTo("/no/such/folder/sheet.csv"));
     }
+    void whatToTakeAlongIsTickedPlaceByPlace()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        QStringList headings, ticked;
+        d.inDialog([&](QWidget* dialog) {
+            auto* list = dialog->findChild<QListWidget*>("checkList");
+            for (int i = 0; i < list->count(); ++i)
+                if (!list->item(i)->flags().testFlag(Qt::ItemIsUserCheckable)) headings << list->item(i)->text();
+            for (int i = 0; i < 3; ++i) QTest::keyClick(list, Qt::Key_Space);
+            for (int i = 0; i < list->count(); ++i)
+                if (list->item(i)->checkState() == Qt::Checked && list->item(i)->flags().testFlag(Qt::ItemIsUserCheckable))
+                    ticked << list->item(i)->text();
+            QTest::keyClick(list, Qt::Key_Return);
+        });
+        d.key(Qt::Key_Y);
+        QCOMPARE(headings, QStringList({"Tide Hall", "Breakwater Hut", "Glass Lab", "Both ends"}));
+        QCOMPARE(ticked.size(), 3);  // the heading above them was passed over
+        QVERIFY(ticked.first().startsWith("tip LC"));
+    }
     void aLineCountsCordsUntilTheyAreFit()
     {
         MainWindow w;
