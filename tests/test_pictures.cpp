@@ -75,6 +75,17 @@ private slots:
                 QVERIFY2(finding.nearest > Micrometre(57.5), qPrintable(QString::number(finding.contrast)));
         }
     }
+    void fewGreyLevelsAreNoFindings()
+    {
+        for (const int step : {2, 4, 6})
+            for (const double brightness : {0.35, 0.7}) {
+                auto coarse = world::takePicture({}, {1024, 768, Scale(0.31), Micrometre(0.45), {}, {}, brightness, 1.0, 3});
+                for (auto& v : coarse.pixels) v = static_cast<std::uint8_t>(v / step * step);
+                const auto face = face::measure(coarse, {}).front();
+                QVERIFY(face.usable());
+                for (const auto& finding : face.findings) QVERIFY2(finding.nearest > Micrometre(57.5), qPrintable(QString::number(finding.contrast)));
+            }
+    }
     void badOnesAreRefusedWithASentence_data()
     {
         QTest::addColumn<QByteArray>("bytes");

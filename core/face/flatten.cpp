@@ -4,9 +4,9 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
-#include "face/compression.h"
 #include "face/core_kind.h"
 #include "face/light.h"
+#include "face/lost_noise.h"
 #include "face/radial_profile.h"
 
 namespace clendo::face {
@@ -76,7 +76,7 @@ Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, doubl
     if (core.strength > litCore) profile.raiseMiddle();
     profile.keepAbove([&](double d) { return core.level(d / ppu) - coreTolerance; }, middleUm * ppu);
     profile.divide(even, edgeDoubtUm * ppu, out.contrast, out.doubt, out.judged);
-    out.lost = noiseLostToCompression(picture, edge.circle) / std::max(1.0, light.middle());
+    out.lost = lostNoise(picture, edge.circle) / std::max(1.0, light.middle());
     if (core.strength > litCore) doubtInside(out, crop.centre, (core.radius + 2) * ppu, litDoubt * core.strength);
     return out;
 }

@@ -14,7 +14,7 @@ struct Flattened {
     cv::Mat1f doubt;       ///< extra threshold where the background itself is steep (core's edge, rim)
     cv::Mat1b judged;      ///< 255 where it was looked at
     cv::Point2d origin;    ///< the maps' first pixel, in pixels of the picture
-    double lost = 0;       ///< noise that compression took out of the picture, and that its artefacts stand for; a share, as `contrast`
+    double lost = 0;       ///< noise that the picture no longer shows (lostNoise); a share, as `contrast`
     double reduction = 1;  ///< pixels of the picture per pixel of the maps
     std::optional<CoreKind> core;
     bool coreInferred = false;
