@@ -39,7 +39,6 @@ LookView::LookView(QWidget* parent)
 {
     setObjectName(QStringLiteral("lookView"));
     title_->setObjectName(QStringLiteral("lookTitle"));
-    title_->setSingleLine();
     triesTitle_->setText(tr("Tries on this face"), true);
     triesLayout_->setContentsMargins(0, 0, 0, 0);
     auto* layout = new QVBoxLayout(this);
@@ -175,7 +174,7 @@ QString LookView::expectedWords(const JobState& state, const Try& look)
         if (r.most > r.least + Decibel(0.5)) reflects = tr(", reflectance up to %1 dB").arg(r.most.value(), 0, 'f', 0);
     }
     if (loss.most < Decibel(0.01))
-        return reflects.isEmpty() ? tr("    nothing lies in the light's way now") : tr("    nothing in the light's way; if mated so%1").arg(reflects);
+        return reflects.isEmpty() ? tr("    nothing lies in the light's way now") : tr("    light's way clear; if mated so%1").arg(reflects);
     return tr("    if mated so, +%1 to %2 dB at %3 nm, gap not counted%4")
         .arg(loss.least.value(), 0, 'f', 2)
         .arg(loss.most.value(), 0, 'f', 2)

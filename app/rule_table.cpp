@@ -8,7 +8,7 @@
 namespace clendo {
 namespace {
 
-constexpr std::array<double, 4> widths{2.5, 0, 3.9, 3.0};  // em; the second takes the rest
+constexpr std::array<double, 4> widths{2.2, 0, 3.7, 2.8};  // em; the second takes the rest
 
 QString cell(const RulingRow& row, std::size_t column)
 {
@@ -45,7 +45,7 @@ void RuleTable::paintEvent(QPaintEvent*)
     const auto line = [&](double y, const auto& text) {
         double x = 0;
         for (std::size_t c = 0; c < 4; ++c) {
-            const QRectF box(x + 4, y, wide[c] - 8, high);
+            const QRectF box(x + 3, y, wide[c] - 6, high);
             const int align = (c < 2 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter;
             p.drawText(box, align, p.fontMetrics().elidedText(text(c), Qt::ElideRight, static_cast<int>(box.width())));
             x += wide[c];

@@ -41,7 +41,7 @@ Ruling learnRuling(const Learned& learned)
         return r;
     }
     r.headline = fmt::format("{} of {} fit at the first look", learned.firstTimeFit.right, learned.firstTimeFit.all);
-    r.sentence = "Counted from the journal: each face once, each cleaning that was looked at after.";
+    r.sentence = "Counted from the journal: each face once, and its first cleaning.";
     if (const auto worst = worstOf(learned.byPlace); !worst.empty()) r.help.push_back("Fewest at the first look, by place: " + worst + ".");
     if (const auto worst = worstOf(learned.byMethod); !worst.empty()) r.help.push_back("The method that helps least: " + worst + ".");
     if (const auto worst = worstOf(learned.byCord); !worst.empty()) r.help.push_back("A test cord that is dirty often: " + worst + ".");
