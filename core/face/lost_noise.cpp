@@ -31,7 +31,7 @@ Blocks blocksIn(const cv::Mat1b& picture, const Circle& glass)
             if (std::hypot(dx, dy) > glass.radius - block) continue;
             int low = 255, high = 0;
             for (int y = by * block; y < (by + 1) * block && high - low <= flat; ++y) {
-                const auto* row = picture.ptr<std::uint8_t>(y) + bx * block;
+                const auto* row = picture.ptr<std::uint8_t>(y) + static_cast<std::ptrdiff_t>(bx) * block;
                 const auto [least, most] = std::minmax_element(row, row + block);
                 low = std::min(low, int(*least));
                 high = std::max(high, int(*most));
