@@ -40,7 +40,7 @@ cv::Mat1f unroll(const cv::Mat1f& grey, const Circle& c, double from, double to,
     const int columns = std::max(8, static_cast<int>((to - from) / radialStep));
     cv::Mat1f x(angles, columns), y(angles, columns), out;
     for (int a = 0; a < angles; ++a) {
-        const auto [dx, dy] = directions()[static_cast<std::size_t>(a * (rays / angles))];
+        const auto [dx, dy] = directions()[static_cast<std::size_t>(a) * static_cast<std::size_t>(rays / angles)];
         float* rowX = x.ptr<float>(a);
         float* rowY = y.ptr<float>(a);
         for (int i = 0; i < columns; ++i) {
@@ -95,7 +95,7 @@ double fitCircle(const std::vector<double>& hits, Circle& c, double tolerance)
         for (int a = 0; a < angles; ++a) {
             const double h = hits[static_cast<std::size_t>(a)];
             if (std::isnan(h)) continue;
-            const auto [x, y] = directions()[static_cast<std::size_t>(a * (rays / angles))];
+            const auto [x, y] = directions()[static_cast<std::size_t>(a) * static_cast<std::size_t>(rays / angles)];
             const Eigen::Vector3d row(double(x), double(y), 1);
             const double u = (h - row.dot(p)) / width;
             if (std::abs(u) >= 1) continue;

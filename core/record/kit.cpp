@@ -10,7 +10,7 @@ namespace {
 
 constexpr double nearlyUsed = 0.9;  // share of strokes or matings from which to take another along
 constexpr std::int64_t day = 86400, soon = 14 * day;
-constexpr std::int64_t proofHolds = 12 * 3600;  // a battery charged yesterday is not charged
+constexpr std::int64_t proofHolds = std::int64_t{12} * 3600;  // a battery charged yesterday is not charged
 
 bool fits(const KitItem& item, std::string_view connector)
 {
