@@ -3,7 +3,6 @@
 #include <QDateTime>
 #include <QFormLayout>
 #include <QLineEdit>
-#include <QPushButton>
 
 #include "app/dialog_buttons.h"
 #include "app/theme.h"

@@ -1,13 +1,18 @@
 #include "app/check_list_dialog.h"
 
 #include <QLabel>
-#include <QPushButton>
 #include <QVBoxLayout>
 
 #include "app/dialog_buttons.h"
 #include "app/theme.h"
 
 namespace clendo {
+namespace {
+
+/// Headings cannot be ticked.
+bool canBeTicked(const QListWidgetItem* item) { return item->flags().testFlag(Qt::ItemIsUserCheckable); }
+
+}  // namespace
 
 CheckListDialog::CheckListDialog(const QString& title, const QString& hint, const QList<ListedThing>& things, QWidget* parent)
     : QDialog(parent), list_(new QListWidget(this))
@@ -45,10 +50,9 @@ CheckListDialog::CheckListDialog(const QString& title, const QString& hint, cons
 /// The first line from there on that can be ticked; the last one of all where there is none.
 int CheckListDialog::nextThing(int row) const
 {
-    const auto ticks = [&](int r) { return list_->item(r)->flags().testFlag(Qt::ItemIsUserCheckable); };
-    while (row < list_->count() && !ticks(row)) ++row;
+    while (row < list_->count() && !canBeTicked(list_->item(row))) ++row;
     if (row < list_->count()) return row;
-    for (row = list_->count() - 1; row > 0 && !ticks(row);) --row;
+    for (row = list_->count() - 1; row > 0 && !canBeTicked(list_->item(row));) --row;
     return row;
 }
 
@@ -56,8 +60,7 @@ QStringList CheckListDialog::things(bool ticked) const
 {
     QStringList out;
     for (int row = 0; row < list_->count(); ++row)
-        if (list_->item(row)->flags().testFlag(Qt::ItemIsUserCheckable) && (list_->item(row)->checkState() == Qt::Checked) == ticked)
-            out << list_->item(row)->text();
+        if (const auto* item = list_->item(row); canBeTicked(item) && (item->checkState() == Qt::Checked) == ticked) out << item->text();
     return out;
 }
 

@@ -1,6 +1,5 @@
 #include "app/contacts_dialog.h"
 
-#include <QPushButton>
 #include <QVBoxLayout>
 
 #include "app/dialog_buttons.h"

@@ -1,7 +1,6 @@
 #include "app/import_dialog.h"
 
 #include <QHeaderView>
-#include <QPushButton>
 #include <QVBoxLayout>
 #include <algorithm>
 

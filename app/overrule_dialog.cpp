@@ -3,7 +3,6 @@
 #include <QFormLayout>
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QPushButton>
 
 #include "app/dialog_buttons.h"
 #include "app/text_block.h"

@@ -3,7 +3,6 @@
 #include <fmt/format.h>
 
 #include <QGridLayout>
-#include <QPushButton>
 
 #include "app/dialog_buttons.h"
 #include "app/theme.h"
@@ -107,7 +106,7 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
     line(tr("Fibre, connector"), fibre_, connector_);
     line(tr("Splices, from A"), splices_, nullptr);
     grid->addWidget(trouble_, row, 0, 1, 3);
-    const auto [buttons, ok] = acceptOrBack(*this, tr("Plan it (Enter)"));
+    auto* buttons = acceptOrBack(*this, tr("Plan it (Enter)")).row;
     auto* layout = new QVBoxLayout(this);
     layout->addLayout(grid);
     layout->addWidget(buttons);

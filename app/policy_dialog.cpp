@@ -1,7 +1,6 @@
 #include "app/policy_dialog.h"
 
 #include <QGridLayout>
-#include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
 

@@ -43,6 +43,7 @@ Judged judgeImage(const std::string& image, const FaceArguments& arguments, cons
     face::MeasureOptions options;
     if (arguments.scale > 0) options.scale = Scale(arguments.scale);
     options.cladding = Micrometre(arguments.cladding);
+    if (arguments.jobs > 1) options.cores = 1;  // the pictures are judged side by side
     if (arguments.fibres == "auto" || (arguments.fibres.empty() && criteria.rectangular))
         options.fibres.reset();
     else if (!arguments.fibres.empty())

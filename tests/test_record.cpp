@@ -18,6 +18,19 @@ private slots:
         QCOMPARE(std::string(kindOf(*fact)), std::string("reel_accepted"));
         QCOMPARE(bodyOf(*fact).dump(), std::string(R"({"reel":7})"));
     }
+    void whatAPlanSaysOfPinsIsKept()
+    {
+        CablePlan trunk = varrowCable(12);
+        trunk.ferruleFibres = 12;
+        trunk.endA.pins = Side::Port;
+        auto body = bodyOf(CablePlanned{trunk});
+        const auto back = factFrom("cable_planned", body.dump());
+        QVERIFY(back);
+        QCOMPARE(std::get<CablePlanned>(*back).cable.endA.pins, std::optional(Side::Port));
+        QVERIFY(!std::get<CablePlanned>(*back).cable.endB.pins);
+        body["end_b"]["pins"] = "both";
+        QVERIFY(!factFrom("cable_planned", body.dump()));
+    }
     void damagedEntriesAreErrors_data()
     {
         QTest::addColumn<QString>("kind");
