@@ -1,77 +1,166 @@
 #include "face/core_kind.h"
 
 #include <Eigen/Dense>
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <limits>
+#include <vector>
+
+#include "face/ring_cells.h"
 
 namespace clendo::face {
 namespace {
 
-struct Template {
-    CoreKind kind;
-    double radius;
-};
+constexpr double blurUm = 0.7;             // edges of cores are soft
+constexpr double leastStrength = 0.012;    // below it nothing shows
+constexpr double leastMultimode = 0.025;   // the doped core of multimode differs from the glass by more
+constexpr double hintOfMultimode = 0.012;  // what a core of nearly the right shape would still show
+constexpr double leastGain = 8;            // cells that only a core explains
+constexpr double darkest = -0.2;           // unlit cores differ from the glass by less
+constexpr double unevenUsual = 0.02;       // what light that was divided out leaves at the rim
+constexpr double shapeMiss = 0.02;         // of a core's strength: no core has just the shape of the model
+constexpr double allRound = 0.55;          // share of the directions in which a core must show
+constexpr double leastSpread = 0.004, tukey = 4.685;
+constexpr int absolutePasses = 5, passes = 8;
+constexpr Eigen::Index leastCells = 100;
 
-constexpr double blurUm = 0.7;  // edges of cores are soft
-constexpr double reachUm = 46;
-constexpr double stepUm = 0.5;
-constexpr double leastStrength = 0.012;
-constexpr double leastMultimode = 0.02;  // a graded core differs from the glass by more
-constexpr double darkest = -0.2;         // unlit cores differ from the glass by less
-
-double disc(double r, double radius) { return 0.5 * std::erfc((r - radius) / (blurUm * 1.4142)); }
-double parabolic(double r, double radius) { return r < radius ? 1 - (r / radius) * (r / radius) : 0; }
-
-struct Fit {
-    double error = 0, glass = 0, flat = 0, graded = 0;
-};
-
-/// Least squares of the profile on constant + flat disc + graded disc, weighted by the ring's area (to a point).
-Fit fit(const RadialProfile& profile, double ppu, double radius, bool withCore)
+/// A core's level about its middle, 1 there and 0 outside.
+double shapeAt(const CoreShape& shape, double r)
 {
-    const int n = static_cast<int>(reachUm / stepUm);
-    Eigen::MatrixXd a(n, withCore ? 3 : 1);
-    Eigen::VectorXd b(n);
-    for (int i = 0; i < n; ++i) {
-        const double r = (i + 0.5) * stepUm, weight = std::sqrt(std::min(r, 12.0));
-        a(i, 0) = weight;
-        if (withCore) {
-            a(i, 1) = weight * disc(r, radius);
-            a(i, 2) = weight * parabolic(r, radius);
-        }
-        b[i] = weight * profile.level(r * ppu);
-    }
-    const Eigen::VectorXd x = a.colPivHouseholderQr().solve(b);
-    return {(a * x - b).squaredNorm(), x[0], withCore ? x[1] : 0, withCore ? x[2] : 0};
+    const double part = r / shape.radius;
+    if (shape.modeField) return std::exp(-2 * part * part);
+    if (shape.exponent == 0) return 0.5 * std::erfc((r - shape.radius) / (blurUm * 1.4142));
+    return part < 1 ? std::pow(1 - part * part, shape.exponent) : 0;
 }
+
+double medianOf(std::vector<double>& v)
+{
+    const auto middle = v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2);
+    std::nth_element(v.begin(), middle, v.end());
+    return *middle;
+}
+
+/// A core of one shape on uneven glass, fitted to the cells so that dirt does not bend it.
+struct Fit {
+    std::optional<CoreKind> kind;
+    CoreShape shape;
+    double glass = 1, uneven = 0, core = 0;
+    double spread = 0;  ///< of the cells about it, in levels of a single pixel
+    Eigen::ArrayXd miss{};
+
+    [[nodiscard]] double strength() const { return core / glass; }
+};
+
+class Fitter {
+public:
+    explicit Fitter(const RingCells& cells) : cells_(cells), root_(cells.weight.sqrt()), bend_((cells.r / RingCells::reachUm).square() * unevenUsual)
+    {
+    }
+
+    [[nodiscard]] Fit operator()(std::optional<CoreKind> kind, const CoreShape& shape) const
+    {
+        Fit f;
+        f.kind = kind;
+        f.shape = shape;
+        const Eigen::ArrayXd g = kind ? shapeOver(shape) : Eigen::ArrayXd::Zero(cells_.size()), y = cells_.level - 1;
+        Eigen::ArrayXd weight = cells_.weight;
+        double width = 0;
+        for (int pass = 0; pass < passes; ++pass) {
+            // least absolute residuals first, which no start can mislead, then the biweight
+            if (pass >= absolutePasses)
+                weight = cells_.weight * (1 - (f.miss * root_ / width).square()).max(0).square();
+            else if (pass > 0)
+                weight = root_ / f.miss.abs().max(0.002);
+            Eigen::Matrix3d m;
+            const double wb = (weight * bend_).sum(), wg = (weight * g).sum(), wbg = (weight * bend_ * g).sum();
+            m << weight.sum() + 1e-9, wb, wg, wb, (weight * bend_ * bend_).sum() + 1e-3, wbg, wg, wbg, (weight * g * g).sum() + 1e-6;
+            const Eigen::Vector3d v((weight * y).sum(), (weight * bend_ * y).sum(), (weight * g * y).sum());
+            const Eigen::Vector3d x = m.ldlt().solve(v);
+            f.glass = 1 + x[0], f.uneven = x[1], f.core = x[2];
+            f.miss = y - x[0] - x[1] * bend_ - x[2] * g;
+            if (pass + 1 >= absolutePasses) {
+                f.spread = spreadOf(f);
+                width = tukey * std::max({f.spread, leastSpread, 0.05 * std::abs(f.core)});
+            }
+        }
+        return f;
+    }
+
+    /// How many cells the fit does not explain, where explained ones lie about it by `spread`.
+    [[nodiscard]] double unexplained(const Fit& f, double spread) const
+    {
+        const double width = tukey * std::max(spread, shapeMiss * std::abs(f.core));
+        return (1 - (1 - (f.miss * root_ / width).square()).max(0).cube()).sum();
+    }
+
+    /// Whether the core shows in most directions: what covers a part of the glass is none.
+    [[nodiscard]] bool showsAllRound(const Fit& f) const
+    {
+        std::array<std::vector<double>, RingCells::sectors> shares;
+        for (Eigen::Index i = 0; i < cells_.size(); ++i)
+            if (const double r = cells_.r[i]; r > 0.3 * f.shape.radius && r < 0.9 * f.shape.radius)
+                shares[static_cast<std::size_t>(cells_.sector[static_cast<std::size_t>(i)])].push_back(f.miss[i] / (f.core * shapeAt(f.shape, r)) +
+                                                                                                       1);
+        int shown = 0;
+        for (auto& s : shares) shown += !s.empty() && medianOf(s) > 0.5;
+        return shown > allRound * RingCells::sectors;
+    }
+
+private:
+    [[nodiscard]] Eigen::ArrayXd shapeOver(const CoreShape& shape) const
+    {
+        constexpr int perUm = 4;
+        std::array<double, static_cast<std::size_t>(RingCells::reachUm) * perUm + 1> levels{};
+        for (std::size_t i = 0; i < levels.size(); ++i) levels[i] = shapeAt(shape, (double(i) + 0.5) / perUm);
+        return cells_.r.unaryExpr([&](double r) { return levels[static_cast<std::size_t>(r * perUm)]; });
+    }
+    [[nodiscard]] double spreadOf(const Fit& f) const
+    {
+        const Eigen::ArrayXd sizes = f.miss.abs() * root_;
+        std::vector<double> sorted(sizes.begin(), sizes.end());
+        return 1.48 * medianOf(sorted);
+    }
+
+    const RingCells& cells_;
+    Eigen::ArrayXd root_, bend_;
+};
 
 }  // namespace
 
-double CoreEstimate::level(double um) const
-{
-    return glass * (1 + std::max(darkest, (flat * disc(um, radius) + graded * parabolic(um, radius)) / glass));
-}
+double CoreEstimate::level(double um) const { return glass + std::max(darkest * glass, strength * glass * shapeAt(shape, um)); }
 
-CoreEstimate estimateCore(const RadialProfile& profile, double ppu)
+CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu)
 {
-    const Fit none = fit(profile, ppu, 0, false);
-    CoreEstimate best;
-    double least = std::numeric_limits<double>::max(), multimode = 0;
-    for (const auto& [kind, nominal, spread] :
-         {std::tuple{CoreKind::SingleMode, 4.5, 0.8}, {CoreKind::Multimode50, 25.0, 1.5}, {CoreKind::Multimode62, 31.25, 1.7}})
-        for (const double radius : {nominal - spread, nominal - spread / 2, nominal, nominal + spread / 2, nominal + spread}) {
-            const Fit candidate = fit(profile, ppu, radius, true);
-            if (kind != CoreKind::SingleMode) multimode = std::max(multimode, std::abs(candidate.flat + candidate.graded));
-            if (candidate.error >= least) continue;
-            least = candidate.error;
-            best = {kind, false, radius, candidate.flat + candidate.graded, candidate.glass, candidate.flat, candidate.graded};
-        }
-    if (least > 0.5 * none.error || std::abs(best.strength) < leastStrength) {
-        best.kind.reset();
-        best.inferred = multimode < leastMultimode * best.glass;
+    const RingCells cells(even, centre, ppu);
+    if (cells.size() < leastCells) return {};
+    const Fitter fit(cells);
+    const Fit none = fit(std::nullopt, {});
+    std::vector<Fit> fits;
+    for (const CoreShape& shape : {CoreShape{3.7}, {4.1}, {4.5}, {4.9}, {5.3}, {4.6, 0, true}, {5.4, 0, true}})
+        fits.push_back(fit(CoreKind::SingleMode, shape));
+    const auto hints = [&](double radius) { return std::abs(fit(CoreKind::Multimode50, {radius, 0.3}).strength()) > hintOfMultimode; };
+    if (hints(25) || hints(31.25))
+        for (const double exponent : {0.0, 0.3, 0.6, 1.0})
+            for (const double part : {-1.0, -0.5, 0.0, 0.5, 1.0}) {
+                fits.push_back(fit(CoreKind::Multimode50, {25 + 1.5 * part, exponent}));
+                fits.push_back(fit(CoreKind::Multimode62, {31.25 + 1.7 * part, exponent}));
+            }
+    double spread = none.spread;
+    for (const Fit& f : fits) spread = std::min(spread, f.spread);
+    spread = std::max(spread, leastSpread);
+    const Fit* best = nullptr;
+    double least = std::numeric_limits<double>::max();
+    for (const Fit& f : fits) {
+        if (f.kind != CoreKind::SingleMode && (std::abs(f.strength()) < leastMultimode || !fit.showsAllRound(f))) continue;
+        if (const double cost = fit.unexplained(f, spread); cost < least) least = cost, best = &f;
     }
-    return best;
+    CoreEstimate out{best->kind, false, best->shape, best->strength(), best->glass};
+    if (fit.unexplained(none, spread) - least < leastGain || std::abs(out.strength) < leastStrength) {
+        out.kind.reset();
+        out.inferred = best->kind == CoreKind::SingleMode;
+    }
+    return out;
 }
 
 }  // namespace clendo::face

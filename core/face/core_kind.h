@@ -1,25 +1,34 @@
 #pragma once
+#include <opencv2/core.hpp>
 #include <optional>
 
 #include "criteria/finding.h"
-#include "face/radial_profile.h"
 
 namespace clendo::face {
 
+/// How a core differs from the glass about it, by distance from its middle.
+struct CoreShape {
+    double radius = 4.5;     ///< um
+    double exponent = 0;     ///< of (1 - r²/radius²): 0 is an even core, 1 a parabolic one
+    bool modeField = false;  ///< a Gaussian that is 1/e² at `radius`: light in a single-mode core (ITU-T G.652, mode field diameter)
+};
+
 struct CoreEstimate {
-    std::optional<CoreKind> kind;            ///< nothing: the picture shows no core
-    bool inferred = false;                   ///< no core shows, and one of multimode would: taken as single-mode
-    double radius = 4.5;                     ///< um
-    double strength = 0;                     ///< contrast against the cladding, a share
-    double glass = 1, flat = 0, graded = 0;  ///< the fitted levels: of the glass, of an even and of a parabolic core
+    std::optional<CoreKind> kind;  ///< nothing: the picture shows no core
+    bool inferred = false;         ///< no core shows, and one of multimode would: taken as single-mode
+    CoreShape shape;
+    double strength = 0;  ///< contrast in its middle against the glass, a share
+    double glass = 1;     ///< level of the glass
 
     /// Level that a core may have at this distance (um) from its centre. No core is darker than the darkest known: what is, is dirt on its middle.
     [[nodiscard]] double level(double um) const;
 };
 
-/// Which core the mean radial profile shows: templates of 9, 50 and 62.5 um (flat and parabolic) are fitted, the least residual
-/// wins where it explains clearly more than no core. The doped core of a multimode fibre shows at every polish: where even a disc of its size
-/// stays within 2 % of the glass, the core is inferred to be single-mode. `ppu`: pixels per um.
-CoreEstimate estimateCore(const RadialProfile& profile, double ppu);
+/// Which core shows in the glass: cores of 9, 50 and 62.5 um, even, graded and lit, are fitted to the cells of its rings (`RingCells`), least
+/// absolute residuals first, then Tukey's biweight (Huber, Robust Statistics, 2009, ch. 7), so that dirt does not bend them; what explains most cells
+/// wins. A multimode core must show in most directions: a film over the middle does not. The doped core of a multimode fibre shows at every
+/// polish: where none of its size does, the core is inferred to be single-mode. `even`: levels with the light divided out, 0 and less where there
+/// are none; `ppu`: pixels per um.
+CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu);
 
 }  // namespace clendo::face

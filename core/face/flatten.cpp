@@ -12,12 +12,12 @@
 namespace clendo::face {
 namespace {
 
-constexpr double largestCore = 34;                     // um from the centre: beyond it no core changes the glass's level
-constexpr double middleUm = 12, coreTolerance = 0.02;  // where dirt can hide in the mean over rings, and what its model may miss
-constexpr double litCore = 0.25, litDoubt = 0.1;
-constexpr double edgeDoubtUm = 0.22;       // how far the background's own edges may be misplaced
-constexpr double ferruleUmPerPixel = 0.7;  // coarse enough to be quick, fine enough for 10 um
-constexpr double ferruleReach = 2.0;       // cladding radii: zone D ends at 250 um
+constexpr double largestCore = 34;                                    // um from the centre: beyond it no core changes the glass's level
+constexpr double middleUm = 12, coreTolerance = 0.02;                 // where dirt can hide in the mean over rings, and what its model may miss
+constexpr double litCore = 0.25, litDoubt = 0.1, litTolerance = 0.2;  // shares of the light, which may be too bright for the camera
+constexpr double edgeDoubtUm = 0.22;                                  // how far the background's own edges may be misplaced
+constexpr double ferruleUmPerPixel = 0.7;                             // coarse enough to be quick, fine enough for 10 um
+constexpr double ferruleReach = 2.0;                                  // cladding radii: zone D ends at 250 um
 
 struct Crop {
     cv::Mat1f grey;
@@ -60,12 +60,12 @@ Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, doubl
     const Light light(crop.grey, crop.centre, largestCore * ppu, outer - ppu);
     const cv::Mat1f even = light.divide(crop.grey, 0, outer);
     RadialProfile profile(even, {0, outer, crop.centre, {0, 0}, 0});
-    const CoreEstimate core = estimateCore(profile, ppu);
+    const CoreEstimate core = estimateCore(even, crop.centre, ppu);
     out.core = core.inferred ? std::optional(CoreKind::SingleMode) : core.kind;
     out.coreInferred = core.inferred;
     if (core.kind) {
         // a core may lie off the middle: its profile is taken about its own centre
-        const double radius = core.radius * ppu, from = std::max(0.0, radius - 4 * ppu), to = radius + 4 * ppu;
+        const double radius = core.shape.radius * ppu, from = std::max(0.0, radius - 4 * ppu), to = radius + 4 * ppu;
         cv::Point2d shift(0, 0);
         for (int pass = 0; pass < 3; ++pass) {
             const RadialProfile near(even, {0, std::min(outer, to + 2), crop.centre, shift, 1.3 * radius});
@@ -74,10 +74,11 @@ Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, doubl
         profile = RadialProfile(even, {0, outer, crop.centre, shift, 1.3 * radius});
     }
     if (core.strength > litCore) profile.raiseMiddle();
-    profile.keepAbove([&](double d) { return core.level(d / ppu) - coreTolerance; }, middleUm * ppu);
+    const double tolerance = coreTolerance + litTolerance * std::max(0.0, core.strength);
+    profile.keepAbove([&](double d) { return core.level(d / ppu) - tolerance; }, middleUm * ppu);
     profile.divide(even, edgeDoubtUm * ppu, out.contrast, out.doubt, out.judged);
     out.lost = lostNoise(picture, edge.circle) / std::max(1.0, light.middle());
-    if (core.strength > litCore) doubtInside(out, crop.centre, (core.radius + 2) * ppu, litDoubt * core.strength);
+    if (core.strength > litCore) doubtInside(out, crop.centre, (core.shape.radius + 2) * ppu, litDoubt * core.strength);
     return out;
 }
 
