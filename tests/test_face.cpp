@@ -175,6 +175,45 @@ private slots:
         QVERIFY(qAbs(found->length.value() - 36 - width) < 4);
     }
 
+    void aScratchThroughTheCoreHidesNeither()
+    {
+        const auto m = seen({{stroke(1.4, -1.0, 1.6, 46, 2.35)}});
+        QCOMPARE(inGlass(m), 1);
+        QVERIFY(near(m, 1.4, -1.0) && near(m, 1.4, -1.0)->kind == FindingKind::Scratch);
+        QVERIFY(m.core == CoreKind::SingleMode && !m.coreInferred);
+    }
+    void aFaintScratchInNoiseIsOneScratch_data()
+    {
+        QTest::addColumn<double>("angle");
+        for (const double a : {0.3, 0.9, 1.5708, 2.4}) QTest::addRow("at %.1f", a) << a;
+    }
+    void aFaintScratchInNoiseIsOneScratch()
+    {
+        QFETCH(double, angle);
+        Mark faint = stroke(24, 14, 2.0, 44, angle);
+        faint.contrast = -0.16;
+        world::Camera camera;
+        camera.noise = 7;
+        const auto m = seen({{faint}}, camera);
+        QCOMPARE(inGlass(m), 1);
+        const Finding* found = near(m, 24, 14);
+        QVERIFY(found && found->kind == FindingKind::Scratch);
+        QVERIFY2(qAbs(found->length.value() - 44) < 6, QByteArray::number(found->length.value()));
+        QVERIFY2(qAbs(found->width.value() - 2) < 1, QByteArray::number(found->width.value()));
+    }
+    void pixelsOfTheCameraAreNoDirt()
+    {
+        Picture picture = world::takePicture({{speck(20, -15, 3)}}, {});
+        for (int k = 0; k < 8; ++k) {
+            const std::size_t x = static_cast<std::size_t>(picture.width / 2 + 13 * k - 45),
+                              y = static_cast<std::size_t>(picture.height / 2 - 7 * k + 30);
+            picture.pixels[y * static_cast<std::size_t>(picture.width) + x] = k % 2 ? 255 : 5;
+        }
+        const auto m = face::measure(picture, {}).front();
+        QCOMPARE(inGlass(m), 1);
+        QVERIFY(near(m, 20, -15));
+    }
+
     void whatLiesApartCountsApart()
     {
         const auto m = seen({{speck(20, 0, 4), speck(28, 0, 4), speck(-30, 20, 3), speck(-30, -30, 6.5)}});
@@ -217,6 +256,8 @@ private slots:
                                  << "cut_off";
         QTest::newRow("over-exposed") << "bright"
                                       << "too_bright";
+        QTest::newRow("over-exposed, cut off below white") << "cut off below white"
+                                                           << "too_bright";
         QTest::newRow("under-exposed") << "dark"
                                        << "too_dark";
         QTest::newRow("black") << "black"
@@ -243,6 +284,11 @@ private slots:
         if (what == "bright") camera.brightness = 3;
         if (what == "dark") camera.brightness = 0.1;
         picture = world::takePicture(world::makeFace(world::Story::SomeDust, 5), camera);
+        if (what == "cut off below white") {
+            camera.brightness = 3;
+            picture = world::takePicture(world::makeFace(world::Story::SomeDust, 5), camera);
+            for (auto& p : picture.pixels) p = static_cast<std::uint8_t>(p * 9 / 10);
+        }
         if (what == "black") picture = flat(640, 480, 0);
         if (what == "white") picture = flat(640, 480, 255);
         if (what == "grey") picture = flat(640, 480, 120);

@@ -212,6 +212,33 @@ private slots:
         QVERIFY(edge);
         QVERIFY2(std::abs(edge->circle.radius - look.radius) < 0.6, qPrintable(QString::number(edge->circle.radius)));
     }
+    void theGlassEndsWhereItsLineBegins_data()
+    {
+        QTest::addColumn<double>("inside");
+        QTest::addColumn<double>("line");
+        QTest::addColumn<double>("outside");
+        QTest::addColumn<double>("allowed");
+        QTest::newRow("a bright line about bright glass") << 150.0 << 200.0 << 120.0 << 0.8;
+        QTest::newRow("a bright line about dark glass") << 90.0 << 170.0 << 120.0 << 0.8;
+        QTest::newRow("a line between glass and ferrule") << 90.0 << 105.0 << 160.0 << 0.8;
+        QTest::newRow("a line like the glass: it ends somewhere within") << 90.0 << 90.0 << 160.0 << 6.0;
+        QTest::newRow("a black line") << 110.0 << 0.0 << 150.0 << 0.5;
+    }
+    void theGlassEndsWhereItsLineBegins()
+    {
+        QFETCH(double, inside);
+        QFETCH(double, line);
+        QFETCH(double, outside);
+        QFETCH(double, allowed);
+        Look look{402.3, 298.6, 170.4, 1.2, 6};
+        look.inside = inside;
+        look.line = line;
+        look.outside = outside;
+        const auto picture = drawn({800, 600}, {look});
+        const auto edge = refine(picture, locate(picture, std::nullopt, 1).at(0));
+        QVERIFY(edge);
+        QVERIFY2(std::abs(edge->circle.radius - look.radius) < allowed, qPrintable(QString::number(edge->circle.radius)));
+    }
     void aKnownRadiusIsHeld()
     {
         const std::vector<Look> two{{200, 300, 90}, {560, 300, 150}};

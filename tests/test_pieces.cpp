@@ -223,7 +223,7 @@ private slots:
         Piece outer = disc(10, 10, 9, -0.15), inner = disc(10, 10, 6, 0.1);
         outer.hollow = true;
         std::vector<Piece> pieces{outer, inner, disc(-20, 0, 3)};
-        joinPieces(pieces, ppu, 1);
+        joinPieces(pieces, {ppu, 1, 0});
         QCOMPARE(pieces.size(), std::size_t(2));
         QVERIFY(pieces[0].hollow);
     }
@@ -232,7 +232,7 @@ private slots:
         Piece lint = band(arc(14, 60), 2.5, -0.6);
         lint.hollow = true;
         std::vector<Piece> pieces{lint, disc(0, 3, 5, -0.6)};
-        joinPieces(pieces, ppu, 1);
+        joinPieces(pieces, {ppu, 1, 0});
         QCOMPARE(pieces.size(), std::size_t(2));
     }
     void patchesOfAFilmAreOneAndSpecksAreNot()
@@ -240,7 +240,7 @@ private slots:
         Piece a = disc(80, 0, 6, -0.1), b = disc(88, 0, 6, -0.12), strong = disc(96, 0, 6, -0.6);
         for (Piece* p : {&a, &b, &strong}) p->region = Region::Ferrule;
         std::vector<Piece> pieces{a, b, strong};
-        joinPieces(pieces, ppu, 1);
+        joinPieces(pieces, {ppu, 1, 0});
         QCOMPARE(pieces.size(), std::size_t(2));
     }
     void patchesOfAFilmOnTheGlass_data()
@@ -259,7 +259,7 @@ private slots:
         QFETCH(double, contrast);
         QFETCH(int, things);
         std::vector<Piece> pieces{disc(0, 0, size, -std::abs(contrast)), disc(size + 2, 0, size, contrast)};
-        joinPieces(pieces, ppu, 1);
+        joinPieces(pieces, {ppu, 1, 0});
         QCOMPARE(pieces.size(), std::size_t(things));
     }
     void theRingOfLightAroundAThingIsNone_data()
@@ -281,7 +281,7 @@ private slots:
         QFETCH(double, size);
         QFETCH(int, things);
         std::vector<Piece> pieces{disc(away, 0, size, contrast), disc(0, 0, 2.5, -0.45)};
-        joinPieces(pieces, ppu, 1);
+        joinPieces(pieces, {ppu, 1, 0});
         QCOMPARE(pieces.size(), std::size_t(things));
         if (things == 1) QVERIFY(qAbs(2 * pieces[0].radius / ppu - 2.5) < 0.1);  // and it makes the other no larger
     }
@@ -293,7 +293,7 @@ private slots:
             beside.region = Region::Ferrule;
             beside.sliver = sliver;
             std::vector<Piece> pieces{inGlass, beside};
-            joinPieces(pieces, ppu, 1);
+            joinPieces(pieces, {ppu, 1, 0});
             QCOMPARE(pieces.size(), std::size_t(sliver ? 2 : 1));
         }
     }

@@ -17,11 +17,12 @@ constexpr double leastStrength = 0.012;    // below it nothing shows
 constexpr double leastMultimode = 0.025;   // the doped core of multimode differs from the glass by more
 constexpr double hintOfMultimode = 0.012;  // what a core of nearly the right shape would still show
 constexpr double leastGain = 8;            // cells that only a core explains
-constexpr double darkest = -0.2;           // unlit cores differ from the glass by less
+constexpr double darkest = -0.2;           // cores are brighter: what is not is dirt
 constexpr double unevenUsual = 0.02;       // what light that was divided out leaves at the rim
-constexpr double shapeMiss = 0.02;         // of a core's strength: no core has just the shape of the model
-constexpr double allRound = 0.55;          // share of the directions in which a core must show
+constexpr double shapeMiss = 0.05;         // of a core's strength: no core has just the shape of the model
+constexpr double allRound = 0.6;           // share of the directions in which a core must show
 constexpr double leastSpread = 0.004, tukey = 4.685;
+constexpr double nearUm = 12, edgeUm = 1.5;  // about a small core; how soft a core's edge may be
 constexpr int absolutePasses = 5, passes = 8;
 constexpr Eigen::Index leastCells = 100;
 
@@ -65,11 +66,11 @@ public:
         f.shape = shape;
         const Eigen::ArrayXd g = kind ? shapeOver(shape) : Eigen::ArrayXd::Zero(cells_.size()), y = cells_.level - 1;
         Eigen::ArrayXd weight = cells_.weight;
-        double width = 0;
+        Eigen::ArrayXd share;  // of how far a cell may lie off, before it is no more believed
         for (int pass = 0; pass < passes; ++pass) {
             // least absolute residuals first, which no start can mislead, then the biweight
             if (pass >= absolutePasses)
-                weight = cells_.weight * (1 - (f.miss * root_ / width).square()).max(0).square();
+                weight = cells_.weight * (1 - share).max(0).square();
             else if (pass > 0)
                 weight = root_ / f.miss.abs().max(0.002);
             Eigen::Matrix3d m;
@@ -81,18 +82,44 @@ public:
             f.miss = y - x[0] - x[1] * bend_ - x[2] * g;
             if (pass + 1 >= absolutePasses) {
                 f.spread = spreadOf(f);
-                width = tukey * std::max({f.spread, leastSpread, 0.05 * std::abs(f.core)});
+                share = shares(f, f.spread);
             }
         }
         return f;
     }
 
-    /// How many cells the fit does not explain, where explained ones lie about it by `spread`.
-    [[nodiscard]] double unexplained(const Fit& f, double spread) const
+    /// A small core on glass that is known: exactly the least absolute residuals (a weighted median), then the biweight, of the cells near it.
+    [[nodiscard]] Fit small(const CoreShape& shape, const Fit& glassOnly) const
     {
-        const double width = tukey * std::max(spread, shapeMiss * std::abs(f.core));
-        return (1 - (1 - (f.miss * root_ / width).square()).max(0).cube()).sum();
+        Fit f = glassOnly;
+        f.kind = CoreKind::SingleMode;
+        f.shape = shape;
+        const Eigen::ArrayXd g = shapeOver(shape);
+        std::vector<std::pair<double, double>> ratios;  // the core that each cell speaks for, and how loudly
+        double all = 0;
+        for (Eigen::Index i = 0; i < cells_.size(); ++i)
+            if (cells_.r[i] < nearUm && g[i] > 0.05) {
+                ratios.emplace_back(glassOnly.miss[i] / g[i], root_[i] * g[i]);
+                all += ratios.back().second;
+            }
+        std::sort(ratios.begin(), ratios.end());
+        double sum = 0;
+        for (const auto& [ratio, loudness] : ratios)
+            if ((sum += loudness) >= all / 2) {
+                f.core = ratio;
+                break;
+            }
+        for (int pass = absolutePasses; pass < passes; ++pass) {
+            f.miss = glassOnly.miss - f.core * g;
+            const Eigen::ArrayXd weight = cells_.weight * (1 - shares(f, f.spread)).max(0).square() * (cells_.r < nearUm).cast<double>();
+            f.core = (weight * g * glassOnly.miss).sum() / ((weight * g * g).sum() + 1e-6);
+        }
+        f.miss = glassOnly.miss - f.core * g;
+        return f;
     }
+
+    /// How many cells the fit does not explain, where explained ones lie about it by `spread`.
+    [[nodiscard]] double unexplained(const Fit& f, double spread) const { return (1 - (1 - shares(f, spread)).max(0).cube()).sum(); }
 
     /// Whether the core shows in most directions: what covers a part of the glass is none.
     [[nodiscard]] bool showsAllRound(const Fit& f) const
@@ -115,6 +142,13 @@ private:
         for (std::size_t i = 0; i < levels.size(); ++i) levels[i] = shapeAt(shape, (double(i) + 0.5) / perUm);
         return cells_.r.unaryExpr([&](double r) { return levels[static_cast<std::size_t>(r * perUm)]; });
     }
+    /// Square of how far each cell lies off, in parts of what its noise and, within the core, the model's shape let it.
+    [[nodiscard]] Eigen::ArrayXd shares(const Fit& f, double spread) const
+    {
+        const double noise = std::max(spread, leastSpread), shape = shapeMiss * f.core;
+        const Eigen::ArrayXd within = (cells_.r < f.shape.radius + edgeUm).cast<double>();
+        return f.miss.square() / (tukey * tukey * (noise * noise / cells_.weight + shape * shape * within));
+    }
     [[nodiscard]] double spreadOf(const Fit& f) const
     {
         const Eigen::ArrayXd sizes = f.miss.abs() * root_;
@@ -128,7 +162,7 @@ private:
 
 }  // namespace
 
-double CoreEstimate::level(double um) const { return glass + std::max(darkest * glass, strength * glass * shapeAt(shape, um)); }
+double CoreEstimate::level(double um) const { return glass * (1 + strength * shapeAt(shape, um)); }
 
 CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu)
 {
@@ -137,8 +171,8 @@ CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu)
     const Fitter fit(cells);
     const Fit none = fit(std::nullopt, {});
     std::vector<Fit> fits;
-    for (const CoreShape& shape : {CoreShape{3.7}, {4.1}, {4.5}, {4.9}, {5.3}, {4.6, 0, true}, {5.4, 0, true}})
-        fits.push_back(fit(CoreKind::SingleMode, shape));
+    for (double radius = 3.7; radius < 5.4; radius += 0.2) fits.push_back(fit.small({radius}, none));
+    for (const double radius : {4.4, 5.0, 5.6}) fits.push_back(fit.small({radius, 0, true}, none));
     const auto hints = [&](double radius) { return std::abs(fit(CoreKind::Multimode50, {radius, 0.3}).strength()) > hintOfMultimode; };
     if (hints(25) || hints(31.25))
         for (const double exponent : {0.0, 0.3, 0.6, 1.0})
@@ -148,16 +182,18 @@ CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu)
             }
     double spread = none.spread;
     for (const Fit& f : fits) spread = std::min(spread, f.spread);
-    spread = std::max(spread, leastSpread);
     const Fit* best = nullptr;
     double least = std::numeric_limits<double>::max();
     for (const Fit& f : fits) {
+        if (f.shape.modeField && f.core < 0) continue;  // light only makes brighter
         if (f.kind != CoreKind::SingleMode && (std::abs(f.strength()) < leastMultimode || !fit.showsAllRound(f))) continue;
         if (const double cost = fit.unexplained(f, spread); cost < least) least = cost, best = &f;
     }
     CoreEstimate out{best->kind, false, best->shape, best->strength(), best->glass};
-    if (fit.unexplained(none, spread) - least < leastGain || std::abs(out.strength) < leastStrength) {
+    const bool shows = fit.unexplained(none, spread) - least > leastGain && std::abs(out.strength) > leastStrength;
+    if (!shows || out.strength < darkest) {
         out.kind.reset();
+        if (out.strength < darkest) out.strength = 0;
         out.inferred = best->kind == CoreKind::SingleMode;
     }
     return out;

@@ -17,14 +17,14 @@ struct CoreEstimate {
     std::optional<CoreKind> kind;  ///< nothing: the picture shows no core
     bool inferred = false;         ///< no core shows, and one of multimode would: taken as single-mode
     CoreShape shape;
-    double strength = 0;  ///< contrast in its middle against the glass, a share
+    double strength = 0;  ///< contrast in its middle against the glass, a share; where none is believed, what there is of one all the same
     double glass = 1;     ///< level of the glass
 
-    /// Level that a core may have at this distance (um) from its centre. No core is darker than the darkest known: what is, is dirt on its middle.
+    /// Level at this distance (um) from its centre.
     [[nodiscard]] double level(double um) const;
 };
 
-/// Which core shows in the glass: cores of 9, 50 and 62.5 um, even, graded and lit, are fitted to the cells of its rings (`RingCells`), least
+/// Which core shows in the glass: cores of 9, 50 and 62.5 um, even, graded and lit, are fitted to the cells of the glass (`RingCells`), least
 /// absolute residuals first, then Tukey's biweight (Huber, Robust Statistics, 2009, ch. 7), so that dirt does not bend them; what explains most cells
 /// wins. A multimode core must show in most directions: a film over the middle does not. The doped core of a multimode fibre shows at every
 /// polish: where none of its size does, the core is inferred to be single-mode. `even`: levels with the light divided out, 0 and less where there

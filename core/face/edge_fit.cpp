@@ -14,7 +14,8 @@ constexpr int rays = 360;
 constexpr int fewRays = 120;         // are enough to come near
 constexpr double smallRadius = 115;  // px: below it half the rays still lie no farther apart than those of a large fibre
 constexpr double radialStep = 0.25;  // px
-constexpr double darkerLine = 0.97;  // than the glass, where it shows
+constexpr double brightLine = 1.05;  // than glass and ferrule
+constexpr double leastLine = 0.04;   // by which a line differs from the glass where it shows; where it does not, the glass ends within it
 constexpr double cropReach = 1.35;   // radii: the rays and what the circle may still move
 
 struct Direction {
@@ -163,6 +164,7 @@ double fitProfile(const std::vector<double>& profile, double from, Parameters& p
         Parameters q = p + Parameters(normal.ldlt().solve(jacobian.transpose() * e));
         q[1] = std::clamp(q[1], std::log(0.3), std::log(60.0));
         q[2] = std::clamp(q[2], std::log(0.2), std::log(80.0));
+        q[4] = std::max(q[4], 0.0);  // a line narrower than the blur could as well be darker than black
         const double before = e.squaredNorm(), after = residuals(profile, from, q, nullptr).squaredNorm();
         if (after < before) {
             p = q;
@@ -174,6 +176,16 @@ double fitProfile(const std::vector<double>& profile, double from, Parameters& p
         }
     }
     return std::sqrt(e.squaredNorm() / double(profile.size()));
+}
+
+/// Where the glass ends, of the fitted profile and of the rays: those stop at the outside of a line that differs little from the glass.
+double glassRadius(const Parameters& p, double seen)
+{
+    const double inner = p[0], outer = p[0] + std::exp(p[1]), tolerance = 0.03 * seen;
+    const bool aroundLine = inner < seen && inner > seen - 2 * tolerance && std::abs(outer - seen) < tolerance;
+    if (std::abs(inner - seen) >= tolerance && !aroundLine) return seen;
+    const double differs = std::abs(p[4] - p[3]) / std::max(1.0, p[3]);
+    return aroundLine && differs < leastLine ? (inner + outer) / 2 : inner;
 }
 
 double mean(const std::vector<double>& v, std::size_t from, std::size_t to)
@@ -217,23 +229,27 @@ std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coars
     const auto profile = medianProfile(unroll(grey, out.circle, from, to, rays / 2));
     out.insideLevel = mean(profile, 0, profile.size() / 6);
     out.outsideLevel = mean(profile, profile.size() * 5 / 6, profile.size());
+    const auto darkest = std::min_element(profile.begin(), profile.end()), brightest = std::max_element(profile.begin(), profile.end());
+    struct Start {
+        double edge, sigma, line;
+    };
+    const double sharp = 0.012 * out.circle.radius, blurred = 0.04 * out.circle.radius;
+    std::vector<Start> starts{{out.circle.radius, sharp, *darkest}, {out.circle.radius, blurred, *darkest}};
+    if (*brightest > brightLine * std::max(out.insideLevel, out.outsideLevel))
+        starts.push_back({from + double(brightest - profile.begin()) * radialStep - 0.01 * out.circle.radius, sharp, *brightest});
     Parameters best;
     double leastError = 1e9;
-    for (const double sigma : {0.012, 0.04}) {  // sharp, blurred: shares of the radius
+    for (const auto& [edge, sigma, line] : starts) {
         Parameters p;
-        p << out.circle.radius, std::log(out.circle.radius * 0.02), std::log(out.circle.radius * sigma), out.insideLevel,
-            *std::min_element(profile.begin(), profile.end()), out.outsideLevel;
+        p << edge, std::log(out.circle.radius * 0.02), std::log(sigma), out.insideLevel, line, out.outsideLevel;
         const double error = fitProfile(profile, from, p);
         if (error < leastError) {
             leastError = error;
             best = p;
         }
     }
-    const double apart = best[0] - out.circle.radius, outside = apart + std::exp(best[1]), tolerance = 0.03 * out.circle.radius;
-    // the rays stop at the outside of a line that is hardly darker than the glass
-    const bool insideOfLine = apart < 0 && apart > -2 * tolerance && std::abs(outside) < tolerance && best[4] < darkerLine * out.insideLevel;
-    const bool believable = std::abs(apart) < tolerance || insideOfLine;
-    if (believable) out.circle.radius = best[0];
+
+    out.circle.radius = glassRadius(best, out.circle.radius);
     out.blur = std::exp(best[2]);
     out.ring = std::exp(best[1]);
     out.circle.x += near.x;

@@ -6,6 +6,7 @@
 
 #include "face/core_kind.h"
 #include "face/light.h"
+#include "face/lone_pixels.h"
 #include "face/lost_noise.h"
 #include "face/radial_profile.h"
 
@@ -15,14 +16,19 @@ namespace {
 constexpr double largestCore = 34;                                    // um from the centre: beyond it no core changes the glass's level
 constexpr double middleUm = 12, coreTolerance = 0.02;                 // where dirt can hide in the mean over rings, and what its model may miss
 constexpr double litCore = 0.25, litDoubt = 0.1, litTolerance = 0.2;  // shares of the light, which may be too bright for the camera
-constexpr double edgeDoubtUm = 0.22;                                  // how far the background's own edges may be misplaced
-constexpr double ferruleUmPerPixel = 0.7;                             // coarse enough to be quick, fine enough for 10 um
-constexpr double ferruleReach = 2.0;                                  // cladding radii: zone D ends at 250 um
+constexpr double lostTolerance = 3;
+constexpr double unbounded = 1e9;          // light may be of any strength
+constexpr double edgeDoubtUm = 0.22;       // how far the background's own edges may be misplaced
+constexpr double ferruleUmPerPixel = 0.7;  // coarse enough to be quick, fine enough for 10 um
+constexpr double ferruleReach = 2.0;       // cladding radii: zone D ends at 250 um
 
 struct Crop {
     cv::Mat1f grey;
     cv::Point2d centre;  ///< of the fibre, in the crop's own pixels
 };
+
+double insideEdge(const CladdingEdge& edge, double ppu) { return std::max(0.8 * ppu, 1.6 * edge.blur); }
+double outsideEdge(const CladdingEdge& edge, double ppu) { return std::min(edge.ring, 12 * ppu) + std::max(ppu, 2.5 * edge.blur); }
 
 /// The square of `reach` pixels around the fibre, as grey levels; reduced by a whole factor by averaging.
 Crop cropAround(const cv::Mat1b& picture, const Circle& circle, double reach, int factor, Flattened& out)
@@ -52,11 +58,14 @@ void doubtInside(Flattened& out, cv::Point2d centre, double radius, double doubt
 
 }  // namespace
 
+double unjudgedBand(const CladdingEdge& edge, double ppu) { return insideEdge(edge, ppu) + outsideEdge(edge, ppu); }
+
 Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, double ppu)
 {
     Flattened out;
-    const double outer = edge.circle.radius - std::max(0.8 * ppu, 1.6 * edge.blur);
-    const Crop crop = cropAround(picture, edge.circle, edge.circle.radius + 2, 1, out);
+    const double outer = edge.circle.radius - insideEdge(edge, ppu);
+    Crop crop = cropAround(picture, edge.circle, edge.circle.radius + 2, 1, out);
+    mendLonePixels(crop.grey);
     const Light light(crop.grey, crop.centre, largestCore * ppu, outer - ppu);
     const cv::Mat1f even = light.divide(crop.grey, 0, outer);
     RadialProfile profile(even, {0, outer, crop.centre, {0, 0}, 0});
@@ -74,10 +83,14 @@ Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, doubl
         profile = RadialProfile(even, {0, outer, crop.centre, shift, 1.3 * radius});
     }
     if (core.strength > litCore) profile.raiseMiddle();
-    const double tolerance = coreTolerance + litTolerance * std::max(0.0, core.strength);
-    profile.keepAbove([&](double d) { return core.level(d / ppu) - tolerance; }, middleUm * ppu);
-    profile.divide(even, edgeDoubtUm * ppu, out.contrast, out.doubt, out.judged);
     out.lost = lostNoise(picture, edge.circle) / std::max(1.0, light.middle());
+    const double tolerance = coreTolerance + lostTolerance * out.lost + litTolerance * std::max(0.0, core.strength);
+    // a core that is not believed may be there or not
+    const auto expected = [&](double d) { return std::minmax({core.level(d / ppu), core.kind ? core.level(d / ppu) : core.glass}); };
+    const auto darkest = [&](double d) { return expected(d).first - tolerance; };
+    const auto brightest = [&](double d) { return core.strength > litCore ? unbounded : expected(d).second + tolerance; };
+    profile.keepBetween(darkest, brightest, middleUm * ppu);
+    profile.divide(even, edgeDoubtUm * ppu, out.contrast, out.doubt, out.judged);
     if (core.strength > litCore) doubtInside(out, crop.centre, (core.shape.radius + 2) * ppu, litDoubt * core.strength);
     return out;
 }
@@ -87,8 +100,8 @@ Flattened flattenFerrule(const cv::Mat1b& picture, const CladdingEdge& edge, dou
     Flattened out;
     const int factor = std::max(1, static_cast<int>(ferruleUmPerPixel * ppu + 0.3));
     const Crop crop = cropAround(picture, edge.circle, ferruleReach * edge.circle.radius + factor, factor, out);
-    const double ring = std::min(edge.ring, 12 * ppu) + std::max(ppu, 2.5 * edge.blur);
-    const double inner = (edge.circle.radius + ring) / factor, outer = ferruleReach * edge.circle.radius / factor, um = ppu / factor;
+    const double inner = (edge.circle.radius + outsideEdge(edge, ppu)) / factor, outer = ferruleReach * edge.circle.radius / factor,
+                 um = ppu / factor;
     const Light light(crop.grey, crop.centre, inner + 6 * um, outer);
     if (light.middle() < 1) return {};
     const cv::Mat1f even = light.divide(crop.grey, inner, outer);

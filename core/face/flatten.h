@@ -22,6 +22,9 @@ struct Flattened {
     [[nodiscard]] bool empty() const { return contrast.empty(); }
 };
 
+/// How wide the band about the edge of the cladding is that neither map judges, pixels: softened by the optics, and filled by the adhesive.
+double unjudgedBand(const CladdingEdge& edge, double pixelsPerMicrometre);
+
 /// The glass, at full resolution. `pixelsPerMicrometre` from the scale.
 Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, double pixelsPerMicrometre);
 

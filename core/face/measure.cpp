@@ -20,6 +20,7 @@ constexpr double sharpBlurUm = 0.5;     // what a good microscope shows of a sha
 constexpr double blurAcceptedUm = 2.0;  // beyond this defects of 2 um cannot be excluded
 constexpr double leastCoverage = 0.45;  // share of the cladding's edge that must be seen
 constexpr double leastSupport = 0.16;
+constexpr int leastFull = 150;        // grey: no scale of grey ends below it
 constexpr double surelyRound = 0.85;  // of the edge: only a fibre has so much of a circle
 
 std::optional<RetakeReason> exposure(const cv::Mat1b& picture)
@@ -28,7 +29,11 @@ std::optional<RetakeReason> exposure(const cv::Mat1b& picture)
     cv::resize(picture, sample, {}, 0.25, 0.25, cv::INTER_NEAREST);
     std::vector<std::uint8_t> v(sample.begin(), sample.end());
     if (v.empty()) return std::nullopt;
-    const auto white = std::count_if(v.begin(), v.end(), [](std::uint8_t g) { return g >= 250; });
+    // a camera or its driver may cut light off below white: then many pixels are as bright as the brightest
+    const auto top = v.begin() + static_cast<std::ptrdiff_t>(double(v.size()) * 0.999);
+    std::nth_element(v.begin(), top, v.end());
+    const int full = *top >= leastFull ? std::min(*top - 1, 250) : 250;
+    const auto white = std::count_if(v.begin(), v.end(), [&](std::uint8_t g) { return g >= full; });
     if (double(white) > 0.25 * double(v.size())) return RetakeReason::TooBright;
     const auto high = v.begin() + static_cast<std::ptrdiff_t>(double(v.size()) * 0.95);
     std::nth_element(v.begin(), high, v.end());
@@ -70,11 +75,12 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
     if (reason) m.retake.push_back(*reason);
     if (!m.usable()) return m;
 
-    const Flattened glass = flattenGlass(picture, *edge, ppu), ferrule = judgeFerrule ? flattenFerrule(picture, *edge, ppu) : Flattened();
+    const Flattened glass = flattenGlass(picture, *edge, ppu);
     m.core = glass.core;
     m.coreInferred = glass.coreInferred;
     if (m.core && !m.coreInferred) m.coreDiameter = Micrometre(*m.core == CoreKind::SingleMode ? 9 : *m.core == CoreKind::Multimode50 ? 50 : 62.5);
-    m.findings = describe(segment(glass, ferrule, {ppu, edge->blur, edge->circle}), *edge, ppu);
+    const auto ferrule = [&] { return flattenFerrule(picture, *edge, ppu); };
+    m.findings = describe(segment(glass, ferrule, {ppu, edge->blur, unjudgedBand(*edge, ppu), edge->circle, judgeFerrule}), *edge, ppu);
     m.making = makingFaults(picture, *edge, ppu, m.findings, judgeFerrule);
     return m;
 }

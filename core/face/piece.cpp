@@ -9,6 +9,7 @@ namespace clendo::face {
 namespace {
 
 constexpr double haloShare = 0.25, haloGapUm = 1.5, haloWidthUm = 3;
+constexpr double acrossUm = 5;  // across the adhesive
 constexpr double filmContrast = 0.2, filmGapUm = 3, filmPatchUm = 6;
 
 /// Least distance of the outlines, or `enough` where they are farther apart: every second point, a quarter pixel each, is plenty.
@@ -26,19 +27,21 @@ double gapBetween(const Piece& a, const Piece& b, double enough)
 /// A droplet's rim fills a good part of its circle; a bent thing that closes on itself does not.
 bool isRing(const Piece& p) { return p.area > 0.2 * std::numbers::pi * p.radius * p.radius; }
 
-bool belongTogether(const Piece& a, const Piece& b, double ppu, double blur)
+bool belongTogether(const Piece& a, const Piece& b, const Joining& j)
 {
+    const double ppu = j.pixelsPerMicrometre;
     const double apart = cv::norm(a.centre - b.centre), largest = std::max(a.radius, b.radius), smallest = std::min(a.radius, b.radius);
     const double strong = std::max(std::abs(a.contrast), std::abs(b.contrast)), weak = std::min(std::abs(a.contrast), std::abs(b.contrast));
-    if (a.region != b.region)
-        return a.atRim && b.atRim && !a.sliver && !b.sliver && weak > 0.35 * strong && apart < a.radius + b.radius + 6 * ppu &&
-               gapBetween(a, b, 5 * ppu) < 5 * ppu;
+    if (a.region != b.region) {
+        const double near = std::max(acrossUm * ppu, j.across);
+        return a.atRim && b.atRim && !a.sliver && !b.sliver && weak > 0.35 * strong && gapBetween(a, b, near) < near;
+    }
     // a film is seen in patches: faint, close together; in the glass, where small dust is seen too, only wide ones
     const bool film = strong < filmContrast && (a.region == Region::Ferrule || (a.contrast * b.contrast > 0 && smallest > filmPatchUm / 2 * ppu));
     if (film) return gapBetween(a, b, filmGapUm * ppu) < filmGapUm * ppu;
     const Piece& outer = a.radius >= b.radius ? a : b;
     if (a.contrast * b.contrast > 0) return outer.hollow && isRing(outer) && apart + smallest < largest * 1.05;
-    const double near = 1.2 * ppu + blur;
+    const double near = 1.2 * ppu + j.blur;
     return apart + 0.5 * smallest < largest && gapBetween(a, b, near) < near;
 }
 
@@ -62,16 +65,17 @@ void Piece::enclose()
     radius = double(r);
 }
 
-void joinPieces(std::vector<Piece>& pieces, double ppu, double blur)
+void joinPieces(std::vector<Piece>& pieces, const Joining& joining)
 {
     std::erase_if(pieces, [&](const Piece& halo) {
-        return std::any_of(pieces.begin(), pieces.end(), [&](const Piece& thing) { return isHaloOf(halo, thing, ppu, blur); });
+        return std::any_of(pieces.begin(), pieces.end(),
+                           [&](const Piece& thing) { return isHaloOf(halo, thing, joining.pixelsPerMicrometre, joining.blur); });
     });
     for (bool again = true; again;) {
         again = false;
         for (std::size_t i = 0; i < pieces.size() && !again; ++i)
             for (std::size_t k = i + 1; k < pieces.size() && !again; ++k) {
-                if (!belongTogether(pieces[i], pieces[k], ppu, blur)) continue;
+                if (!belongTogether(pieces[i], pieces[k], joining)) continue;
                 Piece& a = pieces[i];
                 const Piece& b = pieces[k];
                 a.outline.insert(a.outline.end(), b.outline.begin(), b.outline.end());

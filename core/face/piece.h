@@ -24,8 +24,13 @@ struct Piece {
     void enclose();
 };
 
+struct Joining {
+    double pixelsPerMicrometre = 1;
+    double blur = 1;    ///< sigma of the picture's, px
+    double across = 0;  ///< px between what lies on the glass and on the ferrule and may still be one thing
+};
+
 /// Joins what is one thing: dark and light parts of a droplet or scratch, and parts on both sides of the cladding's edge.
-/// `blur` in pixels.
-void joinPieces(std::vector<Piece>& pieces, double pixelsPerMicrometre, double blur);
+void joinPieces(std::vector<Piece>& pieces, const Joining& joining);
 
 }  // namespace clendo::face

@@ -134,12 +134,12 @@ void RadialProfile::raiseMiddle()
     for (std::size_t i = 0; i < shared_; ++i) levels_[i] = std::max(levels_[i], top + slope * square(double(i)));
 }
 
-void RadialProfile::keepAbove(const std::function<double(double)>& least, double upTo)
+void RadialProfile::keepBetween(const std::function<double(double)>& darkest, const std::function<double(double)>& brightest, double upTo)
 {
     for (std::size_t i = 0; i < levels_.size(); ++i) {
         const double d = frame_.inner + (double(i) + 0.5) / binsPerPixel;
         if (d >= upTo) return;
-        levels_[i] = std::max(levels_[i], least(d));
+        levels_[i] = std::clamp(levels_[i], darkest(d), brightest(d));
     }
 }
 

@@ -29,8 +29,9 @@ public:
     [[nodiscard]] double level(double distance) const;
     [[nodiscard]] double slope(double distance) const;
 
-    /// Nothing nearer than `upTo` is darker than `least` of its distance: dirt right in the middle looks like a core to a mean over rings.
-    void keepAbove(const std::function<double(double)>& least, double upTo);
+    /// Nothing nearer than `upTo` is darker or brighter than it may be at its distance: what lies right in the middle looks like a core to a mean
+    /// over rings.
+    void keepBetween(const std::function<double(double)>& darkest, const std::function<double(double)>& brightest, double upTo);
 
     /// How far the rings between the two distances lie off their assumed centre: the residual brightness regressed on the
     /// slope, robustly, at most `most` pixels.

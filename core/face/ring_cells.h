@@ -8,14 +8,14 @@ namespace clendo::face {
 /// Means over small pieces of rings around a fibre: what a model of the whole glass is fitted to. Each kind of value is an array of one
 /// entry per cell.
 struct RingCells {
-    static constexpr int sectors = 16;        ///< fewer near the middle, where a ring has few pixels
+    static constexpr int sectors = 16;
     static constexpr double reachUm = 58;     ///< just inside of every cladding's edge
     static constexpr double mostPixels = 12;  ///< in a cell's weight: beyond it, what a model lacks is more than noise
 
     Eigen::ArrayXd r;         ///< um from the centre
     Eigen::ArrayXd level;     ///< mean
     Eigen::ArrayXd weight;    ///< pixels, at most `mostPixels`
-    std::vector<int> sector;  ///< 0 to 15, all round
+    std::vector<int> sector;  ///< 0 to 15, all round; 0 near the middle, where cells are squares
 
     /// `even`: levels, with 0 and less where there are none; `ppu`: pixels per um.
     RingCells(const cv::Mat1f& even, cv::Point2d centre, double ppu);

@@ -5,7 +5,9 @@
 #include <cmath>
 #include <numbers>
 #include <opencv2/imgproc.hpp>
+#include <optional>
 
+#include "face/faint_lines.h"
 #include "face/piece_finder.h"
 #include "face/straight.h"
 #include "face/strokes.h"
@@ -19,6 +21,7 @@ constexpr double noiseFactor = 4.8, ferruleNoiseFactor = 5.5;
 constexpr double noiseSamples = 10000;  // tell it to one per cent
 constexpr double strokeUm = 9;
 constexpr double sliverUm = 3;
+constexpr double slenderUm = 8, slenderShare = 0.35;  // length of a thin thing, and what it fills of its circle
 
 /// Robust standard deviation of what was judged (median absolute deviation, of some thousand pixels).
 double noiseOf(const cv::Mat1f& map, const cv::Mat1b& judged)
@@ -114,21 +117,25 @@ void segmentGlass(const Flattened& f, const SegmentOptions& o, std::vector<Piece
         return Map{std::move(map), threshold, smoothing};
     };
     const double little = std::max(0.5, 0.5 * o.blur), much = ppu + o.blur;
-    std::vector<Map> maps{mapOf(smoothed(f.contrast, little), little)};
-    const double first = maps.front().threshold;
+    const Map sharp = mapOf(smoothed(f.contrast, little), little);
+    const auto finderIn = [&](const Map& m) { return PieceFinder(f, m.map, {Region::Glass, m.threshold, ppu, o.blur, m.smoothing}); };
     // averaging over an area or along a line pays only where noise, not the least contrast, sets the threshold
-    if (first > 1.05 * leastGlass) {
-        maps.push_back(mapOf(smoothed(f.contrast, much), much));
-        maps.push_back(mapOf(strokes(maps.front().map, strokeUm * ppu), little));
+    std::optional<Map> wide, along;
+    if (sharp.threshold > 1.05 * leastGlass) {
+        const auto calmer = [&](Map m) { return m.threshold > 0.95 * sharp.threshold ? std::nullopt : std::optional(std::move(m)); };
+        wide = calmer(mapOf(smoothed(f.contrast, much), much));
+        along = calmer(mapOf(strokes(sharp.map, strokeUm * ppu), little));
     }
-    for (const double sign : {-1.0, 1.0})
-        for (const Map& m : maps) {
-            const bool again = &m != &maps.front();
-            if (again && m.threshold > 0.95 * first) continue;
-            const PieceFinder finder(f, m.map, {Region::Glass, m.threshold, ppu, o.blur, m.smoothing});
-            cv::Mat1b seeds = finder.seeds(sign);
-            finder.find(again ? notYetKnown(std::move(seeds), pieces, f, ppu) : std::move(seeds), sign, pieces);
+    for (const double sign : {-1.0, 1.0}) {
+        finderIn(sharp).find(finderIn(sharp).seeds(sign), sign, pieces);
+        if (along) {
+            std::vector<Piece> hints;
+            finderIn(*along).find(finderIn(*along).seeds(sign), sign, hints);
+            followLines(hints, {sharp.map, f, sign, sharp.threshold / noiseFactor, little, ppu}, pieces);
         }
+        for (const auto* m : {&wide, &along})
+            if (*m) finderIn(**m).find(notYetKnown(finderIn(**m).seeds(sign), pieces, f, ppu), sign, pieces);
+    }
 }
 
 void segmentFerrule(const Flattened& f, const SegmentOptions& o, std::vector<Piece>& pieces)
@@ -141,16 +148,26 @@ void segmentFerrule(const Flattened& f, const SegmentOptions& o, std::vector<Pie
     for (const double sign : {-1.0, 1.0}) finder.find(finder.seeds(sign), sign, pieces);
 }
 
+/// A thin thing that reaches the edge of the glass: beyond it lint bends, a scratch does not.
+bool mayGoOn(const Piece& piece, double ppu)
+{
+    return piece.atRim && 2 * piece.radius > slenderUm * ppu && piece.area < slenderShare * std::numbers::pi * piece.radius * piece.radius;
+}
+
 }  // namespace
 
-std::vector<Piece> segment(const Flattened& glass, const Flattened& ferrule, const SegmentOptions& o)
+std::vector<Piece> segment(const Flattened& glass, const std::function<Flattened()>& ferrule, const SegmentOptions& o)
 {
     std::vector<Piece> pieces;
     segmentGlass(glass, o, pieces);
-    segmentFerrule(ferrule, o, pieces);
-    std::erase_if(pieces, [&](const Piece& p) { return belongsToTheHole(p, o.cladding); });
+    const bool goesOn = std::any_of(pieces.begin(), pieces.end(), [&](const Piece& p) { return mayGoOn(p, o.pixelsPerMicrometre); });
+    if (o.judgeFerrule || goesOn) segmentFerrule(ferrule(), o, pieces);
+    // a thin thing may go on along the rim, like the crescent of a wide hole
+    if (!goesOn || o.judgeFerrule) std::erase_if(pieces, [&](const Piece& p) { return belongsToTheHole(p, o.cladding); });
     for (auto& p : pieces) p.sliver = isSliver(p, o.cladding, o.pixelsPerMicrometre);
-    joinPieces(pieces, o.pixelsPerMicrometre, o.blur);
+    // what goes on may run within the adhesive for a while
+    joinPieces(pieces, {o.pixelsPerMicrometre, o.blur, (o.judgeFerrule ? 1 : 2.5) * o.unjudged + o.pixelsPerMicrometre});
+    if (!o.judgeFerrule) std::erase_if(pieces, [](const Piece& p) { return p.region == Region::Ferrule; });
     std::vector<Piece> out;
     for (auto& piece : pieces)
         for (auto& part : splitStrokes(std::move(piece), o.pixelsPerMicrometre)) out.push_back(std::move(part));

@@ -1,4 +1,5 @@
 #pragma once
+#include <functional>
 #include <vector>
 
 #include "face/flatten.h"
@@ -8,11 +9,13 @@ namespace clendo::face {
 
 struct SegmentOptions {
     double pixelsPerMicrometre = 1;
-    double blur = 1;  ///< sigma of the picture's blur, px
-    Circle cladding;  ///< px; a crescent beside it belongs to the ferrule's hole
+    double blur = 1;           ///< sigma of the picture's blur, px
+    double unjudged = 0;       ///< px between the glass and the ferrule that neither tells anything of
+    Circle cladding;           ///< px; a crescent beside it belongs to the ferrule's hole
+    bool judgeFerrule = true;  ///< otherwise only the glass is, and the ferrule tells how what reaches its edge goes on
 };
 
-/// Everything that stands out against noise and doubt. `ferrule` may be empty.
-std::vector<Piece> segment(const Flattened& glass, const Flattened& ferrule, const SegmentOptions& options);
+/// Everything that stands out against noise and doubt. `ferrule` is asked only where it is needed, and may give an empty one.
+std::vector<Piece> segment(const Flattened& glass, const std::function<Flattened()>& ferrule, const SegmentOptions& options);
 
 }  // namespace clendo::face
