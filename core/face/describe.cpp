@@ -1,12 +1,16 @@
 #include "face/describe.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 #include <opencv2/imgproc.hpp>
 
 namespace clendo::face {
 namespace {
+
+constexpr double cornered = 1;  // sigmas by which the circle around an angular thing is too small, for all of it that is missing
+constexpr double smallest = 1;  // sigmas: smaller things differ in contrast alone
 
 constexpr double fwhm = 2.355;  // of a Gaussian, in sigmas
 // The cladding's edge is softer than the optics, which a sharp picture shows to be no worse than this; um
@@ -70,14 +74,14 @@ Appearance appearanceOf(const Piece& piece, const Shape& s)
     return Appearance::Particle;
 }
 
-/// Diameter of the circle around it before the picture was blurred. Corners are rounded off, in proportion to the blur and to how angular it is; the
-/// dark or bright rim of a droplet is seen from its outside. Fitted on synthetic faces with known truth, see docs/end-faces.md.
+/// Diameter of the circle around it before the picture was blurred: of a disc, and more where corners were rounded off, in proportion to the blur;
+/// the dark or bright rim of a droplet is seen from its outside. Fitted on synthetic faces with known truth, see docs/end-faces.md.
 double sizeBeforeBlur(const Piece& piece, double ppu, double sigma)
 {
     const double size = (2 * piece.radius + 0.25) / ppu;
     if (piece.hollow) return std::max(0.5 * size, size - 0.8 * sigma);
     const double round = piece.area / (std::numbers::pi * piece.radius * piece.radius + 1e-9);
-    return size + 2 * sigma * std::max(0.0, angular - round);
+    return discBeforeBlur(size, sigma) + cornered * sigma * std::max(0.0, angular - round);
 }
 
 /// What a finding lies within: its nearest and farthest point, um from the centre.
@@ -105,6 +109,32 @@ double opticsOf(const std::vector<Piece>& pieces, const CladdingEdge& edge, doub
 }
 
 }  // namespace
+
+double discBeforeBlur(double seen, double sigma)
+{
+    if (sigma <= 0) return seen;
+    // how wide discs of these diameters are seen, all in sigmas: a table of what numerical integration gives; beyond it the shift of a curved edge
+    constexpr std::array<std::pair<double, double>, 12> table{{{0, 2.355},
+                                                               {0.5, 2.370},
+                                                               {1, 2.428},
+                                                               {1.5, 2.526},
+                                                               {2, 2.669},
+                                                               {2.5, 2.863},
+                                                               {3, 3.115},
+                                                               {3.5, 3.428},
+                                                               {4, 3.797},
+                                                               {5, 4.681},
+                                                               {6, 5.675},
+                                                               {8, 7.739}}};
+    const double wide = seen / sigma;
+    if (wide >= table.back().second) return seen + 2.09 * sigma * sigma / seen;
+    for (std::size_t i = 1; i < table.size(); ++i)
+        if (wide < table[i].second) {
+            const double part = std::max(0.0, (wide - table[i - 1].second) / (table[i].second - table[i - 1].second));
+            return sigma * std::max(smallest, table[i - 1].first + part * (table[i].first - table[i - 1].first));
+        }
+    return seen;
+}
 
 double widthBeforeBlur(double seen, double sigma)
 {

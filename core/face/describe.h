@@ -14,4 +14,8 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
 /// Width of a bar of even contrast whose picture, blurred by a Gaussian of `sigma`, is `seen` wide at half its height. All in one unit.
 double widthBeforeBlur(double seen, double sigma);
 
+/// Diameter of a disc of even contrast whose picture, blurred by a Gaussian of `sigma`, is `seen` wide at half of its own height; at least one sigma,
+/// below which only the contrast tells how large it is. All in one unit.
+double discBeforeBlur(double seen, double sigma);
+
 }  // namespace clendo::face
