@@ -7,6 +7,7 @@
 #include <limits>
 #include <vector>
 
+#include "face/median.h"
 #include "face/ring_cells.h"
 
 namespace clendo::face {
@@ -35,13 +36,6 @@ double shapeAt(const CoreShape& shape, double r)
     return part < 1 ? std::pow(1 - part * part, shape.exponent) : 0;
 }
 
-double medianOf(std::vector<double>& v)
-{
-    const auto middle = v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2);
-    std::nth_element(v.begin(), middle, v.end());
-    return *middle;
-}
-
 /// A core of one shape on uneven glass, fitted to the cells so that dirt does not bend it.
 struct Fit {
     std::optional<CoreKind> kind;
@@ -57,6 +51,7 @@ class Fitter {
 public:
     explicit Fitter(const RingCells& cells) : cells_(cells), root_(cells.weight.sqrt()), bend_((cells.r / RingCells::reachUm).square() * unevenUsual)
     {
+        while (near_ < cells.size() && cells.r[near_] < nearUm) ++near_;
     }
 
     [[nodiscard]] Fit operator()(std::optional<CoreKind> kind, const CoreShape& shape) const
@@ -94,12 +89,12 @@ public:
         Fit f = glassOnly;
         f.kind = CoreKind::SingleMode;
         f.shape = shape;
-        const Eigen::ArrayXd g = shapeOver(shape);
+        const Eigen::ArrayXd g = shapeOver(shape), gNear = g.head(near_), missed = glassOnly.miss.head(near_);
         std::vector<std::pair<double, double>> ratios;  // the core that each cell speaks for, and how loudly
         double all = 0;
-        for (Eigen::Index i = 0; i < cells_.size(); ++i)
-            if (cells_.r[i] < nearUm && g[i] > 0.05) {
-                ratios.emplace_back(glassOnly.miss[i] / g[i], root_[i] * g[i]);
+        for (Eigen::Index i = 0; i < near_; ++i)
+            if (g[i] > 0.05) {
+                ratios.emplace_back(missed[i] / g[i], root_[i] * g[i]);
                 all += ratios.back().second;
             }
         std::sort(ratios.begin(), ratios.end());
@@ -110,9 +105,9 @@ public:
                 break;
             }
         for (int pass = absolutePasses; pass < passes; ++pass) {
-            f.miss = glassOnly.miss - f.core * g;
-            const Eigen::ArrayXd weight = cells_.weight * (1 - shares(f, f.spread)).max(0).square() * (cells_.r < nearUm).cast<double>();
-            f.core = (weight * g * glassOnly.miss).sum() / ((weight * g * g).sum() + 1e-6);
+            f.miss = missed - f.core * gNear;
+            const Eigen::ArrayXd weight = cells_.weight.head(near_) * (1 - shares(f, f.spread)).max(0).square();
+            f.core = (weight * gNear * missed).sum() / ((weight * gNear * gNear).sum() + 1e-6);
         }
         f.miss = glassOnly.miss - f.core * g;
         return f;
@@ -130,7 +125,7 @@ public:
                 shares[static_cast<std::size_t>(cells_.sector[static_cast<std::size_t>(i)])].push_back(f.miss[i] / (f.core * shapeAt(f.shape, r)) +
                                                                                                        1);
         int shown = 0;
-        for (auto& s : shares) shown += !s.empty() && medianOf(s) > 0.5;
+        for (auto& s : shares) shown += !s.empty() && medianOf(std::span(s)) > 0.5;
         return shown > allRound * RingCells::sectors;
     }
 
@@ -142,22 +137,25 @@ private:
         for (std::size_t i = 0; i < levels.size(); ++i) levels[i] = shapeAt(shape, (double(i) + 0.5) / perUm);
         return cells_.r.unaryExpr([&](double r) { return levels[static_cast<std::size_t>(r * perUm)]; });
     }
-    /// Square of how far each cell lies off, in parts of what its noise and, within the core, the model's shape let it.
+    /// Square of how far each cell lies off, of as many as the fit has been compared with, in parts of what its noise and, within the core, the
+    /// model's shape let it.
     [[nodiscard]] Eigen::ArrayXd shares(const Fit& f, double spread) const
     {
         const double noise = std::max(spread, leastSpread), shape = shapeMiss * f.core;
-        const Eigen::ArrayXd within = (cells_.r < f.shape.radius + edgeUm).cast<double>();
-        return f.miss.square() / (tukey * tukey * (noise * noise / cells_.weight + shape * shape * within));
+        const Eigen::Index n = f.miss.size();
+        const Eigen::ArrayXd within = (cells_.r.head(n) < f.shape.radius + edgeUm).cast<double>();
+        return f.miss.square() / (tukey * tukey * (noise * noise / cells_.weight.head(n) + shape * shape * within));
     }
     [[nodiscard]] double spreadOf(const Fit& f) const
     {
         const Eigen::ArrayXd sizes = f.miss.abs() * root_;
         std::vector<double> sorted(sizes.begin(), sizes.end());
-        return 1.48 * medianOf(sorted);
+        return 1.48 * medianOf(std::span(sorted));
     }
 
     const RingCells& cells_;
     Eigen::ArrayXd root_, bend_;
+    Eigen::Index near_ = 0;  ///< cells about a small core: the first ones
 };
 
 }  // namespace
@@ -182,7 +180,7 @@ CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu)
             }
     double spread = none.spread;
     for (const Fit& f : fits) spread = std::min(spread, f.spread);
-    const Fit* best = nullptr;
+    const Fit* best = &fits.front();
     double least = std::numeric_limits<double>::max();
     for (const Fit& f : fits) {
         if (f.shape.modeField && f.core < 0) continue;  // light only makes brighter

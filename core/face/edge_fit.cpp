@@ -6,6 +6,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "face/locate.h"
+#include "face/median.h"
 
 namespace clendo::face {
 namespace {
@@ -85,8 +86,7 @@ double fitCircle(const std::vector<double>& hits, Circle& c, double tolerance)
     for (const double h : hits)
         if (!std::isnan(h)) known.push_back(h);
     if (known.size() < hits.size() / 4) return 0;
-    std::nth_element(known.begin(), known.begin() + static_cast<std::ptrdiff_t>(known.size() / 2), known.end());
-    p[2] = known[known.size() / 2];
+    p[2] = medianOf(std::span(known));
     int agreeing = 0;
     for (int pass = 0; pass < 8; ++pass) {
         const double width = std::max(tolerance, tolerance * (8 - pass));
@@ -123,9 +123,7 @@ std::vector<double> medianProfile(const cv::Mat1f& unrolled)
         for (int a = 0; a < unrolled.rows; ++a)
             if (unrolled(a, i) >= 0) column.push_back(unrolled(a, i));
         if (column.empty()) continue;
-        const auto middle = column.begin() + static_cast<std::ptrdiff_t>(column.size() / 2);
-        std::nth_element(column.begin(), middle, column.end());
-        out[static_cast<std::size_t>(i)] = double(*middle);
+        out[static_cast<std::size_t>(i)] = double(medianOf(std::span(column)));
     }
     return out;
 }

@@ -5,6 +5,8 @@
 #include <cmath>
 #include <vector>
 
+#include "face/median.h"
+
 namespace clendo::face {
 namespace {
 
@@ -37,10 +39,8 @@ Light::Light(const cv::Mat1f& grey, cv::Point2d centre, double from, double to) 
         }
     if (values.size() < samplesNeeded) return;
     std::vector<double> sorted = values;
-    const auto middle = static_cast<std::ptrdiff_t>(sorted.size() / 2);
-    std::nth_element(sorted.begin(), sorted.begin() + middle, sorted.end());
     Surface p = Surface::Zero();
-    p[0] = sorted[static_cast<std::size_t>(middle)];
+    p[0] = medianOf(std::span(sorted));
     double width = 0.3 * p[0] + 4;
     for (int pass = 0; pass < passes; ++pass) {
         Eigen::Matrix<double, terms, terms> m = Eigen::Matrix<double, terms, terms>::Identity() * 1e-6;
@@ -54,8 +54,7 @@ Light::Light(const cv::Mat1f& grey, cv::Point2d centre, double from, double to) 
             v += weight * values[i] * at[i];
         }
         p = m.ldlt().solve(v);
-        std::nth_element(sorted.begin(), sorted.begin() + middle, sorted.end());
-        width = std::clamp(6 * sorted[static_cast<std::size_t>(middle)], 2.0, width);
+        width = std::clamp(6 * medianOf(std::span(sorted)), 2.0, width);
     }
     std::copy(p.begin(), p.end(), terms_.begin());
 }

@@ -5,19 +5,14 @@
 #include <cmath>
 #include <cstdint>
 
+#include "face/median.h"
+
 namespace clendo::face {
 namespace {
 
 constexpr double binsPerPixel = 2;
 constexpr std::size_t enough = 40;    // pixels for a median
 constexpr std::size_t plenty = 4000;  // more do not make it better
-
-/// Median of the values from `from` on; their order is lost.
-float medianOf(float* from, std::size_t n)
-{
-    std::nth_element(from, from + n / 2, from + n);
-    return from[n / 2];
-}
 
 }  // namespace
 
@@ -69,7 +64,7 @@ RadialProfile::RadialProfile(const cv::Mat1f& even, const Frame& frame)
             pool.resize(n);
         }
         if (!pool.empty())
-            levels_[i] = double(medianOf(pool.data(), pool.size()));
+            levels_[i] = double(medianOf(std::span(pool)));
         else if (i > 0)
             levels_[i] = levels_[i - 1];
     }

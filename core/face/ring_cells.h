@@ -6,7 +6,7 @@
 namespace clendo::face {
 
 /// Means over small pieces of rings around a fibre: what a model of the whole glass is fitted to. Each kind of value is an array of one
-/// entry per cell.
+/// entry per cell, from the middle outwards.
 struct RingCells {
     static constexpr int sectors = 16;
     static constexpr double reachUm = 58;     ///< just inside of every cladding's edge

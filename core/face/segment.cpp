@@ -8,6 +8,7 @@
 #include <optional>
 
 #include "face/faint_lines.h"
+#include "face/median.h"
 #include "face/piece_finder.h"
 #include "face/straight.h"
 #include "face/strokes.h"
@@ -32,9 +33,7 @@ double noiseOf(const cv::Mat1f& map, const cv::Mat1b& judged)
         for (int x = 0; x < map.cols; x += stride)
             if (judged(y, x)) values.push_back(std::abs(map(y, x)));
     if (values.size() < 100) return 1;
-    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return 1.4826 * double(*middle);
+    return 1.4826 * double(medianOf(std::span(values)));
 }
 
 cv::Mat1f smoothed(const cv::Mat1f& map, double sigma)
@@ -162,8 +161,8 @@ std::vector<Piece> segment(const Flattened& glass, const std::function<Flattened
     segmentGlass(glass, o, pieces);
     const bool goesOn = std::any_of(pieces.begin(), pieces.end(), [&](const Piece& p) { return mayGoOn(p, o.pixelsPerMicrometre); });
     if (o.judgeFerrule || goesOn) segmentFerrule(ferrule(), o, pieces);
-    // a thin thing may go on along the rim, like the crescent of a wide hole
-    if (!goesOn || o.judgeFerrule) std::erase_if(pieces, [&](const Piece& p) { return belongsToTheHole(p, o.cladding); });
+    // where the ferrule is asked only how a thin thing goes on, that may be along the rim, like the crescent of a wide hole
+    if (o.judgeFerrule) std::erase_if(pieces, [&](const Piece& p) { return belongsToTheHole(p, o.cladding); });
     for (auto& p : pieces) p.sliver = isSliver(p, o.cladding, o.pixelsPerMicrometre);
     // what goes on may run within the adhesive for a while
     joinPieces(pieces, {o.pixelsPerMicrometre, o.blur, (o.judgeFerrule ? 1 : 2.5) * o.unjudged + o.pixelsPerMicrometre});
