@@ -271,7 +271,9 @@ private slots:
         QTest::addColumn<int>("things");
         QTest::newRow("its halo") << 0.06 << 3.0 << 4.0 << 1;
         QTest::newRow("bright dirt beside it") << 0.3 << 4.5 << 4.0 << 2;
-        QTest::newRow("faint dark dirt beside it") << -0.06 << 4.5 << 4.0 << 2;
+        QTest::newRow("its fringe, hardly visible") << -0.06 << 3.0 << 4.0 << 1;
+        QTest::newRow("faint dark dirt beside it") << -0.10 << 4.5 << 4.0 << 2;
+        QTest::newRow("hardly visible, but much larger") << -0.06 << 10.0 << 16.0 << 2;
         QTest::newRow("faint and bright, but farther away") << 0.06 << 12.0 << 4.0 << 2;
         QTest::newRow("faint and bright, but much larger") << 0.06 << 10.0 << 16.0 << 2;
     }

@@ -5,6 +5,9 @@
 #include <cmath>
 #include <numbers>
 #include <opencv2/imgproc.hpp>
+#include <optional>
+
+#include "face/small_discs.h"
 
 namespace clendo::face {
 namespace {
@@ -151,11 +154,13 @@ double widthBeforeBlur(double seen, double sigma)
     return (low + high) / 2;
 }
 
-std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEdge& edge, double ppu)
+std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEdge& edge, double ppu, const Flattened* glass)
 {
     std::vector<Finding> findings;
     const cv::Point2d centre(edge.circle.x, edge.circle.y);
     const double optics = opticsOf(pieces, edge, ppu), pixel = 1 / (ppu * std::sqrt(12.0));
+    std::optional<SmallDiscs> discs;
+    if (glass) discs.emplace(*glass, ppu * std::hypot(std::min(optics, sharpOptics), pixel));
     for (const auto& piece : pieces) {
         const Shape s = shapeOf(piece, ppu);
         const bool scratch = isScratch(piece, s, 1 / ppu) && !isChip(piece, s, centre, edge.circle.radius);
@@ -165,6 +170,8 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
         f.appearance = scratch ? Appearance::Scratch : appearanceOf(piece, s);
         f.centre = {Micrometre((double(piece.centre.x) - centre.x) / ppu), Micrometre((double(piece.centre.y) - centre.y) / ppu)};
         f.size = Micrometre(scratch ? (2 * piece.radius + 0.25) / ppu : sizeBeforeBlur(piece, ppu, sigma));
+        if (const double w = discs && !scratch ? discs->weight(piece) : 0; w > 0)  // noise makes outlines larger, never smaller
+            f.size = std::min(f.size, Micrometre((1 - w) * f.size.value() + w * discs->diameter(piece) / ppu));
         f.length = Micrometre(s.longer);
         f.width = Micrometre(scratch ? std::max(narrowest, widthBeforeBlur(s.meanWidth, sigma)) : s.shorter);
         f.contrast = piece.contrast;

@@ -2,14 +2,15 @@
 #include <vector>
 
 #include "criteria/finding.h"
+#include "face/flatten.h"
 #include "face/locate.h"
 #include "face/piece.h"
 
 namespace clendo::face {
 
 /// Turns pieces into findings: place, size and width freed from the picture's blur, kind, what it looks like. Sorted from the fibre's centre outwards
-/// and numbered from 1. `ppu`: pixels per um.
-std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEdge& edge, double ppu);
+/// and numbered from 1. `ppu`: pixels per um. `glass`: where the pieces were found; faint small ones are measured in it.
+std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEdge& edge, double ppu, const Flattened* glass = nullptr);
 
 /// Width of a bar of even contrast whose picture, blurred by a Gaussian of `sigma`, is `seen` wide at half its height. All in one unit.
 double widthBeforeBlur(double seen, double sigma);

@@ -16,7 +16,7 @@ constexpr double leastOfLine = 0.45;  // of its contrast: where it is less, the 
 constexpr double leastOverNoise = 2.5;
 constexpr int mostMissed = 2;  // places in a row
 constexpr double leastLengthUm = 10, leastSlender = 5;
-constexpr double hintUm = 6, hintSlender = 2, mostBentUm = 0.8;
+constexpr double hintUm = 6, hintSlender = 2, mostBentUm = 0.8, outlineOnLine = 0.8;
 constexpr double widestUm = 4.5;   // wider things are not lost in noise
 constexpr double seenWhole = 0.8;  // as much of a line is no fragment of it
 constexpr double besideUm = 1.4, armUm = 3;
@@ -229,14 +229,21 @@ std::optional<std::pair<cv::Point2d, cv::Point2d>> straight(const Piece& hint, d
 {
     const double length = 2 * hint.radius, width = hint.area / std::max(1.0, length);
     if (length < hintUm * ppu || length < hintSlender * width) return std::nullopt;
-    const cv::RotatedRect box = cv::minAreaRect(hint.outline);
-    if (std::min(box.size.width, box.size.height) - width > mostBentUm * ppu + 0.5 * width) return std::nullopt;
     cv::Vec4f line;
-    cv::fitLine(hint.outline, line, cv::DIST_L2, 0, 0.01, 0.01);
+    cv::fitLine(hint.outline, line, cv::DIST_HUBER, 0, 0.01, 0.01);
+    // averaging along lines leaves arms on them here and there: a few points may lie aside
+    std::vector<double> aside;
+    aside.reserve(hint.outline.size());
+    for (const auto& p : hint.outline) aside.push_back(std::abs(double(line[0]) * double(p.y - line[3]) - double(line[1]) * double(p.x - line[2])));
+    const auto most = aside.begin() + static_cast<std::ptrdiff_t>(double(aside.size()) * outlineOnLine);
+    std::nth_element(aside.begin(), most, aside.end());
+    if (2 * *most - width > mostBentUm * ppu + 0.5 * width) return std::nullopt;
     return std::pair(cv::Point2d(line[2], line[3]), cv::Point2d(line[0], line[1]));
 }
 
 }  // namespace
+
+bool isStraight(const Piece& piece, double pixelsPerMicrometre) { return straight(piece, pixelsPerMicrometre).has_value(); }
 
 void followLines(const std::vector<Piece>& hints, const LineSearch& s, std::vector<Piece>& pieces)
 {
@@ -246,7 +253,9 @@ void followLines(const std::vector<Piece>& hints, const LineSearch& s, std::vect
         const auto at = straight(hint, ppu);
         if (!at) continue;
         const auto line = follow.from(at->first - s.glass.origin, at->second);
-        if (!line || line->length < std::max(leastLengthUm * ppu, leastSlender * line->width) || line->width > widestUm * ppu) continue;
+        if (!line || std::abs(line->contrast) < s.least || line->length < std::max(leastLengthUm * ppu, leastSlender * line->width) ||
+            line->width > widestUm * ppu)
+            continue;
         const Beside beside(*line, s.glass, ppu);
         if (std::any_of(pieces.begin(), pieces.end(), [&](const Piece& p) { return beside.covered(p) > seenWhole || beside.isArmOf(p, peaks); }))
             continue;

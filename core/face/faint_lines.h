@@ -12,7 +12,11 @@ struct LineSearch {
     double noise = 0;      ///< standard deviation of the map
     double smoothing = 0;  ///< sigma by which it was smoothed
     double pixelsPerMicrometre = 1;
+    double least = 0;  ///< contrast that a line must have
 };
+
+/// Whether most of its outline lies along one straight line, much longer than it is wide.
+bool isStraight(const Piece& piece, double pixelsPerMicrometre);
 
 /// Scratches in noise fall into pieces. Each of the `hints` (what stands out where noise is averaged along lines) that is straight is followed both
 /// ways, averaging along it, and measured across; where that gives a long line, it takes the place of its fragments among the pieces.

@@ -5,6 +5,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "face/core_kind.h"
+#include "face/jpeg_step.h"
 #include "face/light.h"
 #include "face/lone_pixels.h"
 #include "face/lost_noise.h"
@@ -13,11 +14,11 @@
 namespace clendo::face {
 namespace {
 
-constexpr double largestCore = 34;                                    // um from the centre: beyond it no core changes the glass's level
-constexpr double middleUm = 12, coreTolerance = 0.02;                 // where dirt can hide in the mean over rings, and what its model may miss
-constexpr double litCore = 0.25, litDoubt = 0.1, litTolerance = 0.2;  // shares of the light, which may be too bright for the camera
+constexpr double largestCore = 34;                     // um from the centre: beyond it no core changes the glass's level
+constexpr double middleUm = 12, coreTolerance = 0.02;  // where dirt can hide in the mean over rings, and what its model may miss
+constexpr double litCore = 0.25, litDoubt = 0.1, litDoubtWide = 0.04,
+                 litTolerance = 0.2;  // shares of the light, which may be too bright for the camera
 constexpr double lostTolerance = 3;
-constexpr double unbounded = 1e9;          // light may be of any strength
 constexpr double edgeDoubtUm = 0.22;       // how far the background's own edges may be misplaced
 constexpr double ferruleUmPerPixel = 0.7;  // coarse enough to be quick, fine enough for 10 um
 constexpr double ferruleReach = 2.0;       // cladding radii: zone D ends at 250 um
@@ -48,12 +49,17 @@ Crop cropAround(const cv::Mat1b& picture, const Circle& circle, double reach, in
     return crop;
 }
 
-/// A lit core is far brighter than the glass and never quite round: what differs there by less than this share of it is the light.
-void doubtInside(Flattened& out, cv::Point2d centre, double radius, double doubt)
+/// A lit core is far brighter than the glass and never quite round: what differs there by less than a share of its light is the light. Noise of the
+/// light grows as its root.
+void markLit(Flattened& out, cv::Point2d centre, double radius, const CoreEstimate& core)
 {
+    const double doubt = (core.kind == CoreKind::SingleMode ? litDoubt : litDoubtWide) * core.strength;
     cv::Mat1b disc(out.doubt.size(), std::uint8_t{0});
     cv::circle(disc, cv::Point(cvRound(centre.x), cvRound(centre.y)), cvRound(radius), 255, cv::FILLED);
     cv::add(out.doubt, cv::Scalar(doubt), out.doubt, disc);
+    out.brightCentre = centre;
+    out.brightRadius = radius;
+    out.brightNoise = 1 / std::sqrt(1 + core.strength);
 }
 
 }  // namespace
@@ -83,15 +89,19 @@ Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, doubl
         profile = RadialProfile(even, {0, outer, crop.centre, shift, 1.3 * radius});
     }
     if (core.strength > litCore) profile.raiseMiddle();
+    out.rounding = jpegStep(picture, edge.circle) / std::max(1.0, light.middle());
     out.lost = lostNoise(picture, edge.circle) / std::max(1.0, light.middle());
     const double tolerance = coreTolerance + lostTolerance * out.lost + litTolerance * std::max(0.0, core.strength);
     // a core that is not believed may be there or not
     const auto expected = [&](double d) { return std::minmax({core.level(d / ppu), core.kind ? core.level(d / ppu) : core.glass}); };
-    const auto darkest = [&](double d) { return expected(d).first - tolerance; };
-    const auto brightest = [&](double d) { return core.strength > litCore ? unbounded : expected(d).second + tolerance; };
+    double full = 0;  // the camera shows no more
+    cv::minMaxLoc(crop.grey, nullptr, &full);
+    full /= std::max(1.0, light.middle());
+    const auto darkest = [&](double d) { return std::min(full, expected(d).first - tolerance); };
+    const auto brightest = [&](double d) { return core.strength > litCore ? full : std::min(full, expected(d).second + tolerance); };
     profile.keepBetween(darkest, brightest, middleUm * ppu);
     profile.divide(even, edgeDoubtUm * ppu, out.contrast, out.doubt, out.judged);
-    if (core.strength > litCore) doubtInside(out, crop.centre, (core.shape.radius + 2) * ppu, litDoubt * core.strength);
+    if (core.strength > litCore) markLit(out, crop.centre, (core.shape.radius + 2) * ppu, core);
     return out;
 }
 

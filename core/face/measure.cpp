@@ -80,7 +80,7 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
     m.coreInferred = glass.coreInferred;
     if (m.core && !m.coreInferred) m.coreDiameter = Micrometre(*m.core == CoreKind::SingleMode ? 9 : *m.core == CoreKind::Multimode50 ? 50 : 62.5);
     const auto ferrule = [&] { return flattenFerrule(picture, *edge, ppu); };
-    m.findings = describe(segment(glass, ferrule, {ppu, edge->blur, unjudgedBand(*edge, ppu), edge->circle, judgeFerrule}), *edge, ppu);
+    m.findings = describe(segment(glass, ferrule, {ppu, edge->blur, unjudgedBand(*edge, ppu), edge->circle, judgeFerrule}), *edge, ppu, &glass);
     m.making = makingFaults(picture, *edge, ppu, m.findings, judgeFerrule);
     return m;
 }

@@ -9,7 +9,8 @@ namespace clendo::face {
 namespace {
 
 constexpr double haloShare = 0.25, haloGapUm = 1.5, haloWidthUm = 3;
-constexpr double acrossUm = 5;  // across the adhesive
+constexpr double fringeShare = 0.15, fringeContrast = 0.08;  // hardly visible, while what it lies beside is plain
+constexpr double acrossUm = 5;                               // across the adhesive
 constexpr double filmContrast = 0.2, filmGapUm = 3, filmPatchUm = 6;
 
 /// Least distance of the outlines, or `enough` where they are farther apart: every second point, a quarter pixel each, is plenty.
@@ -45,11 +46,13 @@ bool belongTogether(const Piece& a, const Piece& b, const Joining& j)
     return apart + 0.5 * smallest < largest && gapBetween(a, b, near) < near;
 }
 
-/// The ring of light around a strong thing: far weaker, of the other sign, at its outline. It is no thing of its own and makes the other no larger.
+/// The ring of light around a strong thing: far weaker, at its outline. It is no thing of its own and makes the other no larger. Sharpening makes it
+/// of the other sign; the optics' flare and what JPEG leaves of them are of the same, and weaker still.
 bool isHaloOf(const Piece& halo, const Piece& thing, double ppu, double blur)
 {
-    if (halo.region != thing.region || halo.contrast * thing.contrast >= 0 || std::abs(halo.contrast) > haloShare * std::abs(thing.contrast))
-        return false;
+    const double weak = std::abs(halo.contrast), strong = std::abs(thing.contrast);
+    const bool opposite = halo.contrast * thing.contrast < 0;
+    if (halo.region != thing.region || weak > (opposite ? haloShare : fringeShare) * strong || (!opposite && weak > fringeContrast)) return false;
     const double near = haloGapUm * ppu + blur;
     return halo.radius < thing.radius + haloWidthUm * ppu && gapBetween(halo, thing, near) < near;
 }

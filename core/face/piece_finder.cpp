@@ -11,20 +11,32 @@ constexpr int fine = 4;           // quarter pixels
 constexpr int mostPieces = 4000;  // more: a picture of something else
 constexpr int passes = 3;
 constexpr double fadesUm = 2;
+constexpr double speckUm = 3;                             // across: may be a peak of noise on something small
+constexpr double followed = 0.6, followedOfSpeck = 0.75;  // of the threshold: how far into the noise an outline goes
 
 }  // namespace
+
+double PieceFinder::thresholdAt(int x, int y) const
+{
+    const bool bright = std::hypot(x - flattened_.brightCentre.x, y - flattened_.brightCentre.y) < flattened_.brightRadius;
+    return bright ? std::max(search_.least, flattened_.brightNoise * search_.threshold) : search_.threshold;
+}
 
 cv::Mat1b PieceFinder::seeds(double sign) const
 {
     cv::Mat1b out(map_.size());
-    const auto threshold = static_cast<float>(search_.threshold), s = static_cast<float>(sign);
-    for (int y = 0; y < map_.rows; ++y) {
-        const float* m = map_.ptr<float>(y);
-        const float* d = flattened_.doubt.ptr<float>(y);
-        const std::uint8_t* j = flattened_.judged.ptr<std::uint8_t>(y);
-        std::uint8_t* o = out.ptr<std::uint8_t>(y);
-        for (int x = 0; x < map_.cols; ++x) o[x] = s * m[x] - d[x] > threshold ? j[x] : std::uint8_t{0};
-    }
+    const auto s = static_cast<float>(sign);
+    const auto standsOut = [&](int y, int x, float threshold) { return s * map_(y, x) - flattened_.doubt(y, x) > threshold; };
+    for (int y = 0; y < map_.rows; ++y)
+        for (int x = 0; x < map_.cols; ++x)
+            out(y, x) = standsOut(y, x, static_cast<float>(search_.threshold)) ? flattened_.judged(y, x) : std::uint8_t{0};
+    const double r = flattened_.brightRadius;
+    const cv::Rect bright = cv::Rect(static_cast<int>(flattened_.brightCentre.x - r), static_cast<int>(flattened_.brightCentre.y - r),
+                                     static_cast<int>(2 * r) + 2, static_cast<int>(2 * r) + 2) &
+                            cv::Rect(0, 0, map_.cols, map_.rows);
+    for (int y = bright.y; r > 0 && y < bright.br().y; ++y)
+        for (int x = bright.x; x < bright.br().x; ++x)
+            if (standsOut(y, x, static_cast<float>(thresholdAt(x, y)))) out(y, x) = flattened_.judged(y, x);
     return out;
 }
 
@@ -63,16 +75,19 @@ bool PieceFinder::cut(const cv::Mat1i& labels, int label, cv::Rect box, double s
             }
             left(y, x) = 0;
         }
-    if (strongest < search_.threshold) return false;
+    const double threshold = thresholdAt(seed.x, seed.y);
+    if (strongest < threshold) return false;
     // a long thing varies along its length: its typical contrast sets the cut, not its strongest place
     const double diagonal = std::hypot(box.width, box.height);
     double reference = sign * double(map_(seed));
     if (diagonal > 10 * search_.pixelsPerMicrometre && double(inside.size()) < 0.35 * diagonal * diagonal) {
         const auto at = inside.begin() + static_cast<std::ptrdiff_t>(double(inside.size()) * 0.75);
         std::nth_element(inside.begin(), at, inside.end());
-        reference = std::max(double(*at), search_.threshold);
+        reference = std::max(double(*at), threshold);
     }
-    const double level = std::max(0.5 * reference, 0.6 * search_.threshold);
+    // what hardly rises above noise is not followed far into it, unless so much of it rises that it must be large
+    const double deep = diagonal < speckUm * search_.pixelsPerMicrometre ? followedOfSpeck : followed;
+    const double level = std::max(0.5 * reference, deep * threshold);
     cv::Mat1f zoomed;
     cv::resize(map_(around) * sign, zoomed, {}, fine, fine, cv::INTER_CUBIC);
     const cv::Mat above = zoomed > level;

@@ -8,6 +8,7 @@ namespace clendo::face {
 struct Search {
     Region region = Region::Glass;
     double threshold = 0;            ///< contrast from which a thing counts as one
+    double least = 0;                ///< the same where there is no noise
     double pixelsPerMicrometre = 1;  ///< of the map
     double blur = 1;                 ///< sigma of the picture's blur
     double smoothing = 0;            ///< sigma of the smoothing that made the map
@@ -26,6 +27,7 @@ public:
 
 private:
     bool cut(const cv::Mat1i& labels, int label, cv::Rect box, double sign, cv::Mat1b& left, std::vector<Piece>& out) const;
+    [[nodiscard]] double thresholdAt(int x, int y) const;
     [[nodiscard]] Piece collect(const cv::Mat1b& mask, cv::Rect around) const;
 
     const Flattened& flattened_;

@@ -3,12 +3,14 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <iterator>
 #include <numbers>
 #include <opencv2/imgproc.hpp>
 #include <optional>
+#include <utility>
 
 #include "face/faint_lines.h"
-#include "face/median.h"
+#include "face/map_noise.h"
 #include "face/piece_finder.h"
 #include "face/straight.h"
 #include "face/strokes.h"
@@ -19,22 +21,9 @@ namespace {
 constexpr double leastGlass = 0.045;  // contrast from which a thing in the glass is looked at
 constexpr double leastFerrule = 0.10;
 constexpr double noiseFactor = 4.8, ferruleNoiseFactor = 5.5;
-constexpr double noiseSamples = 10000;  // tell it to one per cent
-constexpr double strokeUm = 9;
+constexpr double strokeUm = 9, strokeFactor = 6, starStrokes = 1.3;
 constexpr double sliverUm = 3;
 constexpr double slenderUm = 8, slenderShare = 0.35;  // length of a thin thing, and what it fills of its circle
-
-/// Robust standard deviation of what was judged (median absolute deviation, of some thousand pixels).
-double noiseOf(const cv::Mat1f& map, const cv::Mat1b& judged)
-{
-    const int stride = std::max(1, static_cast<int>(std::sqrt(double(map.total()) / noiseSamples)));
-    std::vector<float> values;
-    for (int y = 0; y < map.rows; y += stride)
-        for (int x = 0; x < map.cols; x += stride)
-            if (judged(y, x)) values.push_back(std::abs(map(y, x)));
-    if (values.size() < 100) return 1;
-    return 1.4826 * double(medianOf(std::span(values)));
-}
 
 cv::Mat1f smoothed(const cv::Mat1f& map, double sigma)
 {
@@ -104,6 +93,9 @@ cv::Mat1b notYetKnown(cv::Mat1b seeds, const std::vector<Piece>& pieces, const F
     return seeds;
 }
 
+/// What averaging along lines makes of a speck: strokes all round it.
+bool isStar(const Piece& piece, double ppu) { return 2 * piece.radius < starStrokes * strokeUm * ppu && !isStraight(piece, ppu); }
+
 void segmentGlass(const Flattened& f, const SegmentOptions& o, std::vector<Piece>& pieces)
 {
     const double ppu = o.pixelsPerMicrometre;
@@ -115,25 +107,34 @@ void segmentGlass(const Flattened& f, const SegmentOptions& o, std::vector<Piece
         const double threshold = std::max(leastGlass, noiseFactor * std::max(f.lost, noiseOf(map, f.judged)));
         return Map{std::move(map), threshold, smoothing};
     };
+    const auto strokesOf = [&](const Map& m, double smoothing) {
+        cv::Mat1f map = strokes(m.map, strokeUm * ppu);
+        const auto [typical, spread] = strengthsOf(map, f.judged);
+        return Map{std::move(map), std::max({leastGlass, noiseFactor * f.lost, typical + strokeFactor * spread}), smoothing};
+    };
     const double little = std::max(0.5, 0.5 * o.blur), much = ppu + o.blur;
     const Map sharp = mapOf(smoothed(f.contrast, little), little);
-    const auto finderIn = [&](const Map& m) { return PieceFinder(f, m.map, {Region::Glass, m.threshold, ppu, o.blur, m.smoothing}); };
+    const auto finderIn = [&](const Map& m) { return PieceFinder(f, m.map, {Region::Glass, m.threshold, leastGlass, ppu, o.blur, m.smoothing}); };
     // averaging over an area or along a line pays only where noise, not the least contrast, sets the threshold
     std::optional<Map> wide, along;
     if (sharp.threshold > 1.05 * leastGlass) {
         const auto calmer = [&](Map m) { return m.threshold > 0.95 * sharp.threshold ? std::nullopt : std::optional(std::move(m)); };
         wide = calmer(mapOf(smoothed(f.contrast, much), much));
-        along = calmer(mapOf(strokes(sharp.map, strokeUm * ppu), little));
+        along = calmer(strokesOf(sharp, little));
     }
     for (const double sign : {-1.0, 1.0}) {
         finderIn(sharp).find(finderIn(sharp).seeds(sign), sign, pieces);
         if (along) {
             std::vector<Piece> hints;
             finderIn(*along).find(finderIn(*along).seeds(sign), sign, hints);
-            followLines(hints, {sharp.map, f, sign, sharp.threshold / noiseFactor, little, ppu}, pieces);
+            followLines(hints, {sharp.map, f, sign, sharp.threshold / noiseFactor, little, ppu, leastGlass}, pieces);
         }
-        for (const auto* m : {&wide, &along})
-            if (*m) finderIn(**m).find(notYetKnown(finderIn(**m).seeds(sign), pieces, f, ppu), sign, pieces);
+        if (wide) finderIn(*wide).find(notYetKnown(finderIn(*wide).seeds(sign), pieces, f, ppu), sign, pieces);
+        if (along) {
+            std::vector<Piece> found;
+            finderIn(*along).find(notYetKnown(finderIn(*along).seeds(sign), pieces, f, ppu), sign, found);
+            std::copy_if(found.begin(), found.end(), std::back_inserter(pieces), [&](const Piece& p) { return !isStar(p, ppu); });
+        }
     }
 }
 
@@ -143,7 +144,7 @@ void segmentFerrule(const Flattened& f, const SegmentOptions& o, std::vector<Pie
     const double ppu = o.pixelsPerMicrometre / f.reduction, sigma = std::max(0.9 * ppu, 0.6);
     const cv::Mat1f map = smoothed(f.contrast, sigma);
     const double threshold = std::max(leastFerrule, ferruleNoiseFactor * noiseOf(map, f.judged));
-    const PieceFinder finder(f, map, {Region::Ferrule, threshold, ppu, o.blur / f.reduction, sigma});
+    const PieceFinder finder(f, map, {Region::Ferrule, threshold, leastFerrule, ppu, o.blur / f.reduction, sigma});
     for (const double sign : {-1.0, 1.0}) finder.find(finder.seeds(sign), sign, pieces);
 }
 

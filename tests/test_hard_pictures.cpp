@@ -1,0 +1,253 @@
+#include <QtTest>
+#include <opencv2/imgproc.hpp>
+
+#include "face/face_report.h"
+#include "face/jpeg_step.h"
+#include "face/lost_noise.h"
+#include "face/map_noise.h"
+#include "face/small_discs.h"
+
+using namespace clendo;
+using namespace clendo::face;
+
+namespace {
+
+constexpr double ppu = 2;
+constexpr int width = 520, height = 400;
+const cv::Point2d middle(259.3, 200.4);
+
+/// What is drawn of a face before the optics, at four times the picture's resolution.
+class Drawn {
+public:
+    explicit Drawn(double glass) : fine_(height * 4, width * 4, 140.0F)
+    {
+        disc({0, 0}, 64, 40);
+        disc({0, 0}, 62.5, glass);
+    }
+    void disc(cv::Point2d um, double radius, double level) { cv::circle(fine_, at(um), cvRound(radius * ppu * 4), cv::Scalar(level), cv::FILLED); }
+    /// Makes a disc of what is there so many times as bright.
+    void film(cv::Point2d um, double radius, double factor)
+    {
+        cv::Mat1b mask(fine_.size(), std::uint8_t{0});
+        cv::circle(mask, at(um), cvRound(radius * ppu * 4), 255, cv::FILLED);
+        cv::Mat covered = fine_ * factor;
+        covered.copyTo(fine_, mask);
+    }
+    /// Light in the core, brightest in the middle, as a Gaussian of that radius at 1/e^2.
+    void light(double peak, double radius)
+    {
+        for (int y = 0; y < fine_.rows; ++y)
+            for (int x = 0; x < fine_.cols; ++x) {
+                const double r = std::hypot(x / 4.0 - middle.x, y / 4.0 - middle.y) / ppu;
+                if (r < 62) fine_(y, x) += static_cast<float>(peak * std::exp(-2 * r * r / (radius * radius)));
+            }
+    }
+    [[nodiscard]] cv::Mat1b seen(double noise, int seed = 5) const
+    {
+        cv::Mat1f picture, grain(height, width);
+        cv::resize(fine_, picture, grain.size(), 0, 0, cv::INTER_AREA);
+        cv::GaussianBlur(picture, picture, {}, 0.45 * ppu);
+        cv::RNG random(static_cast<std::uint64_t>(seed));
+        random.fill(grain, cv::RNG::NORMAL, 0, noise);
+        cv::Mat1b out;
+        cv::Mat(picture + grain).convertTo(out, CV_8U);
+        return out;
+    }
+
+private:
+    [[nodiscard]] static cv::Point at(cv::Point2d um) { return {cvRound((middle.x + um.x * ppu) * 4), cvRound((middle.y + um.y * ppu) * 4)}; }
+    cv::Mat1f fine_;
+};
+
+FaceMeasurement measured(const cv::Mat1b& picture) { return measure({picture.cols, picture.rows, {picture.begin(), picture.end()}}, {}).front(); }
+
+std::vector<Finding> inGlass(const FaceMeasurement& m)
+{
+    std::vector<Finding> out;
+    std::copy_if(m.findings.begin(), m.findings.end(), std::back_inserter(out), [](const Finding& f) { return f.nearest < Micrometre(57); });
+    return out;
+}
+
+/// What JPEG does: the coefficients of each block of 8 by 8 pixels are rounded, fine ones more.
+cv::Mat1b compressed(const cv::Mat1b& picture, double step)
+{
+    cv::Mat1b out = picture.clone();
+    for (int y = 0; y + 8 <= picture.rows; y += 8)
+        for (int x = 0; x + 8 <= picture.cols; x += 8) {
+            cv::Mat1f block;
+            picture({x, y, 8, 8}).convertTo(block, CV_32F);
+            cv::dct(block, block);
+            for (int v = 0; v < 8; ++v)
+                for (int u = 0; u < 8; ++u) {
+                    const auto q = static_cast<float>(step * std::max(1.0, (u + v) / 3.0));
+                    block(v, u) = q * std::round(block(v, u) / q);
+                }
+            cv::idct(block, block);
+            block.convertTo(out({x, y, 8, 8}), CV_8U);
+        }
+    return out;
+}
+
+/// A faint disc in the glass's map, in noise, with the piece that its outline might give.
+struct Speck {
+    Flattened glass;
+    Piece piece;
+
+    Speck(double diameter, double contrast, double noise, double sigma, int seed)
+    {
+        cv::Mat1f fine(400, 400, 0.0F), grain(100, 100);
+        cv::circle(fine, {203, 201}, cvRound(diameter * 2), cv::Scalar(contrast), cv::FILLED, cv::LINE_8);
+        cv::resize(fine, glass.contrast, grain.size(), 0, 0, cv::INTER_AREA);
+        cv::GaussianBlur(glass.contrast, glass.contrast, {}, sigma);
+        double low = 0, high = 0;
+        cv::minMaxLoc(glass.contrast, &low, &high);
+        piece.contrast = contrast < 0 ? low : high;
+        cv::RNG random(static_cast<std::uint64_t>(seed));
+        random.fill(grain, cv::RNG::NORMAL, 0, noise);
+        glass.contrast += grain;
+        glass.judged = cv::Mat1b(100, 100, std::uint8_t{255});
+        const double seen = std::max(diameter, 2.3 * sigma) / 2 + 0.4;
+        for (double a = 0; a < 6.28; a += 0.1)
+            piece.outline.emplace_back(static_cast<float>(50.4 + seen * std::cos(a)), static_cast<float>(49.9 + seen * std::sin(a)));
+        piece.area = 3.14 * seen * seen;
+        piece.enclose();
+    }
+};
+
+}  // namespace
+
+/// Pictures that show less than they seem to: compressed, noisy, saturated.
+class TestHardPictures : public QObject {
+    Q_OBJECT
+private slots:
+    void theStepOfJpegIsMeasured_data()
+    {
+        QTest::addColumn<double>("step");
+        QTest::addColumn<double>("noise");
+        for (const double step : {4.0, 6.0, 10.0})
+            for (const double noise : {0.7, 2.0, 6.0}) QTest::addRow("step %.0f, noise %.1f", step, noise) << step << noise;
+    }
+    void theStepOfJpegIsMeasured()
+    {
+        QFETCH(double, step);
+        QFETCH(double, noise);
+        Drawn face(120);
+        for (int i = 0; i < 60; ++i) face.disc({50.0 * std::cos(i * 2.4) * i / 60, 50.0 * std::sin(i * 2.4) * i / 60}, 1.5, 70);
+        const double found = jpegStep(compressed(face.seen(noise), step), {middle.x, middle.y, 62.5 * ppu, 1});
+        QVERIFY2(std::abs(found - step) < 0.25 * step, qPrintable(QString::number(found)));
+    }
+    void aPictureThatWasNotCompressedHasNoStep_data()
+    {
+        QTest::addColumn<double>("noise");
+        for (const double noise : {0.4, 0.7, 2.0, 7.0}) QTest::addRow("noise %.1f", noise) << noise;
+    }
+    void aPictureThatWasNotCompressedHasNoStep()
+    {
+        QFETCH(double, noise);
+        const cv::Mat1b picture = Drawn(120).seen(noise);
+        QCOMPARE(jpegStep(picture, {middle.x, middle.y, 62.5 * ppu, 1}), 0.0);
+        QCOMPARE(lostNoise(picture, {middle.x, middle.y, 62.5 * ppu, 1}), 0.0);
+    }
+    void whatCompressionMadeFlatHasLostItsNoise()
+    {
+        const cv::Mat1b picture = compressed(Drawn(120).seen(1.0), 12);
+        QVERIFY(lostNoise(picture, {middle.x, middle.y, 62.5 * ppu, 1}) > 0.5);
+    }
+    void fewGreyLevelsHideNoise()
+    {
+        cv::Mat1b picture = Drawn(120).seen(0.8);
+        for (auto& p : picture) p = static_cast<std::uint8_t>(p / 4 * 4);
+        const double lost = lostNoise(picture, {middle.x, middle.y, 62.5 * ppu, 1});
+        QVERIFY2(lost > 1 && lost < 2, qPrintable(QString::number(lost)));
+    }
+
+    void theNoiseOfAMap()
+    {
+        cv::Mat1f map(300, 300);
+        cv::RNG random(2);
+        random.fill(map, cv::RNG::NORMAL, 0, 0.03);
+        map(cv::Rect(0, 0, 60, 60)) = 0.9F;  // a few strong things are not noise
+        const cv::Mat1b all(map.size(), std::uint8_t{255}), none(map.size(), std::uint8_t{0});
+        QVERIFY(std::abs(noiseOf(map, all) - 0.03) < 0.003);
+        QCOMPARE(noiseOf(map, none), 1.0);
+        const cv::Mat1f away(cv::Mat(map + 0.5F));
+        const Strengths s = strengthsOf(away, all);
+        QVERIFY(std::abs(s.typical - 0.5) < 0.01);
+        QVERIFY(std::abs(s.spread - 0.03) < 0.004);
+    }
+
+    void aFaintSpeckIsMeasuredThroughNoise_data()
+    {
+        QTest::addColumn<double>("diameter");  // px
+        QTest::addColumn<double>("contrast");
+        QTest::newRow("hardly larger than the blur") << 2.0 << -0.45;
+        QTest::newRow("small and bright") << 2.0 << 0.45;
+        QTest::newRow("three pixels") << 3.0 << -0.3;
+        QTest::newRow("five pixels") << 5.0 << -0.25;
+    }
+    void aFaintSpeckIsMeasuredThroughNoise()
+    {
+        QFETCH(double, diameter);
+        QFETCH(double, contrast);
+        double sum = 0;
+        for (int seed = 1; seed <= 8; ++seed) {
+            const Speck speck(diameter, contrast, 0.03, 1.0, seed);
+            const SmallDiscs discs(speck.glass, 1.0);
+            sum += discs.diameter(speck.piece) / 8;
+        }
+        QVERIFY2(std::abs(sum - diameter) < 0.5, qPrintable(QString::number(sum)));
+    }
+    void whatStandsClearOrIsNoDiscIsMeasuredByItsOutline()
+    {
+        const Speck faint(3, -0.2, 0.02, 1.0, 1);
+        const SmallDiscs discs(faint.glass, 1.0);
+        QVERIFY(discs.weight(faint.piece) > 0.4);
+        const auto weightIf = [&](auto change) {
+            Piece other = faint.piece;
+            change(other);
+            return discs.weight(other);
+        };
+        QCOMPARE(weightIf([](Piece& p) { p.contrast = -0.6; }), 0.0);
+        QCOMPARE(weightIf([](Piece& p) { p.hollow = true; }), 0.0);
+        QCOMPARE(weightIf([](Piece& p) { p.atRim = true; }), 0.0);
+        QCOMPARE(weightIf([](Piece& p) { p.radius = 5; }), 0.0);
+        QVERIFY(weightIf([](Piece& p) {
+                    p.radius = 5;
+                    p.smoothing = 2;
+                }) > 0.4);  // found in averages, whose outlines are vague
+        Flattened rounded = faint.glass;
+        rounded.rounding = 0.05;
+        QVERIFY(SmallDiscs(rounded, 1.0).weight(faint.piece) > discs.weight(faint.piece));
+    }
+
+    void aSaturatedCoreHidesNothingAndInventsNothing()
+    {
+        Drawn face(190);
+        face.light(190, 7);
+        const cv::Mat1b picture = face.seen(1.2);
+        QCOMPARE(inGlass(measured(picture)).size(), std::size_t{0});
+        face.disc({1, 2}, 2.5, 60);
+        QCOMPARE(inGlass(measured(face.seen(1.2))).size(), std::size_t{1});
+    }
+    void aFilmOverALitMultimodeCoreIsSeen()
+    {
+        Drawn face(75);
+        face.disc({0, 0}, 25, 160);
+        QCOMPARE(inGlass(measured(face.seen(2.0))).size(), std::size_t{0});
+        face.film({-12, 8}, 8, 0.85);
+        const auto findings = inGlass(measured(face.seen(2.0)));
+        QCOMPARE(findings.size(), std::size_t{1});
+        QVERIFY2(std::abs(findings[0].size.value() - 16) < 2.5, qPrintable(QString::number(findings[0].size.value())));
+    }
+    void aSpeckInNoiseIsNoStar()
+    {
+        Drawn face(120);
+        face.disc({22, 18}, 0.75, 30);
+        const auto findings = inGlass(measured(face.seen(3.0)));
+        QCOMPARE(findings.size(), std::size_t{1});
+        QVERIFY2(findings[0].size < Micrometre(2.6), qPrintable(QString::number(findings[0].size.value())));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestHardPictures)
+#include "test_hard_pictures.moc"
