@@ -19,9 +19,9 @@ const cv::Point2d middle(259.3, 200.4);
 /// What is drawn of a face before the optics, at four times the picture's resolution.
 class Drawn {
 public:
-    explicit Drawn(double glass) : fine_(height * 4, width * 4, 140.0F)
+    explicit Drawn(double glass, double ferrule = 140, double line = 40) : fine_(height * 4, width * 4, static_cast<float>(ferrule))
     {
-        disc({0, 0}, 64, 40);
+        disc({0, 0}, 63.3, line);
         disc({0, 0}, 62.5, glass);
     }
     void disc(cv::Point2d um, double radius, double level) { cv::circle(fine_, at(um), cvRound(radius * ppu * 4), cv::Scalar(level), cv::FILLED); }
@@ -238,6 +238,17 @@ private slots:
         const auto findings = inGlass(measured(face.seen(2.0)));
         QCOMPARE(findings.size(), std::size_t{1});
         QVERIFY2(std::abs(findings[0].size.value() - 16) < 2.5, qPrintable(QString::number(findings[0].size.value())));
+    }
+    void aLitCoreIsNotTakenForTheCladding()
+    {
+        Drawn face(30, 30, 24);
+        for (int i = 0; i < 60; ++i) {  // a multimode core full of light, by which the line around the glass looks faint
+            const double r = 31.2 * (1 - i / 60.0), part = r / 31.25;
+            face.disc({0, 0}, r, 30 + 190 * (1 - part * part));
+        }
+        const auto m = measured(face.seen(1.0));
+        QVERIFY(m.usable());
+        QVERIFY2(std::abs(m.claddingDiameter.value() - 125 * ppu) < 0.01 * 125 * ppu, qPrintable(QString::number(m.claddingDiameter.value())));
     }
     void aSpeckInNoiseIsNoStar()
     {

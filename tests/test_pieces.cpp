@@ -1,70 +1,12 @@
 #include <QtTest>
-#include <numbers>
 #include <opencv2/imgproc.hpp>
 
 #include "face/describe.h"
 #include "face/straight.h"
+#include "piece_shapes.h"
 
 using namespace clendo;
 using namespace clendo::face;
-
-namespace {
-
-constexpr double ppu = 2.5;  // pixels per um
-const CladdingEdge edge{{500, 400, 62.5 * ppu, 1}, 0.5 * ppu, 3, 1, 120, 150};
-
-/// The outline of a band around a chain of points (um from the fibre's centre), as a piece.
-Piece band(const std::vector<cv::Point2d>& chain, double widthUm, double contrast = -0.3)
-{
-    Piece p;
-    p.contrast = contrast;
-    for (std::size_t i = 0; i + 1 < chain.size(); ++i) {
-        const cv::Point2d a = chain[i], b = chain[i + 1], along = (b - a) / cv::norm(b - a), across(-along.y, along.x);
-        const double length = cv::norm(b - a);
-        for (double t = 0; t <= length; t += 0.1)
-            for (const double side : {-0.5, 0.5}) {
-                const cv::Point2d q = a + along * t + across * (side * widthUm);
-                p.outline.emplace_back(static_cast<float>(edge.circle.x + q.x * ppu), static_cast<float>(edge.circle.y + q.y * ppu));
-            }
-        p.area += length * widthUm * ppu * ppu;
-    }
-    p.enclose();
-    return p;
-}
-
-Piece disc(double x, double y, double sizeUm, double contrast = -0.4)
-{
-    Piece p;
-    p.contrast = contrast;
-    for (int k = 0; k < 200; ++k) {
-        const double a = 2 * std::numbers::pi * k / 200;
-        p.outline.emplace_back(static_cast<float>(edge.circle.x + (x + sizeUm / 2 * std::cos(a)) * ppu),
-                               static_cast<float>(edge.circle.y + (y + sizeUm / 2 * std::sin(a)) * ppu));
-    }
-    p.area = std::numbers::pi * sizeUm * sizeUm / 4 * ppu * ppu;
-    p.enclose();
-    return p;
-}
-
-Piece both(Piece a, const Piece& b)
-{
-    a.outline.insert(a.outline.end(), b.outline.begin(), b.outline.end());
-    a.area += b.area;
-    a.enclose();
-    return a;
-}
-
-std::vector<cv::Point2d> arc(double sagitta, double length)
-{
-    std::vector<cv::Point2d> chain;
-    for (int i = 0; i <= 30; ++i) {
-        const double t = i / 15.0 - 1;
-        chain.emplace_back(t * length / 2, sagitta * (1 - t * t));
-    }
-    return chain;
-}
-
-}  // namespace
 
 /// What is made of the pieces: strokes, joins, sizes before the blur.
 class TestPieces : public QObject {
@@ -218,87 +160,6 @@ private slots:
         joinInLine(pieces, ppu);
         QCOMPARE(pieces.size(), std::size_t(2));  // the strong one stays; what is only a spot of the scratch does not
         QVERIFY(std::any_of(pieces.begin(), pieces.end(), [](const Piece& p) { return p.contrast < -0.4; }));
-    }
-    void aDropletsRimsAreOne()
-    {
-        Piece outer = disc(10, 10, 9, -0.15), inner = disc(10, 10, 6, 0.1);
-        outer.hollow = true;
-        std::vector<Piece> pieces{outer, inner, disc(-20, 0, 3)};
-        joinPieces(pieces, {ppu, 1, 0});
-        QCOMPARE(pieces.size(), std::size_t(2));
-        QVERIFY(pieces[0].hollow);
-    }
-    void dirtBesideALintIsNotSwallowed()
-    {
-        Piece lint = band(arc(14, 60), 2.5, -0.6);
-        lint.hollow = true;
-        std::vector<Piece> pieces{lint, disc(0, 3, 5, -0.6)};
-        joinPieces(pieces, {ppu, 1, 0});
-        QCOMPARE(pieces.size(), std::size_t(2));
-    }
-    void patchesOfAFilmAreOneAndSpecksAreNot()
-    {
-        Piece a = disc(80, 0, 6, -0.1), b = disc(88, 0, 6, -0.12), strong = disc(96, 0, 6, -0.6);
-        for (Piece* p : {&a, &b, &strong}) p->region = Region::Ferrule;
-        std::vector<Piece> pieces{a, b, strong};
-        joinPieces(pieces, {ppu, 1, 0});
-        QCOMPARE(pieces.size(), std::size_t(2));
-    }
-    void patchesOfAFilmOnTheGlass_data()
-    {
-        QTest::addColumn<double>("size");
-        QTest::addColumn<double>("contrast");
-        QTest::addColumn<int>("things");
-        QTest::newRow("wide and faint: one film") << 8.0 << -0.12 << 1;
-        QTest::newRow("faint specks: dust that lies close") << 2.5 << -0.12 << 2;
-        QTest::newRow("wide and strong: two things") << 8.0 << -0.5 << 2;
-        QTest::newRow("one dark, one bright") << 8.0 << 0.12 << 2;
-    }
-    void patchesOfAFilmOnTheGlass()
-    {
-        QFETCH(double, size);
-        QFETCH(double, contrast);
-        QFETCH(int, things);
-        std::vector<Piece> pieces{disc(0, 0, size, -std::abs(contrast)), disc(size + 2, 0, size, contrast)};
-        joinPieces(pieces, {ppu, 1, 0});
-        QCOMPARE(pieces.size(), std::size_t(things));
-    }
-    void theRingOfLightAroundAThingIsNone_data()
-    {
-        QTest::addColumn<double>("contrast");
-        QTest::addColumn<double>("away");
-        QTest::addColumn<double>("size");
-        QTest::addColumn<int>("things");
-        QTest::newRow("its halo") << 0.06 << 3.0 << 4.0 << 1;
-        QTest::newRow("bright dirt beside it") << 0.3 << 4.5 << 4.0 << 2;
-        QTest::newRow("its fringe, hardly visible") << -0.06 << 3.0 << 4.0 << 1;
-        QTest::newRow("faint dark dirt beside it") << -0.10 << 4.5 << 4.0 << 2;
-        QTest::newRow("hardly visible, but much larger") << -0.06 << 10.0 << 16.0 << 2;
-        QTest::newRow("faint and bright, but farther away") << 0.06 << 12.0 << 4.0 << 2;
-        QTest::newRow("faint and bright, but much larger") << 0.06 << 10.0 << 16.0 << 2;
-    }
-    void theRingOfLightAroundAThingIsNone()
-    {
-        QFETCH(double, contrast);
-        QFETCH(double, away);
-        QFETCH(double, size);
-        QFETCH(int, things);
-        std::vector<Piece> pieces{disc(away, 0, size, contrast), disc(0, 0, 2.5, -0.45)};
-        joinPieces(pieces, {ppu, 1, 0});
-        QCOMPARE(pieces.size(), std::size_t(things));
-        if (things == 1) QVERIFY(qAbs(2 * pieces[0].radius / ppu - 2.5) < 0.1);  // and it makes the other no larger
-    }
-    void whatIsLeftOfAWideHoleJoinsNothing()
-    {
-        for (const bool sliver : {false, true}) {
-            Piece inGlass = band({{57, -2}, {61.8, -2}}, 0.8, -0.12), beside = band({{65, -6}, {65.5, 3}}, 2, -0.11);
-            inGlass.atRim = beside.atRim = true;
-            beside.region = Region::Ferrule;
-            beside.sliver = sliver;
-            std::vector<Piece> pieces{inGlass, beside};
-            joinPieces(pieces, {ppu, 1, 0});
-            QCOMPARE(pieces.size(), std::size_t(sliver ? 2 : 1));
-        }
     }
     void aLineThatIsFoundTwiceInPiecesIsOne()
     {

@@ -51,7 +51,10 @@ Shape shapeOf(const Piece& piece, double ppu)
 bool isScratch(const Piece& piece, const Shape& s, double pixel)
 {
     // a wide thing may not bend in proportion to its width: scratches are drawn by something hard, lint lies as it fell
-    const bool straight = piece.stroke || s.shorter - s.meanWidth < std::min(0.7 * s.meanWidth + 0.6 + 0.6 * pixel, mostBent);
+    double mayBend = std::min(0.7 * s.meanWidth + 0.6 + 0.6 * pixel, mostBent);
+    // lint that goes on beyond the rim shows little of its bend
+    if (piece.atRim) mayBend = std::min(mayBend, 0.035 * s.longer + 0.4 + 0.4 * pixel);
+    const bool straight = piece.stroke || s.shorter - s.meanWidth < mayBend;
     return s.longer > 3.2 * s.meanWidth && s.longer > shortestScratch && s.meanWidth < widestScratch && straight && !piece.hollow;
 }
 

@@ -6,6 +6,8 @@
 #include <opencv2/imgproc.hpp>
 #include <optional>
 
+#include "face/axis.h"
+
 namespace clendo::face {
 namespace {
 
@@ -16,7 +18,6 @@ constexpr double leastOfLine = 0.45;  // of its contrast: where it is less, the 
 constexpr double leastOverNoise = 2.5;
 constexpr int mostMissed = 2;  // places in a row
 constexpr double leastLengthUm = 10, leastSlender = 5;
-constexpr double hintUm = 6, hintSlender = 2, mostBentUm = 0.8, outlineOnLine = 0.8;
 constexpr double widestUm = 4.5;   // wider things are not lost in noise
 constexpr double seenWhole = 0.8;  // as much of a line is no fragment of it
 constexpr double besideUm = 1.4, armUm = 3;
@@ -224,35 +225,16 @@ Piece pieceOf(const Line& line, const LineSearch& s)
     return piece;
 }
 
-/// Where a hint lies and how it runs; nothing where it is not long and straight.
-std::optional<std::pair<cv::Point2d, cv::Point2d>> straight(const Piece& hint, double ppu)
-{
-    const double length = 2 * hint.radius, width = hint.area / std::max(1.0, length);
-    if (length < hintUm * ppu || length < hintSlender * width) return std::nullopt;
-    cv::Vec4f line;
-    cv::fitLine(hint.outline, line, cv::DIST_HUBER, 0, 0.01, 0.01);
-    // averaging along lines leaves arms on them here and there: a few points may lie aside
-    std::vector<double> aside;
-    aside.reserve(hint.outline.size());
-    for (const auto& p : hint.outline) aside.push_back(std::abs(double(line[0]) * double(p.y - line[3]) - double(line[1]) * double(p.x - line[2])));
-    const auto most = aside.begin() + static_cast<std::ptrdiff_t>(double(aside.size()) * outlineOnLine);
-    std::nth_element(aside.begin(), most, aside.end());
-    if (2 * *most - width > mostBentUm * ppu + 0.5 * width) return std::nullopt;
-    return std::pair(cv::Point2d(line[2], line[3]), cv::Point2d(line[0], line[1]));
-}
-
 }  // namespace
-
-bool isStraight(const Piece& piece, double pixelsPerMicrometre) { return straight(piece, pixelsPerMicrometre).has_value(); }
 
 void followLines(const std::vector<Piece>& hints, const LineSearch& s, std::vector<Piece>& pieces)
 {
     const double ppu = s.pixelsPerMicrometre, peaks = 3 * s.noise;
     const Follower follow(s);
     for (const Piece& hint : hints) {
-        const auto at = straight(hint, ppu);
-        if (!at) continue;
-        const auto line = follow.from(at->first - s.glass.origin, at->second);
+        const auto axis = straightAxis(hint, ppu);
+        if (!axis) continue;
+        const auto line = follow.from(axis->middle - s.glass.origin, axis->along);
         if (!line || std::abs(line->contrast) < s.least || line->length < std::max(leastLengthUm * ppu, leastSlender * line->width) ||
             line->width > widestUm * ppu)
             continue;

@@ -15,9 +15,6 @@ struct LineSearch {
     double least = 0;  ///< contrast that a line must have
 };
 
-/// Whether most of its outline lies along one straight line, much longer than it is wide.
-bool isStraight(const Piece& piece, double pixelsPerMicrometre);
-
 /// Scratches in noise fall into pieces. Each of the `hints` (what stands out where noise is averaged along lines) that is straight is followed both
 /// ways, averaging along it, and measured across; where that gives a long line, it takes the place of its fragments among the pieces.
 void followLines(const std::vector<Piece>& hints, const LineSearch& search, std::vector<Piece>& pieces);

@@ -21,6 +21,8 @@ constexpr double blurAcceptedUm = 2.0;  // beyond this defects of 2 um cannot be
 constexpr double leastCoverage = 0.45;  // share of the cladding's edge that must be seen
 constexpr double leastSupport = 0.16;
 constexpr int leastFull = 150;        // grey: no scale of grey ends below it
+constexpr double softEdgeUm = 0.8;    // blur from which what was found may be a core
+constexpr double coreOff = 0.05;      // share of the cladding's radius by which a core may lie beside its middle
 constexpr double surelyRound = 0.85;  // of the edge: only a fibre has so much of a circle
 
 std::optional<RetakeReason> exposure(const cv::Mat1b& picture)
@@ -48,10 +50,28 @@ FaceMeasurement unusable(RetakeReason reason)
     return m;
 }
 
+/// A lit multimode core outshines the cladding, and its edge, which is soft as a rule, is found in its stead: then the cladding lies around it. The
+/// diameters of cores are those of IEC 60793-2-10.
+CladdingEdge claddingAround(const cv::Mat1b& picture, const CladdingEdge& edge, Micrometre cladding)
+{
+    const double radius = cladding.value() / 2;
+    if (edge.blur * radius < softEdgeUm * edge.circle.radius) return edge;
+    for (const double core : {62.5, 50.0}) {
+        const double r = edge.circle.radius * cladding.value() / core;
+        const bool within = edge.circle.x > r && edge.circle.y > r && edge.circle.x + r < picture.cols && edge.circle.y + r < picture.rows;
+        if (!within) continue;
+        const auto around = refine(picture, {edge.circle.x, edge.circle.y, r, edge.circle.support});
+        if (around && around->coverage > surelyRound && std::hypot(around->circle.x - edge.circle.x, around->circle.y - edge.circle.y) < coreOff * r)
+            return *around;
+    }
+    return edge;
+}
+
 FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const MeasureOptions& options, bool judgeFerrule)
 {
-    const auto edge = refine(picture, coarse);
+    auto edge = refine(picture, coarse);
     if (!edge) return unusable(RetakeReason::NoFibre);
+    if (!options.scale) edge = claddingAround(picture, *edge, options.cladding);
     FaceMeasurement m;
     m.centre = {Pixel(edge->circle.x), Pixel(edge->circle.y)};
     m.claddingDiameter = Pixel(2 * edge->circle.radius);

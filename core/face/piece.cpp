@@ -5,12 +5,17 @@
 #include <numbers>
 #include <opencv2/imgproc.hpp>
 
+#include "face/axis.h"
+
 namespace clendo::face {
 namespace {
 
 constexpr double haloShare = 0.25, haloGapUm = 1.5, haloWidthUm = 3;
 constexpr double fringeShare = 0.15, fringeContrast = 0.08;  // hardly visible, while what it lies beside is plain
-constexpr double acrossUm = 5;                               // across the adhesive
+constexpr double roundedShare = 0.25, roundedSteps = 2;      // what JPEG leaves around a strong thing
+constexpr double lineUm = 12, lineSlender = 4;
+constexpr double sideUm = 2, sideShare = 0.5;
+constexpr double acrossUm = 5;  // across the adhesive
 constexpr double filmContrast = 0.2, filmGapUm = 3, filmPatchUm = 6;
 
 /// Least distance of the outlines, or `enough` where they are farther apart: every second point, a quarter pixel each, is plenty.
@@ -28,6 +33,22 @@ double gapBetween(const Piece& a, const Piece& b, double enough)
 /// A droplet's rim fills a good part of its circle; a bent thing that closes on itself does not.
 bool isRing(const Piece& p) { return p.area > 0.2 * std::numbers::pi * p.radius * p.radius; }
 
+const Piece& strongerOf(const Piece& a, const Piece& b) { return std::abs(a.contrast) >= std::abs(b.contrast) ? a : b; }
+
+/// Of a scratch, or a straight part of lint.
+std::optional<Axis> lineAxis(const Piece& p, double ppu)
+{
+    if (2 * p.radius < std::max(lineUm * ppu, lineSlender * p.area / (2 * p.radius))) return std::nullopt;
+    return straightAxis(p, ppu);
+}
+
+/// The other side of a line, which the light makes bright where the line is dark, or its halo: all of it lies beside the line.
+bool isSideOf(const Piece& side, const Piece& line, const Axis& axis, double ppu)
+{
+    const double reach = line.area / (4 * line.radius) + sideUm * ppu;
+    return std::all_of(side.outline.begin(), side.outline.end(), [&](const cv::Point2f& p) { return axis.aside(p) < reach; });
+}
+
 bool belongTogether(const Piece& a, const Piece& b, const Joining& j)
 {
     const double ppu = j.pixelsPerMicrometre;
@@ -43,18 +64,39 @@ bool belongTogether(const Piece& a, const Piece& b, const Joining& j)
     const Piece& outer = a.radius >= b.radius ? a : b;
     if (a.contrast * b.contrast > 0) return outer.hollow && isRing(outer) && apart + smallest < largest * 1.05;
     const double near = 1.2 * ppu + j.blur;
-    return apart + 0.5 * smallest < largest && gapBetween(a, b, near) < near;
+    if (gapBetween(a, b, near) >= near) return false;
+    const Piece& stronger = strongerOf(a, b);
+    if (const auto axis = lineAxis(stronger, ppu)) return isSideOf(&stronger == &a ? b : a, stronger, *axis, ppu);
+    return apart + 0.5 * smallest < largest;
 }
 
 /// The ring of light around a strong thing: far weaker, at its outline. It is no thing of its own and makes the other no larger. Sharpening makes it
 /// of the other sign; the optics' flare and what JPEG leaves of them are of the same, and weaker still.
-bool isHaloOf(const Piece& halo, const Piece& thing, double ppu, double blur)
+bool isHaloOf(const Piece& halo, const Piece& thing, const Joining& j)
 {
-    const double weak = std::abs(halo.contrast), strong = std::abs(thing.contrast);
+    const double ppu = j.pixelsPerMicrometre, weak = std::abs(halo.contrast), strong = std::abs(thing.contrast);
     const bool opposite = halo.contrast * thing.contrast < 0;
-    if (halo.region != thing.region || weak > (opposite ? haloShare : fringeShare) * strong || (!opposite && weak > fringeContrast)) return false;
-    const double near = haloGapUm * ppu + blur;
+    const double share = opposite ? haloShare : j.rounding > 0 ? roundedShare : fringeShare;
+    if (halo.region != thing.region || weak > share * strong) return false;
+    if (!opposite && weak > std::max(fringeContrast, roundedSteps * j.rounding)) return false;
+    const double near = haloGapUm * ppu + j.blur;
     return halo.radius < thing.radius + haloWidthUm * ppu && gapBetween(halo, thing, near) < near;
+}
+
+/// Makes `b` a part of `a`.
+void merge(Piece& a, const Piece& b, double ppu)
+{
+    const bool opposite = a.contrast * b.contrast < 0, line = opposite && lineAxis(strongerOf(a, b), ppu);
+    if (line && std::min(std::abs(a.contrast), std::abs(b.contrast)) < sideShare * std::max(std::abs(a.contrast), std::abs(b.contrast))) {
+        a = Piece(strongerOf(a, b));  // a halo makes it no wider
+        return;
+    }
+    a.outline.insert(a.outline.end(), b.outline.begin(), b.outline.end());
+    a.area += b.area;
+    a.hollow = a.hollow || b.hollow || (opposite && !line);
+    if (std::abs(b.contrast) > std::abs(a.contrast)) a.contrast = b.contrast;
+    if (b.region == Region::Glass) a.region = Region::Glass;
+    a.enclose();
 }
 
 }  // namespace
@@ -71,22 +113,14 @@ void Piece::enclose()
 void joinPieces(std::vector<Piece>& pieces, const Joining& joining)
 {
     std::erase_if(pieces, [&](const Piece& halo) {
-        return std::any_of(pieces.begin(), pieces.end(),
-                           [&](const Piece& thing) { return isHaloOf(halo, thing, joining.pixelsPerMicrometre, joining.blur); });
+        return std::any_of(pieces.begin(), pieces.end(), [&](const Piece& thing) { return isHaloOf(halo, thing, joining); });
     });
     for (bool again = true; again;) {
         again = false;
         for (std::size_t i = 0; i < pieces.size() && !again; ++i)
             for (std::size_t k = i + 1; k < pieces.size() && !again; ++k) {
                 if (!belongTogether(pieces[i], pieces[k], joining)) continue;
-                Piece& a = pieces[i];
-                const Piece& b = pieces[k];
-                a.outline.insert(a.outline.end(), b.outline.begin(), b.outline.end());
-                a.area += b.area;
-                a.hollow = a.hollow || b.hollow || a.contrast * b.contrast < 0;
-                if (std::abs(b.contrast) > std::abs(a.contrast)) a.contrast = b.contrast;
-                if (b.region == Region::Glass) a.region = Region::Glass;
-                a.enclose();
+                merge(pieces[i], pieces[k], joining.pixelsPerMicrometre);
                 pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(k));
                 again = true;
             }

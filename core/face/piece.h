@@ -26,8 +26,9 @@ struct Piece {
 
 struct Joining {
     double pixelsPerMicrometre = 1;
-    double blur = 1;    ///< sigma of the picture's, px
-    double across = 0;  ///< px between what lies on the glass and on the ferrule and may still be one thing
+    double blur = 1;      ///< sigma of the picture's, px
+    double across = 0;    ///< px between what lies on the glass and on the ferrule and may still be one thing
+    double rounding = 0;  ///< jpegStep, a share of the light
 };
 
 /// Joins what is one thing: dark and light parts of a droplet or scratch, and parts on both sides of the cladding's edge.

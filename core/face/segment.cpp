@@ -9,6 +9,7 @@
 #include <optional>
 #include <utility>
 
+#include "face/axis.h"
 #include "face/faint_lines.h"
 #include "face/map_noise.h"
 #include "face/piece_finder.h"
@@ -94,7 +95,7 @@ cv::Mat1b notYetKnown(cv::Mat1b seeds, const std::vector<Piece>& pieces, const F
 }
 
 /// What averaging along lines makes of a speck: strokes all round it.
-bool isStar(const Piece& piece, double ppu) { return 2 * piece.radius < starStrokes * strokeUm * ppu && !isStraight(piece, ppu); }
+bool isStar(const Piece& piece, double ppu) { return 2 * piece.radius < starStrokes * strokeUm * ppu && !straightAxis(piece, ppu); }
 
 void segmentGlass(const Flattened& f, const SegmentOptions& o, std::vector<Piece>& pieces)
 {
@@ -166,7 +167,7 @@ std::vector<Piece> segment(const Flattened& glass, const std::function<Flattened
     if (o.judgeFerrule) std::erase_if(pieces, [&](const Piece& p) { return belongsToTheHole(p, o.cladding); });
     for (auto& p : pieces) p.sliver = isSliver(p, o.cladding, o.pixelsPerMicrometre);
     // what goes on may run within the adhesive for a while
-    joinPieces(pieces, {o.pixelsPerMicrometre, o.blur, (o.judgeFerrule ? 1 : 2.5) * o.unjudged + o.pixelsPerMicrometre});
+    joinPieces(pieces, {o.pixelsPerMicrometre, o.blur, (o.judgeFerrule ? 1 : 2.5) * o.unjudged + o.pixelsPerMicrometre, glass.rounding});
     if (!o.judgeFerrule) std::erase_if(pieces, [](const Piece& p) { return p.region == Region::Ferrule; });
     std::vector<Piece> out;
     for (auto& piece : pieces)

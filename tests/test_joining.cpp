@@ -1,0 +1,148 @@
+#include <QtTest>
+
+#include "face/axis.h"
+#include "piece_shapes.h"
+
+using namespace clendo;
+using namespace clendo::face;
+
+/// Which pieces are one thing.
+class TestJoining : public QObject {
+    Q_OBJECT
+private slots:
+    void aDropletsRimsAreOne()
+    {
+        Piece outer = disc(10, 10, 9, -0.15), inner = disc(10, 10, 6, 0.1);
+        outer.hollow = true;
+        std::vector<Piece> pieces{outer, inner, disc(-20, 0, 3)};
+        joinPieces(pieces, {ppu, 1, 0});
+        QCOMPARE(pieces.size(), std::size_t(2));
+        QVERIFY(pieces[0].hollow);
+    }
+    void dirtBesideALintIsNotSwallowed()
+    {
+        Piece lint = band(arc(14, 60), 2.5, -0.6);
+        lint.hollow = true;
+        std::vector<Piece> pieces{lint, disc(0, 3, 5, -0.6)};
+        joinPieces(pieces, {ppu, 1, 0});
+        QCOMPARE(pieces.size(), std::size_t(2));
+    }
+    void patchesOfAFilmAreOneAndSpecksAreNot()
+    {
+        Piece a = disc(80, 0, 6, -0.1), b = disc(88, 0, 6, -0.12), strong = disc(96, 0, 6, -0.6);
+        for (Piece* p : {&a, &b, &strong}) p->region = Region::Ferrule;
+        std::vector<Piece> pieces{a, b, strong};
+        joinPieces(pieces, {ppu, 1, 0});
+        QCOMPARE(pieces.size(), std::size_t(2));
+    }
+    void patchesOfAFilmOnTheGlass_data()
+    {
+        QTest::addColumn<double>("size");
+        QTest::addColumn<double>("contrast");
+        QTest::addColumn<int>("things");
+        QTest::newRow("wide and faint: one film") << 8.0 << -0.12 << 1;
+        QTest::newRow("faint specks: dust that lies close") << 2.5 << -0.12 << 2;
+        QTest::newRow("wide and strong: two things") << 8.0 << -0.5 << 2;
+        QTest::newRow("one dark, one bright") << 8.0 << 0.12 << 2;
+    }
+    void patchesOfAFilmOnTheGlass()
+    {
+        QFETCH(double, size);
+        QFETCH(double, contrast);
+        QFETCH(int, things);
+        std::vector<Piece> pieces{disc(0, 0, size, -std::abs(contrast)), disc(size + 2, 0, size, contrast)};
+        joinPieces(pieces, {ppu, 1, 0});
+        QCOMPARE(pieces.size(), std::size_t(things));
+    }
+    void theRingOfLightAroundAThingIsNone_data()
+    {
+        QTest::addColumn<double>("contrast");
+        QTest::addColumn<double>("away");
+        QTest::addColumn<double>("size");
+        QTest::addColumn<int>("things");
+        QTest::newRow("its halo") << 0.06 << 3.0 << 4.0 << 1;
+        QTest::newRow("bright dirt beside it") << 0.3 << 4.5 << 4.0 << 2;
+        QTest::newRow("its fringe, hardly visible") << -0.06 << 3.0 << 4.0 << 1;
+        QTest::newRow("faint dark dirt beside it") << -0.10 << 4.5 << 4.0 << 2;
+        QTest::newRow("hardly visible, but much larger") << -0.06 << 10.0 << 16.0 << 2;
+        QTest::newRow("faint and bright, but farther away") << 0.06 << 12.0 << 4.0 << 2;
+        QTest::newRow("faint and bright, but much larger") << 0.06 << 10.0 << 16.0 << 2;
+    }
+    void theRingOfLightAroundAThingIsNone()
+    {
+        QFETCH(double, contrast);
+        QFETCH(double, away);
+        QFETCH(double, size);
+        QFETCH(int, things);
+        std::vector<Piece> pieces{disc(away, 0, size, contrast), disc(0, 0, 2.5, -0.45)};
+        joinPieces(pieces, {ppu, 1, 0});
+        QCOMPARE(pieces.size(), std::size_t(things));
+        if (things == 1) QVERIFY(qAbs(2 * pieces[0].radius / ppu - 2.5) < 0.1);  // and it makes the other no larger
+    }
+    void whatIsLeftOfAWideHoleJoinsNothing()
+    {
+        for (const bool sliver : {false, true}) {
+            Piece inGlass = band({{57, -2}, {61.8, -2}}, 0.8, -0.12), beside = band({{65, -6}, {65.5, 3}}, 2, -0.11);
+            inGlass.atRim = beside.atRim = true;
+            beside.region = Region::Ferrule;
+            beside.sliver = sliver;
+            std::vector<Piece> pieces{inGlass, beside};
+            joinPieces(pieces, {ppu, 1, 0});
+            QCOMPARE(pieces.size(), std::size_t(sliver ? 2 : 1));
+        }
+    }
+    void aScratchWithABrightSideIsAScratch_data()
+    {
+        QTest::addColumn<double>("contrast");  // of the bright side
+        QTest::addColumn<double>("width");     // of the whole
+        QTest::newRow("the edge of it that faces the light") << 0.25 << 2.4;
+        QTest::newRow("what sharpening leaves beside it") << 0.12 << 1.2;
+    }
+    void aScratchWithABrightSideIsAScratch()
+    {
+        QFETCH(double, contrast);
+        QFETCH(double, width);
+        std::vector<Piece> pieces{band({{-20, 0}, {20, 0}}, 1.2, -0.4), band({{-18, 1.3}, {17, 1.3}}, 1.2, contrast)};
+        joinPieces(pieces, {ppu, 1, 0});
+        QCOMPARE(pieces.size(), std::size_t(1));
+        const auto f = describe(pieces, edge, ppu).front();
+        QVERIFY(f.kind == FindingKind::Scratch);
+        QVERIFY2(qAbs(f.width.value() - width) < 0.6, qPrintable(QString::number(f.width.value())));
+    }
+    void brightDirtOnADarkScratchIsAThingOfItsOwn()
+    {
+        std::vector<Piece> pieces{band({{-20, 0}, {20, 0}}, 1.2, -0.4), disc(3, 3.2, 5, 0.3)};
+        joinPieces(pieces, {ppu, 1, 0});
+        QCOMPARE(pieces.size(), std::size_t(2));
+    }
+    void theAxisOfWhatIsStraight()
+    {
+        const auto axis = straightAxis(band({{-10, 5}, {20, 12}}, 1, -0.2), ppu);
+        QVERIFY(axis);
+        QVERIFY(axis->aside({static_cast<float>(edge.circle.x + 5 * ppu), static_cast<float>(edge.circle.y + 8.5 * ppu)}) < 0.2 * ppu);
+        QVERIFY(!straightAxis(band(arc(8, 40), 2), ppu));
+        QVERIFY(!straightAxis(disc(0, 0, 12), ppu));
+        QVERIFY(!straightAxis(band({{0, 0}, {4, 0}}, 0.5), ppu));  // too short to tell
+    }
+    void lintThatGoesOnBeyondTheRimIsNoScratch()
+    {
+        Piece bent = band(arc(1.7, 28), 1.4);
+        QVERIFY(describe({bent}, edge, ppu).front().kind == FindingKind::Scratch);
+        bent.atRim = true;
+        QVERIFY(describe({bent}, edge, ppu).front().kind == FindingKind::Defect);
+        Piece straight = band(arc(0.4, 28), 1.4);
+        straight.atRim = true;
+        QVERIFY(describe({straight}, edge, ppu).front().kind == FindingKind::Scratch);
+    }
+    void whatJpegLeavesAroundAStrongThingIsNone()
+    {
+        for (const double rounding : {0.0, 0.07}) {
+            std::vector<Piece> pieces{disc(0, 0, 3, -0.65), disc(3.2, 0, 3.5, -0.12)};
+            joinPieces(pieces, {ppu, 1, 0, rounding});
+            QCOMPARE(pieces.size(), std::size_t(rounding > 0 ? 1 : 2));
+        }
+    }
+};
+
+QTEST_GUILESS_MAIN(TestJoining)
+#include "test_joining.moc"
