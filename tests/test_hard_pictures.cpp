@@ -250,6 +250,15 @@ private slots:
         QVERIFY(m.usable());
         QVERIFY2(std::abs(m.claddingDiameter.value() - 125 * ppu) < 0.01 * 125 * ppu, qPrintable(QString::number(m.claddingDiameter.value())));
     }
+    void aSpottedFilmReachesAsFarAsItsFaintestPart()
+    {
+        Drawn face(120);
+        face.film({-20, 20}, 9, 0.92);  // to 29 um left of the middle
+        for (const double x : {-16, -20}) face.film({x, 17}, 2.5, 0.9);
+        const auto findings = inGlass(measured(face.seen(0.8)));
+        QCOMPARE(findings.size(), std::size_t{1});
+        QVERIFY2(std::abs(findings[0].size.value() - 18) < 1.5, qPrintable(QString::number(findings[0].size.value())));
+    }
     void aSpeckInNoiseIsNoStar()
     {
         Drawn face(120);

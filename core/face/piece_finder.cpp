@@ -11,8 +11,26 @@ constexpr int fine = 4;           // quarter pixels
 constexpr int mostPieces = 4000;  // more: a picture of something else
 constexpr int passes = 3;
 constexpr double fadesUm = 2;
+constexpr double largeUm = 10, spreadsUm = 4;             // across: what varies over its area, and how far it may fade beyond what is plain
+constexpr double filmContrast = 0.2, solidShare = 0.2;    // of the square of its diagonal
 constexpr double speckUm = 3;                             // across: may be a peak of noise on something small
 constexpr double followed = 0.6, followedOfSpeck = 0.75;  // of the threshold: how far into the noise an outline goes
+
+/// What of the picture is above the level and hangs together with that place; nothing where that place is not.
+cv::Mat1b partAbove(const cv::Mat1f& picture, double level, cv::Point place)
+{
+    cv::Mat1i parts;
+    cv::connectedComponents(cv::Mat(picture > level), parts, 8);
+    if (parts(place) == 0) return {};
+    return cv::Mat(parts == parts(place));
+}
+
+/// Not a line: that fills little of its box.
+bool isSolid(const cv::Mat1b& mask)
+{
+    const cv::Rect box = cv::boundingRect(mask);
+    return double(cv::countNonZero(mask)) > solidShare * double(box.width * box.width + box.height * box.height);
+}
 
 }  // namespace
 
@@ -58,9 +76,11 @@ void PieceFinder::find(cv::Mat1b left, double sign, std::vector<Piece>& out) con
 
 bool PieceFinder::cut(const cv::Mat1i& labels, int label, cv::Rect box, double sign, cv::Mat1b& left, std::vector<Piece>& out) const
 {
-    const int margin = 3 + static_cast<int>(2 * search_.blur);
+    const bool large = std::hypot(box.width, box.height) > largeUm * search_.pixelsPerMicrometre;
+    const int margin = 3 + static_cast<int>(2 * search_.blur),
+              reach = margin + (large ? static_cast<int>(spreadsUm * search_.pixelsPerMicrometre) : 0);
     const cv::Rect around =
-        cv::Rect(box.x - margin, box.y - margin, box.width + 2 * margin, box.height + 2 * margin) & cv::Rect(0, 0, map_.cols, map_.rows);
+        cv::Rect(box.x - reach, box.y - reach, box.width + 2 * reach, box.height + 2 * reach) & cv::Rect(0, 0, map_.cols, map_.rows);
     std::vector<float> inside;
     double strongest = 0;
     cv::Point seed;
@@ -78,25 +98,23 @@ bool PieceFinder::cut(const cv::Mat1i& labels, int label, cv::Rect box, double s
     const double threshold = thresholdAt(seed.x, seed.y);
     if (strongest < threshold) return false;
     // a long thing varies along its length: its typical contrast sets the cut, not its strongest place
-    const double diagonal = std::hypot(box.width, box.height);
     double reference = sign * double(map_(seed));
-    if (diagonal > 10 * search_.pixelsPerMicrometre && double(inside.size()) < 0.35 * diagonal * diagonal) {
-        const auto at = inside.begin() + static_cast<std::ptrdiff_t>(double(inside.size()) * 0.75);
-        std::nth_element(inside.begin(), at, inside.end());
-        reference = std::max(double(*at), threshold);
+    if (large) {
+        const auto typical = inside.begin() + static_cast<std::ptrdiff_t>(double(inside.size()) * 0.75);
+        std::nth_element(inside.begin(), typical, inside.end());
+        reference = std::max(double(*typical), threshold);
     }
     // what hardly rises above noise is not followed far into it, unless so much of it rises that it must be large
-    const double deep = diagonal < speckUm * search_.pixelsPerMicrometre ? followedOfSpeck : followed;
-    const double level = std::max(0.5 * reference, deep * threshold);
+    const bool speck = std::hypot(box.width, box.height) < speckUm * search_.pixelsPerMicrometre;
+    const double floor = (speck ? followedOfSpeck : followed) * std::min(threshold, search_.noise), level = std::max(0.5 * reference, floor);
     cv::Mat1f zoomed;
     cv::resize(map_(around) * sign, zoomed, {}, fine, fine, cv::INTER_CUBIC);
-    const cv::Mat above = zoomed > level;
-    cv::Mat1i parts;
-    cv::connectedComponents(above, parts, 8);
-    const int wanted =
-        parts(std::min(parts.rows - 1, (seed.y - around.y) * fine + fine / 2), std::min(parts.cols - 1, (seed.x - around.x) * fine + fine / 2));
-    if (wanted == 0) return false;
-    const cv::Mat1b mask(cv::Mat(parts == wanted));
+    const cv::Point at(std::min(zoomed.cols - 1, (seed.x - around.x) * fine + fine / 2),
+                       std::min(zoomed.rows - 1, (seed.y - around.y) * fine + fine / 2));
+    cv::Mat1b mask = partAbove(zoomed, level, at);
+    if (mask.empty()) return false;
+    // a film is spotted: half of what it is on average is lower than half of its spots
+    if (large && reference < filmContrast && isSolid(mask)) mask = partAbove(zoomed, std::clamp(0.5 * cv::mean(zoomed, mask)[0], floor, level), at);
     Piece piece = collect(mask, around);
     piece.contrast = sign * reference;
     if (piece.area < 1.5 * flattened_.reduction * flattened_.reduction) return false;

@@ -9,6 +9,7 @@ struct Search {
     Region region = Region::Glass;
     double threshold = 0;            ///< contrast from which a thing counts as one
     double least = 0;                ///< the same where there is no noise
+    double noise = 0;                ///< the same where noise alone sets it
     double pixelsPerMicrometre = 1;  ///< of the map
     double blur = 1;                 ///< sigma of the picture's blur
     double smoothing = 0;            ///< sigma of the smoothing that made the map

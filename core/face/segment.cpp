@@ -102,20 +102,23 @@ void segmentGlass(const Flattened& f, const SegmentOptions& o, std::vector<Piece
     const double ppu = o.pixelsPerMicrometre;
     struct Map {
         cv::Mat1f map;
-        double threshold, smoothing;
+        double threshold, noise, smoothing;
     };
     const auto mapOf = [&](cv::Mat1f map, double smoothing) {
-        const double threshold = std::max(leastGlass, noiseFactor * std::max(f.lost, noiseOf(map, f.judged)));
-        return Map{std::move(map), threshold, smoothing};
+        const double noise = noiseFactor * std::max(f.lost, noiseOf(map, f.judged));
+        return Map{std::move(map), std::max(leastGlass, noise), noise, smoothing};
     };
     const auto strokesOf = [&](const Map& m, double smoothing) {
         cv::Mat1f map = strokes(m.map, strokeUm * ppu);
         const auto [typical, spread] = strengthsOf(map, f.judged);
-        return Map{std::move(map), std::max({leastGlass, noiseFactor * f.lost, typical + strokeFactor * spread}), smoothing};
+        const double noise = std::max(noiseFactor * f.lost, typical + strokeFactor * spread);
+        return Map{std::move(map), std::max(leastGlass, noise), noise, smoothing};
     };
     const double little = std::max(0.5, 0.5 * o.blur), much = ppu + o.blur;
     const Map sharp = mapOf(smoothed(f.contrast, little), little);
-    const auto finderIn = [&](const Map& m) { return PieceFinder(f, m.map, {Region::Glass, m.threshold, leastGlass, ppu, o.blur, m.smoothing}); };
+    const auto finderIn = [&](const Map& m) {
+        return PieceFinder(f, m.map, {Region::Glass, m.threshold, leastGlass, m.noise, ppu, o.blur, m.smoothing});
+    };
     // averaging over an area or along a line pays only where noise, not the least contrast, sets the threshold
     std::optional<Map> wide, along;
     if (sharp.threshold > 1.05 * leastGlass) {
@@ -144,8 +147,8 @@ void segmentFerrule(const Flattened& f, const SegmentOptions& o, std::vector<Pie
     if (f.empty()) return;
     const double ppu = o.pixelsPerMicrometre / f.reduction, sigma = std::max(0.9 * ppu, 0.6);
     const cv::Mat1f map = smoothed(f.contrast, sigma);
-    const double threshold = std::max(leastFerrule, ferruleNoiseFactor * noiseOf(map, f.judged));
-    const PieceFinder finder(f, map, {Region::Ferrule, threshold, leastFerrule, ppu, o.blur / f.reduction, sigma});
+    const double noise = ferruleNoiseFactor * noiseOf(map, f.judged);
+    const PieceFinder finder(f, map, {Region::Ferrule, std::max(leastFerrule, noise), leastFerrule, noise, ppu, o.blur / f.reduction, sigma});
     for (const double sign : {-1.0, 1.0}) finder.find(finder.seeds(sign), sign, pieces);
 }
 
