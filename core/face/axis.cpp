@@ -16,7 +16,7 @@ constexpr double mostBentUm = 0.8, outlineOnLine = 0.8;
 std::optional<Axis> straightAxis(const Piece& piece, double ppu)
 {
     const double length = 2 * piece.radius, width = piece.area / std::max(1.0, length);
-    if (length < leastLengthUm * ppu || length < leastSlender * width) return std::nullopt;
+    if (piece.outline.empty() || length < leastLengthUm * ppu || length < leastSlender * width) return std::nullopt;
     cv::Vec4f line;
     cv::fitLine(piece.outline, line, cv::DIST_HUBER, 0, 0.01, 0.01);
     const Axis axis{{line[2], line[3]}, {line[0], line[1]}};

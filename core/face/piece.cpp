@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 #include <numbers>
 #include <opencv2/imgproc.hpp>
 
@@ -87,7 +88,8 @@ bool isHaloOf(const Piece& halo, const Piece& thing, const Joining& j)
 void merge(Piece& a, const Piece& b, double ppu)
 {
     const bool opposite = a.contrast * b.contrast < 0, line = opposite && lineAxis(strongerOf(a, b), ppu);
-    if (line && std::min(std::abs(a.contrast), std::abs(b.contrast)) < sideShare * std::max(std::abs(a.contrast), std::abs(b.contrast))) {
+    if (line && a.region == b.region &&
+        std::min(std::abs(a.contrast), std::abs(b.contrast)) < sideShare * std::max(std::abs(a.contrast), std::abs(b.contrast))) {
         a = Piece(strongerOf(a, b));  // a halo makes it no wider
         return;
     }
@@ -112,9 +114,11 @@ void Piece::enclose()
 
 void joinPieces(std::vector<Piece>& pieces, const Joining& joining)
 {
-    std::erase_if(pieces, [&](const Piece& halo) {
-        return std::any_of(pieces.begin(), pieces.end(), [&](const Piece& thing) { return isHaloOf(halo, thing, joining); });
+    std::vector<Piece> things;
+    std::copy_if(pieces.begin(), pieces.end(), std::back_inserter(things), [&](const Piece& halo) {
+        return std::none_of(pieces.begin(), pieces.end(), [&](const Piece& thing) { return isHaloOf(halo, thing, joining); });
     });
+    pieces = std::move(things);
     for (bool again = true; again;) {
         again = false;
         for (std::size_t i = 0; i < pieces.size() && !again; ++i)
