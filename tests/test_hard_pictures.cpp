@@ -3,6 +3,7 @@
 
 #include "face/face_report.h"
 #include "face/jpeg_step.h"
+#include "face/locate.h"
 #include "face/lost_noise.h"
 #include "face/map_noise.h"
 #include "face/small_discs.h"
@@ -59,7 +60,31 @@ private:
     cv::Mat1f fine_;
 };
 
-FaceMeasurement measured(const cv::Mat1b& picture) { return measure({picture.cols, picture.rows, {picture.begin(), picture.end()}}, {}).front(); }
+Picture pictureOf(const cv::Mat1b& picture) { return {picture.cols, picture.rows, {picture.begin(), picture.end()}}; }
+FaceMeasurement measured(const cv::Mat1b& picture) { return measure(pictureOf(picture), {}).front(); }
+
+/// A row whose cores are full of light, in glass as bright as the ferrule: only a thin line tells where it ends.
+cv::Mat1b litRow(int fibres, double noise, double line = 70)
+{
+    constexpr double um = 1.9;  // pixels
+    cv::Mat1f fine(cvRound(270 * um) * 4, cvRound((250 * fibres + 120) * um) * 4, 95.0F), picture;
+    for (int i = 0; i < fibres; ++i) {
+        const auto disc = [&](double radius, double level) {
+            cv::circle(fine, {cvRound((185 + 250 * i) * um * 4), cvRound(135 * um * 4)}, cvRound(radius * um * 4), cv::Scalar(level), cv::FILLED);
+        };
+        disc(63, line);
+        disc(62.5, 97);
+        disc(25, 215);
+    }
+    cv::resize(fine, picture, {}, 0.25, 0.25, cv::INTER_AREA);
+    cv::GaussianBlur(picture, picture, {}, 0.45 * um);
+    cv::Mat1f grain(picture.size());
+    cv::RNG random(6);
+    random.fill(grain, cv::RNG::NORMAL, 0, noise);
+    cv::Mat1b out;
+    cv::Mat(picture + grain).convertTo(out, CV_8U);
+    return out;
+}
 
 std::vector<Finding> inGlass(const FaceMeasurement& m)
 {
@@ -249,6 +274,24 @@ private slots:
         const auto m = measured(face.seen(1.0));
         QVERIFY(m.usable());
         QVERIFY2(std::abs(m.claddingDiameter.value() - 125 * ppu) < 0.01 * 125 * ppu, qPrintable(QString::number(m.claddingDiameter.value())));
+    }
+    void aRowOfLitCoresIsFoundByItsPitch()
+    {
+        MeasureOptions options;
+        options.fibres.reset();
+        const auto faces = measure(pictureOf(litRow(12, 5)), options);
+        QCOMPARE(faces.size(), std::size_t{12});
+        for (const auto& m : faces)
+            QVERIFY2(std::abs(m.claddingDiameter.value() - 125 * 1.9) < 3, qPrintable(QString::number(m.claddingDiameter.value())));
+    }
+    void coresOfARowTellWhereItsCladdingsAre()
+    {
+        const auto circles = locateByCores(litRow(6, 3, 97), 12);  // no line at all
+        const auto first =
+            std::find_if(circles.begin(), circles.end(), [](const Circle& c) { return std::hypot(c.x - 185 * 1.9, c.y - 135 * 1.9) < 8; });
+        QVERIFY(first != circles.end());
+        QVERIFY2(std::abs(first->radius - 62.5 * 1.9) < 2, qPrintable(QString::number(first->radius)));
+        QVERIFY(locateByCores(litRow(2, 3, 97), 12).empty());  // two are no row
     }
     void aSpottedFilmReachesAsFarAsItsFaintestPart()
     {

@@ -13,6 +13,7 @@ namespace {
 
 constexpr double smallestRadius = 62.5 / 1.0;  // px: 125 um at 1.0 um per pixel
 constexpr double largestRadius = 62.5 / 0.18;
+constexpr double smallestCore = 0.38, largestCore = 0.52;  // radius over the cladding's: 50 and 62.5 um of 125 um
 constexpr int radiiLookedInto = 8;
 constexpr std::size_t lookedCloser = 5;  // of every second radius
 constexpr double radiusStep = 1.025;
@@ -164,9 +165,14 @@ const Candidate* claddingAround(const std::vector<Circle>& found, const std::vec
     return outer;
 }
 
-}  // namespace
+/// Radii that are looked for, px of the picture.
+struct Range {
+    double low, high;
+};
 
-std::vector<Circle> locate(const cv::Mat1b& picture, std::optional<double> radius, int most)
+enum class LookFor { Claddings, Cores };
+
+std::vector<Circle> circlesIn(const cv::Mat1b& picture, Range range, int most, LookFor lookFor)
 {
     // by a whole factor: averaging over parts of pixels costs ten times as much
     const double reduction = std::max(
@@ -175,8 +181,7 @@ std::vector<Circle> locate(const cv::Mat1b& picture, std::optional<double> radiu
     cv::resize(picture, reduced, {}, 1 / reduction, 1 / reduction, cv::INTER_AREA);
     if (reduced.rows < 16 || reduced.cols < 16) return {};
     const Edges edges = strongestEdges(reduced, 0.08);
-    const double low = (radius ? *radius * 0.9 : smallestRadius) / reduction;
-    const double high = std::min((radius ? *radius * 1.1 : largestRadius) / reduction, 0.8 * std::min(reduced.rows, reduced.cols));
+    const double low = range.low / reduction, high = std::min(range.high / reduction, 0.8 * std::min(reduced.rows, reduced.cols));
     const int margin = static_cast<int>(std::min(high, farthestOutside));
     const cv::Size canvas((reduced.cols + 2 * margin) / int(bin) + 1, (reduced.rows + 2 * margin) / int(bin) + 1);
 
@@ -213,12 +218,26 @@ std::vector<Circle> locate(const cv::Mat1b& picture, std::optional<double> radiu
     }
     const auto strongest = std::max_element(byRadius.begin(), byRadius.end(), [&](const auto& x, const auto& y) { return support(x) < support(y); });
     std::vector<Circle> best = strongest->circles;
-    if (const auto outer = claddingAround(best, byRadius, margin))
-        best = most > 1 ? peaks(outer->votes, outer->radius, margin, most) : outer->circles;
-    if (const auto byPitch = radiusByPitch(best))
+    const auto outer = lookFor == LookFor::Claddings ? claddingAround(best, byRadius, margin) : nullptr;
+    if (outer) best = most > 1 ? peaks(outer->votes, outer->radius, margin, most) : outer->circles;
+    const auto byPitch = radiusByPitch(best);
+    if (lookFor == LookFor::Cores && !byPitch) return {};
+    if (byPitch)
         for (auto& c : best) c.radius = *byPitch;
     for (auto& c : best) c = {(c.x + 0.5) * reduction - 0.5, (c.y + 0.5) * reduction - 0.5, c.radius * reduction, c.support};
     return best;
+}
+
+}  // namespace
+
+std::vector<Circle> locate(const cv::Mat1b& picture, std::optional<double> radius, int most)
+{
+    return circlesIn(picture, radius ? Range{*radius * 0.9, *radius * 1.1} : Range{smallestRadius, largestRadius}, most, LookFor::Claddings);
+}
+
+std::vector<Circle> locateByCores(const cv::Mat1b& picture, int most)
+{
+    return circlesIn(picture, {smallestRadius * smallestCore, largestRadius * largestCore}, most, LookFor::Cores);
 }
 
 }  // namespace clendo::face

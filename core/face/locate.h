@@ -23,6 +23,10 @@ struct CladdingEdge {
 /// `radius`, where known, is held within 10 %. At most `most` circles, of one radius, on one row.
 std::vector<Circle> locate(const cv::Mat1b& picture, std::optional<double> radius, int most);
 
+/// The same where cores full of light outshine the lines around the glass: cores of a row, whose pitch of 250 um tells the claddings (IEC 61754-7).
+/// Nothing where no four circles stand evenly.
+std::vector<Circle> locateByCores(const cv::Mat1b& picture, int most);
+
 /// Refines a coarse circle to the edge of the glass: rays, robust circle fit, then a model of the mean edge
 /// (step down into the dark line, step up to the ferrule, blurred by a Gaussian). Nothing when no edge is there.
 std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coarse);

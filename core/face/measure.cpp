@@ -20,9 +20,11 @@ constexpr double sharpBlurUm = 0.5;     // what a good microscope shows of a sha
 constexpr double blurAcceptedUm = 2.0;  // beyond this defects of 2 um cannot be excluded
 constexpr double leastCoverage = 0.45;  // share of the cladding's edge that must be seen
 constexpr double leastSupport = 0.16;
-constexpr int leastFull = 150;        // grey: no scale of grey ends below it
-constexpr double softEdgeUm = 0.8;    // blur from which what was found may be a core
-constexpr double coreOff = 0.05;      // share of the cladding's radius by which a core may lie beside its middle
+constexpr int leastFull = 150;      // grey: no scale of grey ends below it
+constexpr double softEdgeUm = 0.8;  // blur from which what was found may be a core
+constexpr double coreOff = 0.05;    // share of the cladding's radius by which a core may lie beside its middle
+constexpr double rowShape = 2.5;    // width over height of a picture that shows one
+constexpr int fewInARow = 4;
 constexpr double surelyRound = 0.85;  // of the edge: only a fibre has so much of a circle
 
 std::optional<RetakeReason> exposure(const cv::Mat1b& picture)
@@ -122,18 +124,9 @@ std::vector<FaceMeasurement> measureEach(const cv::Mat1b& picture, const std::ve
     return out;
 }
 
-}  // namespace
-
-std::vector<FaceMeasurement> measure(const Picture& picture, const MeasureOptions& options)
+std::vector<FaceMeasurement> measureLocated(const cv::Mat1b& grey, const MeasureOptions& options, std::vector<Circle> circles)
 {
-    if (!picture.sound()) return {unusable(RetakeReason::NoFibre)};
-    if (picture.width < 160 || picture.height < 120) return {unusable(RetakeReason::TooSmall)};
-    const cv::Mat1b grey(picture.height, picture.width, const_cast<std::uint8_t*>(picture.pixels.data()));  // cv::Mat has no view of const
-    if (const auto bad = exposure(grey)) return {unusable(*bad)};
-    std::optional<double> radius;
-    if (options.scale) radius = (options.cladding / *options.scale).value() / 2;
     const bool several = !options.fibres || *options.fibres > 1;
-    std::vector<Circle> circles = locate(grey, radius, options.fibres.value_or(12));
     if (circles.empty()) return {unusable(RetakeReason::NoFibre)};
     if (!options.fibres) {
         const double least = 0.45 * circles.front().support;
@@ -148,6 +141,28 @@ std::vector<FaceMeasurement> measure(const Picture& picture, const MeasureOption
         out.push_back(std::move(one));
     }
     if (out.empty()) out.push_back(unusable(RetakeReason::NoFibre));
+    return out;
+}
+
+}  // namespace
+
+std::vector<FaceMeasurement> measure(const Picture& picture, const MeasureOptions& options)
+{
+    if (!picture.sound()) return {unusable(RetakeReason::NoFibre)};
+    if (picture.width < 160 || picture.height < 120) return {unusable(RetakeReason::TooSmall)};
+    const cv::Mat1b grey(picture.height, picture.width, const_cast<std::uint8_t*>(picture.pixels.data()));  // cv::Mat has no view of const
+    if (const auto bad = exposure(grey)) return {unusable(*bad)};
+    std::optional<double> radius;
+    if (options.scale) radius = (options.cladding / *options.scale).value() / 2;
+    const int most = options.fibres.value_or(12);
+    std::vector<FaceMeasurement> out = measureLocated(grey, options, locate(grey, radius, most));
+    const auto usable = [](const auto& faces) {
+        return std::count_if(faces.begin(), faces.end(), [](const FaceMeasurement& m) { return m.usable(); });
+    };
+    if (most > 1 && picture.width > rowShape * picture.height && usable(out) < fewInARow) {
+        auto byCores = measureLocated(grey, options, locateByCores(grey, most));
+        if (usable(byCores) > usable(out)) out = std::move(byCores);
+    }
     findGuides(grey, out);
     return out;
 }
