@@ -21,7 +21,7 @@ constexpr double mostBetween = 0.035;         // share of coefficients between t
 constexpr double least = 0.05;                // share of details taken for the smallest one
 constexpr double withinTheGlass = 0.9;        // of the radius
 
-using Coefficients = std::array<std::vector<float>, static_cast<std::size_t>(block* block)>;
+using Coefficients = std::array<std::vector<float>, static_cast<std::size_t>(block) * block>;
 
 Coefficients coefficientsIn(const cv::Mat1b& picture, const Circle& glass)
 {
@@ -36,7 +36,8 @@ Coefficients coefficientsIn(const cv::Mat1b& picture, const Circle& glass)
             picture(cv::Rect(bx * block, by * block, block, block)).convertTo(pixels, CV_32F);
             cv::dct(pixels, details);
             for (int v = 0; v <= coarse; ++v)
-                for (int u = v == 0 ? 1 : 0; u + v <= coarse; ++u) out[static_cast<std::size_t>(v * block + u)].push_back(std::abs(details(v, u)));
+                for (int u = v == 0 ? 1 : 0; u + v <= coarse; ++u)
+                    out[static_cast<std::size_t>(v) * block + static_cast<std::size_t>(u)].push_back(std::abs(details(v, u)));
         }
     return out;
 }
