@@ -140,6 +140,9 @@ private slots:
             std::vector<Piece> pieces{disc(0, 0, 3, -0.65), disc(3.2, 0, 3.5, -0.12)};
             joinPieces(pieces, {ppu, 1, 0, rounding});
             QCOMPARE(pieces.size(), std::size_t(rounding > 0 ? 1 : 2));
+            std::vector<Piece> inOneBlock{band({{-20, 0}, {20, 0}}, 1.2, -0.36), disc(3, -3.4, 1, 0.065)};
+            joinPieces(inOneBlock, {ppu, 1, 0, rounding});
+            QCOMPARE(inOneBlock.size(), std::size_t(rounding > 0 ? 1 : 2));
         }
     }
 };
