@@ -3,7 +3,10 @@
 #include <QDragEnterEvent>
 #include <QMimeData>
 #include <QPainter>
+#include <algorithm>
+#include <iterator>
 
+#include "app/label_places.h"
 #include "app/theme.h"
 
 namespace clendo {
@@ -161,16 +164,30 @@ void FacePicture::paintFindings(QPainter& p, const QTransform& toScreen) const
                        QString::fromUtf8(letter.data(), static_cast<qsizetype>(letter.size())));
         }
     const std::set<int> breaking = look_->verdict ? look_->verdict->breaking() : std::set<int>();
+    struct Mark {
+        const Finding* finding;
+        bool bad;
+        QRectF box;
+    };
+    std::vector<Mark> marks;
     for (const auto& f : m.findings) {
         if (criteria_ && !zoneOf(f, *criteria_)) continue;
-        const bool bad = breaking.contains(f.id);
-        const QPointF at = place(f.centre);
-        const double half = std::max(thumbnail ? 3.0 : 7.0, f.size.value() / 2 * screenPerUm + 4), arm = std::min(half * 0.7, 9.0);
-        p.setPen(QPen(bad ? theme().pictureMark : QColor(0xBF, 0xD9, 0xEE, bad ? 255 : 150), bad ? 2.4 : 1.2));
-        paintCorners(p, at, half, arm);
-        const Zone zone = criteria_ ? zoneOf(f, *criteria_).value_or(Zone::D) : Zone::D;
-        if (thumbnail) continue;
-        if (bad || zone == Zone::A || zone == Zone::B) p.drawText(at + QPointF(half + 3, 4), QString::number(judgedSize(f).value(), 'f', 1));
+        const double half = std::max(thumbnail ? 3.0 : 7.0, f.size.value() / 2 * screenPerUm + 4);
+        marks.push_back({&f, breaking.contains(f.id), QRectF(place(f.centre) - QPointF(half, half), QSizeF(2 * half, 2 * half))});
+    }
+    // what breaks a rule gets the best place for its words
+    std::stable_partition(marks.begin(), marks.end(), [](const Mark& mark) { return mark.bad; });
+    std::vector<QRectF> boxes;
+    std::transform(marks.begin(), marks.end(), std::back_inserter(boxes), [](const Mark& mark) { return mark.box; });
+    LabelPlaces places(rect(), boxes);
+    for (std::size_t i = 0; i < marks.size(); ++i) {
+        const auto& [f, bad, box] = marks[i];
+        p.setPen(QPen(bad ? theme().pictureMark : QColor(0xBF, 0xD9, 0xEE, 150), bad ? 2.4 : 1.2));
+        paintCorners(p, box.center(), box.width() / 2, std::min(box.width() * 0.35, 9.0));
+        const Zone zone = criteria_ ? zoneOf(*f, *criteria_).value_or(Zone::D) : Zone::D;
+        if (thumbnail || (!bad && zone != Zone::A && zone != Zone::B)) continue;
+        const QString size = QString::number(judgedSize(*f).value(), 'f', 1);
+        p.drawText(places.place(i, p.fontMetrics().size(0, size)), Qt::AlignCenter, size);
     }
 }
 

@@ -2,6 +2,7 @@
 
 #include <QPainter>
 
+#include "app/label_places.h"
 #include "app/theme.h"
 #include "face/unroll.h"
 
@@ -113,20 +114,25 @@ void UnrolledView::paintStrip(QPainter& p, const Strip& strip, const QRectF& box
     frame.reach = Micrometre(reachUm);
     const std::set<int> breaking = strip.look.verdict ? strip.look.verdict->breaking() : std::set<int>();
     const bool compared = strips_.size() > 1;
+    std::vector<const Finding*> shown;
+    std::vector<QRectF> boxes;
     for (const auto& f : strip.look.seen.measured.findings) {
         if ((criteria_ && !zoneOf(f, *criteria_)) || f.centre.radius() > Micrometre(reachUm)) continue;
         const auto [x, y] = frame.at(f.centre);
+        const double half = std::max(5.0, f.size.value() / 2 * perUm + 3);
+        shown.push_back(&f);
+        boxes.emplace_back(field.left() + x - half, field.top() + y - half, 2 * half, 2 * half);
+    }
+    LabelPlaces places(field, boxes);
+    for (std::size_t i = 0; i < shown.size(); ++i) {
+        const Finding& f = *shown[i];
         const bool bad = breaking.contains(f.id);
-        const QPointF at(field.left() + x, field.top() + y);
-        const double half = std::max(5.0, f.size.value() / 2 * perUm + 3), arm = std::min(half * 0.7, 7.0);
         p.setPen(QPen(bad ? theme().pictureMark : QColor(0xBF, 0xD9, 0xEE), bad ? 2.2 : 1.2));
-        paintCorners(p, at, half, arm);
+        paintCorners(p, boxes[i].center(), boxes[i].width() / 2, std::min(boxes[i].width() * 0.35, 7.0));
+        if (criteria_ && zoneOf(f, *criteria_) == Zone::D && !bad) continue;  // the ferrule's marks would hide the glass's words
         QString words = QString::number(judgedSize(f).value(), 'f', 1);
         if (compared && later) words += QLatin1Char(' ') + fateWords(comparison_.ofLater(f.id));
-        const double room = p.fontMetrics().horizontalAdvance(words);
-        const bool leftwards = at.x() + half + 3 + room > field.right();
-        if (criteria_ && zoneOf(f, *criteria_) == Zone::D && !bad) continue;  // the ferrule's marks would hide the glass's words
-        p.drawText(at + QPointF(leftwards ? -half - 3 - room : half + 3, 4), words);
+        p.drawText(places.place(i, p.fontMetrics().size(0, words)), Qt::AlignCenter, words);
     }
     p.restore();
 }

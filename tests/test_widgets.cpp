@@ -5,6 +5,7 @@
 #include <QtTest>
 
 #include "app/clocks_bar.h"
+#include "app/label_places.h"
 #include "app/round_view.h"
 #include "app/text_block.h"
 #include "app/theme.h"
@@ -194,6 +195,25 @@ private slots:
         QStringList words;
         for (const auto* block : bar.findChildren<TextBlock*>()) words << block->text();
         QVERIFY2(words.join('|').contains(says), qPrintable(words.join('|')));
+    }
+    void wordsBesideCloseMarksStayApart()
+    {
+        const QRectF field(0, 0, 200, 120);
+        const std::vector<QRectF> marks{{90, 50, 14, 14}, {108, 50, 14, 14}, {183, 20, 14, 14}};
+        LabelPlaces places(field, marks);
+        const QSizeF words(24, 12);
+        std::vector<QRectF> placed;
+        for (std::size_t i = 0; i < marks.size(); ++i) placed.push_back(places.place(i, words));
+        QVERIFY(placed[0].right() < marks[0].left());  // to the right is the other mark
+        QVERIFY(placed[1].left() > marks[1].right());  // where there is room: to the right
+        QVERIFY(placed[2].right() < marks[2].left());  // at the border
+        for (std::size_t i = 0; i < placed.size(); ++i) {
+            QVERIFY(field.contains(placed[i]));
+            for (std::size_t k = 0; k < i; ++k) QVERIFY(!placed[i].intersects(placed[k]));
+            for (const auto& mark : marks) QVERIFY(!placed[i].intersects(mark));
+        }
+        LabelPlaces crowded(field, {{90, 50, 14, 14}, {90, 50, 14, 14}, {40, 0, 120, 120}});
+        QVERIFY(crowded.place(0, words).left() > 104);  // no free place: to the right all the same
     }
 };
 QTEST_MAIN(TestWidgets)

@@ -160,6 +160,8 @@ private:
 
 }  // namespace
 
+Micrometre nominalDiameter(CoreKind kind) { return Micrometre(kind == CoreKind::SingleMode ? 9 : kind == CoreKind::Multimode50 ? 50 : 62.5); }
+
 double CoreEstimate::level(double um) const { return glass * (1 + strength * shapeAt(shape, um)); }
 
 CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu)

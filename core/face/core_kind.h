@@ -24,6 +24,9 @@ struct CoreEstimate {
     [[nodiscard]] double level(double um) const;
 };
 
+/// Nominal diameter: of the glass core of single-mode, and of multimode fibre (IEC 60793-2-10).
+Micrometre nominalDiameter(CoreKind kind);
+
 /// Which core shows in the glass: cores of 9, 50 and 62.5 um, even, graded and lit, are fitted to the cells of the glass (`RingCells`), least
 /// absolute residuals first, then Tukey's biweight (Huber, Robust Statistics, 2009, ch. 7), so that dirt does not bend them; what explains most cells
 /// wins. A multimode core must show in most directions: a film over the middle does not. The doped core of a multimode fibre shows at every

@@ -7,38 +7,33 @@
 #include <span>
 #include <vector>
 
+#include "face/jpeg_blocks.h"
 #include "face/median.h"
 
 namespace clendo::face {
 namespace {
 
-constexpr int block = 8;
 constexpr double mostBlocks = 600;
 constexpr std::size_t leastBlocks = 40, leastDetails = 6;
 constexpr int coarse = 4;                     // sum of a coefficient's indices up to which its step is asked
 constexpr float rounded = 1.0F, away = 1.6F;  // rounding of the pixels moves a coefficient by no more than the first
 constexpr double mostBetween = 0.035;         // share of coefficients between them that noise of its own would not leave so small
 constexpr double least = 0.05;                // share of details taken for the smallest one
-constexpr double withinTheGlass = 0.9;        // of the radius
 
-using Coefficients = std::array<std::vector<float>, static_cast<std::size_t>(block) * block>;
+using Coefficients = std::array<std::vector<float>, static_cast<std::size_t>(jpegBlock) * jpegBlock>;
 
-Coefficients coefficientsIn(const cv::Mat1b& picture, const Circle& glass)
+Coefficients coefficientsIn(const cv::Mat1b& picture, const Circle& cladding)
 {
     Coefficients out;
-    const double blocks = CV_PI * glass.radius * glass.radius / (block * block);
-    const int stride = std::max(1, static_cast<int>(std::sqrt(blocks / mostBlocks)));
+    const double blocks = CV_PI * cladding.radius * cladding.radius / (jpegBlock * jpegBlock);
     cv::Mat1f pixels, details;
-    const auto first = [](double from) { return std::max(0, static_cast<int>(std::ceil(from / block))); };
-    for (int by = first(glass.y - glass.radius); (by + 1) * block <= std::min(double(picture.rows), glass.y + glass.radius); by += stride)
-        for (int bx = first(glass.x - glass.radius); (bx + 1) * block <= std::min(double(picture.cols), glass.x + glass.radius); bx += stride) {
-            if (std::hypot((bx + 0.5) * block - glass.x, (by + 0.5) * block - glass.y) > glass.radius - block) continue;
-            picture(cv::Rect(bx * block, by * block, block, block)).convertTo(pixels, CV_32F);
-            cv::dct(pixels, details);
-            for (int v = 0; v <= coarse; ++v)
-                for (int u = v == 0 ? 1 : 0; u + v <= coarse; ++u)
-                    out[static_cast<std::size_t>(v) * block + static_cast<std::size_t>(u)].push_back(std::abs(details(v, u)));
-        }
+    forEachJpegBlock(picture.size(), cladding, std::max(1, static_cast<int>(std::sqrt(blocks / mostBlocks))), [&](const cv::Rect& block) {
+        picture(block).convertTo(pixels, CV_32F);
+        cv::dct(pixels, details);
+        for (int v = 0; v <= coarse; ++v)
+            for (int u = v == 0 ? 1 : 0; u + v <= coarse; ++u)
+                out[static_cast<std::size_t>(v) * jpegBlock + static_cast<std::size_t>(u)].push_back(std::abs(details(v, u)));
+    });
     return out;
 }
 
@@ -46,7 +41,7 @@ Coefficients coefficientsIn(const cv::Mat1b& picture, const Circle& glass)
 
 double jpegStep(const cv::Mat1b& picture, const Circle& cladding)
 {
-    Coefficients all = coefficientsIn(picture, {cladding.x, cladding.y, withinTheGlass * cladding.radius, 1});
+    Coefficients all = coefficientsIn(picture, cladding);
     std::vector<float> steps;
     double between = 0, asked = 0;
     for (auto& values : all) {

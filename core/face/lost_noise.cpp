@@ -4,10 +4,11 @@
 #include <array>
 #include <cmath>
 
+#include "face/jpeg_blocks.h"
+
 namespace clendo::face {
 namespace {
 
-constexpr int block = 8;
 constexpr int flat = 1;  // grey levels within a block that holds no detail
 constexpr double manyFlat = 0.1;
 constexpr int leastAsked = 12;          // blocks
@@ -21,24 +22,20 @@ struct Blocks {
     int asked = 0, flat = 0;
 };
 
-Blocks blocksIn(const cv::Mat1b& picture, const Circle& glass)
+Blocks blocksIn(const cv::Mat1b& picture, const Circle& cladding)
 {
     Blocks out;
-    const auto firstBlock = [&](double from) { return std::max(0, static_cast<int>(std::ceil(from / block))); };
-    for (int by = firstBlock(glass.y - glass.radius); (by + 1) * block <= std::min(double(picture.rows), glass.y + glass.radius); ++by)
-        for (int bx = firstBlock(glass.x - glass.radius); (bx + 1) * block <= std::min(double(picture.cols), glass.x + glass.radius); ++bx) {
-            const double dx = (bx + 0.5) * block - glass.x, dy = (by + 0.5) * block - glass.y;
-            if (std::hypot(dx, dy) > glass.radius - block) continue;
-            int low = 255, high = 0;
-            for (int y = by * block; y < (by + 1) * block && high - low <= flat; ++y) {
-                const auto* row = picture.ptr<std::uint8_t>(y) + static_cast<std::ptrdiff_t>(bx) * block;
-                const auto [least, most] = std::minmax_element(row, row + block);
-                low = std::min(low, int(*least));
-                high = std::max(high, int(*most));
-            }
-            ++out.asked;
-            out.flat += high - low <= flat ? 1 : 0;
+    forEachJpegBlock(picture.size(), cladding, 1, [&](const cv::Rect& block) {
+        int low = 255, high = 0;
+        for (int y = block.y; y < block.br().y && high - low <= flat; ++y) {
+            const auto* row = picture.ptr<std::uint8_t>(y) + block.x;
+            const auto [least, most] = std::minmax_element(row, row + block.width);
+            low = std::min(low, int(*least));
+            high = std::max(high, int(*most));
         }
+        ++out.asked;
+        out.flat += high - low <= flat ? 1 : 0;
+    });
     return out;
 }
 
@@ -67,7 +64,7 @@ double stepBetweenLevels(const cv::Mat1b& picture, const Circle& glass)
 double lostNoise(const cv::Mat1b& picture, const Circle& cladding)
 {
     const Circle glass{cladding.x, cladding.y, withinTheGlass * cladding.radius, 1};
-    const Blocks blocks = blocksIn(picture, glass);
+    const Blocks blocks = blocksIn(picture, cladding);
     const double jpeg = blocks.asked >= leastAsked && blocks.flat > manyFlat * blocks.asked ? byJpeg : 0, step = stepBetweenLevels(picture, glass);
     return std::max(jpeg, step >= leastStep ? byStep * step : 0);
 }

@@ -4,6 +4,7 @@
 #include <opencv2/imgproc.hpp>
 #include <thread>
 
+#include "face/core_kind.h"
 #include "face/describe.h"
 #include "face/face_report.h"
 #include "face/flatten.h"
@@ -52,14 +53,13 @@ FaceMeasurement unusable(RetakeReason reason)
     return m;
 }
 
-/// A lit multimode core outshines the cladding, and its edge, which is soft as a rule, is found in its stead: then the cladding lies around it. The
-/// diameters of cores are those of IEC 60793-2-10.
-CladdingEdge claddingAround(const cv::Mat1b& picture, const CladdingEdge& edge, Micrometre cladding)
+/// A lit multimode core outshines the cladding, and its edge, which is soft as a rule, is found in its stead: then the cladding lies around it.
+CladdingEdge claddingOutside(const cv::Mat1b& picture, const CladdingEdge& edge, Micrometre cladding)
 {
     const double radius = cladding.value() / 2;
     if (edge.blur * radius < softEdgeUm * edge.circle.radius) return edge;
-    for (const double core : {62.5, 50.0}) {
-        const double r = edge.circle.radius * cladding.value() / core;
+    for (const CoreKind core : {CoreKind::Multimode62, CoreKind::Multimode50}) {
+        const double r = edge.circle.radius * (cladding / nominalDiameter(core));
         const bool within = edge.circle.x > r && edge.circle.y > r && edge.circle.x + r < picture.cols && edge.circle.y + r < picture.rows;
         if (!within) continue;
         const auto around = refine(picture, {edge.circle.x, edge.circle.y, r, edge.circle.support});
@@ -73,7 +73,7 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
 {
     auto edge = refine(picture, coarse);
     if (!edge) return unusable(RetakeReason::NoFibre);
-    if (!options.scale) edge = claddingAround(picture, *edge, options.cladding);
+    if (!options.scale) edge = claddingOutside(picture, *edge, options.cladding);
     FaceMeasurement m;
     m.centre = {Pixel(edge->circle.x), Pixel(edge->circle.y)};
     m.claddingDiameter = Pixel(2 * edge->circle.radius);
@@ -100,7 +100,7 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
     const Flattened glass = flattenGlass(picture, *edge, ppu);
     m.core = glass.core;
     m.coreInferred = glass.coreInferred;
-    if (m.core && !m.coreInferred) m.coreDiameter = Micrometre(*m.core == CoreKind::SingleMode ? 9 : *m.core == CoreKind::Multimode50 ? 50 : 62.5);
+    if (m.core && !m.coreInferred) m.coreDiameter = nominalDiameter(*m.core);
     const auto ferrule = [&] { return flattenFerrule(picture, *edge, ppu); };
     m.findings = describe(segment(glass, ferrule, {ppu, edge->blur, unjudgedBand(*edge, ppu), edge->circle, judgeFerrule}), *edge, ppu, &glass);
     m.making = makingFaults(picture, *edge, ppu, m.findings, judgeFerrule);

@@ -7,6 +7,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "face/axis.h"
+#include "face/jpeg_blocks.h"
 
 namespace clendo::face {
 namespace {
@@ -14,7 +15,6 @@ namespace {
 constexpr double haloShare = 0.25, haloGapUm = 1.5, haloWidthUm = 3;
 constexpr double fringeShare = 0.15, fringeContrast = 0.08;  // hardly visible, while what it lies beside is plain
 constexpr double roundedShare = 0.25, roundedSteps = 2;      // what JPEG leaves around a strong thing
-constexpr double jpegBlock = 8;                              // px
 constexpr double lineUm = 12, lineSlender = 4;
 constexpr double sideUm = 2, sideShare = 0.5;
 constexpr double acrossUm = 5;  // across the adhesive
@@ -83,7 +83,7 @@ bool isHaloOf(const Piece& halo, const Piece& thing, const Joining& j)
     if (!opposite && weak > std::max(fringeContrast, roundedSteps * j.rounding)) return false;
     // patterns of JPEG fill the block that the strong thing lies in
     const bool pattern = weak < roundedSteps * j.rounding;
-    const double near = std::max(haloGapUm * ppu + j.blur, pattern ? jpegBlock : 0.0);
+    const double near = std::max(haloGapUm * ppu + j.blur, pattern ? double(jpegBlock) : 0.0);
     return halo.radius < thing.radius + haloWidthUm * ppu && gapBetween(halo, thing, near) < near;
 }
 

@@ -76,7 +76,8 @@ void PieceFinder::find(cv::Mat1b left, double sign, std::vector<Piece>& out) con
 
 bool PieceFinder::cut(const cv::Mat1i& labels, int label, cv::Rect box, double sign, cv::Mat1b& left, std::vector<Piece>& out) const
 {
-    const bool large = std::hypot(box.width, box.height) > largeUm * search_.pixelsPerMicrometre;
+    const double across = std::hypot(box.width, box.height) / search_.pixelsPerMicrometre;
+    const bool large = across > largeUm, speck = across < speckUm;
     const int margin = 3 + static_cast<int>(2 * search_.blur),
               reach = margin + (large ? static_cast<int>(spreadsUm * search_.pixelsPerMicrometre) : 0);
     const cv::Rect around =
@@ -105,7 +106,6 @@ bool PieceFinder::cut(const cv::Mat1i& labels, int label, cv::Rect box, double s
         reference = std::max(double(*typical), threshold);
     }
     // what hardly rises above noise is not followed far into it, unless so much of it rises that it must be large
-    const bool speck = std::hypot(box.width, box.height) < speckUm * search_.pixelsPerMicrometre;
     const double floor = (speck ? followedOfSpeck : followed) * std::min(threshold, search_.noise), level = std::max(0.5 * reference, floor);
     cv::Mat1f zoomed;
     cv::resize(map_(around) * sign, zoomed, {}, fine, fine, cv::INTER_CUBIC);

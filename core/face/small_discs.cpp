@@ -104,23 +104,24 @@ double SmallDiscs::diameter(const Piece& piece) const
     const int side = static_cast<int>(2 * reach) + 2;
     const cv::Rect box =
         cv::Rect(static_cast<int>(centre.x - reach), static_cast<int>(centre.y - reach), side, side) & cv::Rect(0, 0, map.cols, map.rows);
-    double strongest = 0;
+    double strongest = 0, value2 = 0;
     for (int y = box.y; y < box.br().y; ++y)
         for (int x = box.x; x < box.br().x; ++x) {
             const double distance = std::hypot(x - centre.x, y - centre.y);
             if (distance > reach) continue;
             samples.push_back({distance / sigma_, piece.contrast < 0 ? -double(map(y, x)) : double(map(y, x))});
-            strongest = std::max(strongest, samples.back().value);
+            const double value = samples.back().value;
+            strongest = std::max(strongest, value);
+            value2 += value * value;
         }
     const double variance = noise_ * noise_ + modelError * modelError * strongest * strongest;
     std::array<double, diameters> fits{}, contrasts{};
     for (std::size_t k = 0; k < diameters; ++k) {
-        double model2 = 1e-12, both = 0, value2 = 0;
+        double model2 = 1e-12, both = 0;
         for (const Sample& s : samples) {
             const double model = at(profiles[k], s.distance);
             model2 += model * model;
             both += model * s.value;
-            value2 += s.value * s.value;
         }
         contrasts[k] = both / model2;
         fits[k] = -(value2 - both * both / model2) / (2 * variance);

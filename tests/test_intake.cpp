@@ -1,0 +1,179 @@
+#include <QLineEdit>
+#include <QListWidget>
+#include <QTableView>
+#include <nlohmann/json.hpp>
+
+#include "app/batch_view.h"
+#include "app/face_picture.h"
+#include "app/live_desk.h"
+#include "demo/demo_job.h"
+#include "files/files.h"
+#include "window_driver.h"
+
+using namespace clendo;
+
+/// How pictures come into the window: live, a row at once, a folder, a line of cords.
+class TestIntake : public QObject {
+    Q_OBJECT
+private slots:
+    void initTestCase()
+    {
+        applyTheme(*qApp, false);
+        demo_ = makeDemo(dir_.path()).value();
+    }
+
+    void aCaptureFromTheLivePictureFilesTheSharpestLook()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        const FaceId face{"VP-04/11", End::A, Side::Cord};
+        w.choose(face);
+        d.key(Qt::Key_V);
+        QVERIFY(d.said().contains("Choose a scope"));
+        w.live().useSimulatedScope();
+        d.key(Qt::Key_V);
+        auto* picture = w.findChild<FacePicture*>("facePicture");
+        QTRY_VERIFY(picture->accessibleName().startsWith("live, not filed"));
+        QTRY_VERIFY_WITH_TIMEOUT(w.live().scope()->judged() > 1, 10000);
+        d.key(Qt::Key_P);  // out of focus
+        QVERIFY2(d.said().contains("Nothing was filed"), qPrintable(d.said()));
+        QVERIFY(w.session()->state().face(face).tries.empty());
+        for (int i = 0; i < 6; ++i) d.key(Qt::Key_Plus);
+        if (!QTest::qWaitFor([&] { return w.live().scope()->sharpest() != nullptr; }, 4000))
+            for (int i = 0; i < 12; ++i) d.key(Qt::Key_Minus);
+        QTRY_VERIFY_WITH_TIMEOUT(w.live().scope()->sharpest(), 10000);
+        d.key(Qt::Key_P);
+        QTRY_COMPARE(w.session()->state().face(face).tries.size(), std::size_t(1));
+        QVERIFY(!w.live().running());  // frozen: what is seen is what was filed
+        QVERIFY(picture->accessibleName().isEmpty());
+        QVERIFY(w.session()->state().face(face).lastJudged());
+        QVERIFY(w.session()->store().evidence(w.session()->state().face(face).tries[0].seen.picture));
+        d.key(Qt::Key_V);
+        QVERIFY(w.live().running());
+        d.key(Qt::Key_2);  // nobody sees it there
+        QVERIFY(!w.live().running());
+    }
+    void onePictureJudgesAWholeFerrule()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        w.useSimulatedScope(demo_.scope);
+        const FaceId face{"VP-11/5", End::B, Side::Port};
+        w.choose(face);
+        QVERIFY(d.text("ferruleTally").contains("0 of 12 fibres fit"));
+        d.key(Qt::Key_P);
+        QTRY_VERIFY_WITH_TIMEOUT(d.text("ferruleTally").contains("12 of 12 fibres fit"), 20000);
+        QVERIFY(d.text("ferruleTally").contains("Guide holes"));
+        QTest::mouseClick(w.findChild<QWidget*>("fibre9"), Qt::LeftButton);
+        QCOMPARE(w.chosen().link, std::string("VP-11/9"));
+        d.key(Qt::Key_K);
+        QVERIFY(d.text("ferruleTally").contains("Key down"));
+        d.key(Qt::Key_Z);  // the picture goes back as a whole
+        QVERIFY(d.text("ferruleTally").contains("0 of 12 fibres fit"));
+    }
+    void aFolderOfCordsIsJudgedAndExported()
+    {
+        MainWindow w;
+        WindowDriver d(w);  // without a job
+        d.key(Qt::Key_5);
+        QCOMPARE(d.headline(), QString("Many at once"));
+        w.batch().judgeFolder(demo_.line);
+        QTRY_VERIFY_WITH_TIMEOUT(!w.batch().busy() && w.batch().sheet().taken().size() == 15, 30000);
+        QCOMPARE(d.headline(), QString("4 of 15 are not fit"));
+        const auto* table = w.findChild<QTableView*>("sheet");
+        QCOMPARE(table->model()->index(0, 1).data().toString(), QString("not fit"));
+        QTemporaryDir dir;
+        QVERIFY(w.batch().exportTo(dir.filePath("sheet.csv")));
+        QVERIFY(w.batch().exportTo(dir.filePath("sheet.json")));
+        QFile csv(dir.filePath("sheet.csv"));
+        QVERIFY(csv.open(QIODevice::ReadOnly));
+        QCOMPARE(csv.readAll().count('\n'), 16);
+        QVERIFY(!w.batch().exportTo("/no/such/folder/sheet.csv"));
+    }
+    void aLineCountsCordsUntilTheyAreFit()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        d.key(Qt::Key_5);
+        QTemporaryDir dir;
+        w.batch().watchLine(dir.path());
+        const auto comes = [&](const char* cord, const char* name, std::size_t so_far) {
+            QVERIFY(QFile::copy(demo_.line + "/" + cord, dir.filePath(name)));
+            QTRY_COMPARE_WITH_TIMEOUT(w.batch().sheet().taken().size(), so_far, 20000);
+        };
+        comes("cord-001.png", "a.png", 1);
+        QCOMPARE(d.headline(), QString("Cord 1 is fit: take the next"));
+        comes("cord-003.png", "b.png", 2);
+        QCOMPARE(d.headline(), QString("Cord 2: clean, then look again"));
+        comes("cord-009.png", "c.png", 3);
+        QCOMPARE(d.headline(), QString("Cord 2: take the picture again"));
+        d.key(Qt::Key_N);  // given up
+        comes("cord-002.png", "d.png", 4);
+        QCOMPARE(d.headline(), QString("Cord 3 is fit: take the next"));
+        QVERIFY(d.text("rulingHelp").contains("2 of 3 cords"));
+        d.key(Qt::Key_Escape);
+        d.key(Qt::Key_1);
+        QVERIFY(w.desk() == Desk::Look);
+    }
+    void aLabelledCordWithBothEndsGetsItsCertificate()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        d.key(Qt::Key_5);
+        QTemporaryDir dir;
+        d.key(Qt::Key_T);  // no line yet
+        QVERIFY(d.said().contains("L watches one"));
+        w.batch().watchLine(dir.path());
+        d.key(Qt::Key_W);
+        QVERIFY(d.said().contains("No cord"));
+        d.key(Qt::Key_D);
+        d.inDialog([](QWidget* dialog) {
+            auto* label = dialog->findChild<QLineEdit*>();
+            label->clear();
+            QTest::keyClicks(label, "VP/P-009");  // what a scanner types, with its Enter
+            QTest::keyClick(label, Qt::Key_Return);
+        });
+        d.key(Qt::Key_T);
+        d.inDialog([](QWidget* dialog) {
+            auto* list = dialog->findChild<QListWidget*>("checkList");
+            for (int i = 0; i + 1 < list->count(); ++i) QTest::keyClick(list, Qt::Key_Space);  // all but the last
+            QTest::keyClick(list, Qt::Key_Return);
+        });
+        d.key(Qt::Key_J);
+        QVERIFY(d.said().startsWith("Open: profile chosen"));
+        std::size_t n = 0;
+        for (const char* cord : {"cord-001.png", "cord-003.png", "cord-002.png", "cord-004.png"}) {
+            QVERIFY(QFile::copy(demo_.line + "/" + cord, dir.filePath(QString::number(n) + ".png")));
+            ++n;
+            QTRY_COMPARE_WITH_TIMEOUT(w.batch().sheet().taken().size(), n, 20000);
+        }
+        const auto& rows = w.batch().sheet().taken();
+        QCOMPARE(rows[0].called(), std::string("VP/P-009 end A"));
+        QCOMPARE(rows[1].called(), std::string("VP/P-009 end B"));  // not fit: looked at again
+        QCOMPARE(rows[2].called(), std::string("VP/P-009 end B"));
+        QCOMPARE(rows[3].called(), std::string("VP/P-010 end A"));
+        d.key(Qt::Key_W);
+        QFile csv(dir.filePath("certificates/VP-P-009.csv"));
+        QVERIFY(csv.open(QIODevice::ReadOnly));
+        const QByteArray text = csv.readAll();
+        QCOMPARE(text.count("VP/P-009"), 3);
+        QVERIFY(!text.contains("VP/P-010"));
+        const auto json = nlohmann::json::parse(readFile(dir.filePath("certificates/VP-P-009.json").toStdString()).value());
+        QCOMPARE(json["verdict"].get<std::string>(), std::string("fit"));
+        QCOMPARE(json["cleaner"]["open"].size(), std::size_t(1));
+        QFile pdf(dir.filePath("certificates/VP-P-009.pdf"));
+        QVERIFY(pdf.open(QIODevice::ReadOnly));
+        QVERIFY(pdf.read(5) == "%PDF-");
+        d.key(Qt::Key_Escape);
+    }
+
+private:
+    QTemporaryDir dir_;
+    DemoFolder demo_;
+};
+QTEST_MAIN(TestIntake)
+#include "test_intake.moc"
