@@ -5,7 +5,6 @@
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QHeaderView>
-#include <QImageReader>
 #include <QInputDialog>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -19,6 +18,7 @@
 #include "files/files.h"
 #include "instruments/watched_folder.h"
 #include "modules/vision.h"
+#include "pictures/decode.h"
 #include "report/cord_pdf.h"
 
 namespace clendo {
@@ -270,9 +270,8 @@ void BatchView::showChosen()
     if (!row && model_->rowCount() > 0) row = model_->at(model_->index(0, 0));
     if (!row || !rules_ || row->file == shownFile_) return;  // the table grows ten times a second: one decoding a picture is enough
     shownFile_ = row->file;
-    QImageReader reader(QString::fromStdString(row->file));
-    reader.setAutoTransform(true);
-    const QImage image = row->error ? QImage() : reader.read();
+    const auto read = [&] { return readFile(row->file).and_then([&](const std::string& bytes) { return readImage(bytes, row->file); }); };
+    const QImage image = row->error ? QImage() : read().value_or(QImage());
     if (image.isNull() || row->faces.empty()) return picture_->show({}, nullptr, {}, QString::fromStdString(whyOf(*row, rules_->criteria)));
     const auto outcome = outcomeOf(*row);
     const auto worst = std::find_if(row->faces.begin(), row->faces.end(), [&](const JudgedFace& f) {

@@ -36,11 +36,10 @@ ClocksBar::ClocksBar(QWidget* parent) : QFrame(parent), clocks_(new TextBlock(th
     connect(&fade_, &QTimer::timeout, said_, [this] { said_->setText({}); });
 }
 
-void ClocksBar::show(const std::vector<Entry>& entries, const JobState& state, std::int64_t now)
+void ClocksBar::show(const JobState& state, std::int64_t now)
 {
     std::int64_t reference = 0;
-    for (const auto& entry : entries)
-        if (std::holds_alternative<ReferenceSet>(entry.fact)) reference = entry.at;
+    for (const auto& [way, set] : state.references) reference = std::max(reference, set.at);
     int open = 0;
     std::int64_t oldest = now;
     for (const auto& [id, face] : state.faces)

@@ -12,7 +12,7 @@ class ClocksBar : public QFrame {
     Q_OBJECT
 public:
     explicit ClocksBar(QWidget* parent = nullptr);
-    void show(const std::vector<Entry>& entries, const JobState& state, std::int64_t now);
+    void show(const JobState& state, std::int64_t now);
     void say(const QString& sentence, bool trouble);
     [[nodiscard]] QString said() const { return said_->text(); }
 

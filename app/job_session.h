@@ -1,6 +1,5 @@
 #pragma once
 #include <QObject>
-#include <functional>
 #include <memory>
 
 #include "record/fold.h"
@@ -15,14 +14,18 @@ struct ReadJob {
     GrowingFold fold;
 };
 
+/// Microseconds since 1970-01-01 UTC.
+std::int64_t timeOfDay();
+
 /// The open job: its file and what its journal says now. The only place from which the window files facts.
 class JobSession : public QObject {
     Q_OBJECT
 public:
-    explicit JobSession(std::unique_ptr<JobStore> store);
     explicit JobSession(ReadJob job);
     /// The job in this file, read and folded; or why it cannot be opened. Any thread may do it, once there is an application.
     static Result<ReadJob> read(const QString& path);
+    /// A new job with these settings.
+    static Result<ReadJob> create(const QString& path, const JobSettings& settings, const QString& who);
 
     [[nodiscard]] const JobState& state() const { return fold_.state(); }
     [[nodiscard]] const std::vector<Entry>& entries() const { return entries_; }
@@ -32,11 +35,16 @@ public:
     void setWho(const QString& who) { who_ = who; }
 
     /// Files a fact; false, and a sentence through said(), where that failed. Then nothing of it is in the job.
-    bool file(const Fact& fact, const Evidence* evidence = nullptr);
-    /// The same for several facts that rest on one piece of evidence.
-    bool file(const std::vector<Fact>& facts, const Evidence* evidence);
-    /// Takes the last entry back by a correction. Planning and settings are not taken back this way.
+    bool file(const Fact& fact, std::span<const Evidence> evidence = {});
+    /// The same for all facts of one act. `happened`: when it was done, timeOfDay(); 0: now.
+    bool file(std::vector<Fact> facts, std::span<const Evidence> evidence = {}, std::int64_t happened = 0);
+    /// Takes the last act back, whole, by corrections: that of who works here, on this computer.
     bool takeBackLast();
+
+    /// Where the job's file was before it was lost under the open window and a rescue copy took its place; empty: it is where it was.
+    [[nodiscard]] QString rescuedFrom() const { return rescuedFrom_; }
+    /// Puts the rescue copy together with its file again and gives the file's path; says what is in the way.
+    Result<QString> joinAgain();
 
     /// To be called now and then: faces age.
     void tick();
@@ -48,10 +56,14 @@ signals:
     void said(const QString& sentence, bool trouble);
 
 private:
+    Result<void> fileAct(const Act& act, std::span<const Evidence> evidence);
+    Result<void> goOnInRescueCopy();
+    void keepRules(const Act& act);
+
     std::unique_ptr<JobStore> store_;
     std::vector<Entry> entries_;
     GrowingFold fold_;
-    QString who_ = QStringLiteral("technician 1");
+    QString who_ = QStringLiteral("technician 1"), rescuedFrom_;
 };
 
 }  // namespace clendo

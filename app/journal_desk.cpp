@@ -50,14 +50,14 @@ QVariant JournalModel::data(const QModelIndex& index, int role) const
 {
     const Entry* entry = at(index.row());
     if (!entry) return {};
-    const bool corrected = corrected_.contains(entry->id);
+    const bool corrected = corrected_.contains(entry->hash);
     if (role == Qt::ForegroundRole) return corrected ? theme().soft : theme().ink;
-    if (role == Qt::ToolTipRole && index.column() == WhatColumn) return words(sentenceOf(*entry, *state_));
+    if (role == Qt::ToolTipRole && index.column() == WhatColumn) return words(sentenceOf(entry->fact, *state_));
     if (role != Qt::DisplayRole) return {};
     switch (index.column()) {
-        case NumberColumn: return QString::number(entry->id);
-        case TimeColumn: return QDateTime::fromSecsSinceEpoch(entry->at).toString(QStringLiteral("yyyy-MM-dd HH:mm"));
-        case WhatColumn: return (corrected ? tr("no longer counts: ") : QString()) + words(sentenceOf(*entry, *state_));
+        case NumberColumn: return static_cast<qlonglong>(entry - entries_->data() + 1);
+        case TimeColumn: return QDateTime::fromSecsSinceEpoch(entry->at()).toString(QStringLiteral("yyyy-MM-dd HH:mm"));
+        case WhatColumn: return (corrected ? tr("no longer counts: ") : QString()) + words(sentenceOf(entry->fact, *state_));
         case WhoColumn: return QString::fromStdString(entry->who);
         default: return {};
     }
@@ -120,7 +120,7 @@ JournalDesk::JournalDesk(QWidget* parent)
     layout->addWidget(detail_);
     connect(table_->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& now) {
         const Entry* entry = model_->at(now.row());
-        detail_->setText(entry ? words(sentenceOf(*entry, *state_)) : QString());
+        detail_->setText(entry ? words(sentenceOf(entry->fact, *state_)) : QString());
     });
     pause_.setSingleShot(true);
     pause_.setInterval(150);
@@ -178,8 +178,7 @@ void JournalDesk::refresh()
     QString line =
         tr("%1 of %2 entries, %3 (L: everything, link, face). Enter goes to the face.").arg(model_->rowCount()).arg(entries_->size()).arg(about);
     if (const auto back = clockSetBack(*entries_); !back.empty())
-        line += QLatin1Char(' ') +
-                tr("The clock was set back before entry %1: the order of filing holds, the times do not.").arg((*entries_)[back.front()].id);
+        line += QLatin1Char(' ') + tr("The clock was set back before entry %1: the order of filing holds, the times do not.").arg(back.front() + 1);
     said_->setText(line);
     if (model_->rowCount() > 0) table_->selectRow(0);
 }

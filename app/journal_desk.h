@@ -30,7 +30,7 @@ private:
     const std::vector<Entry>* entries_ = nullptr;
     const JobState* state_ = nullptr;
     std::vector<std::size_t> shown_;
-    std::set<std::int64_t> corrected_;
+    Corrections corrected_;
 };
 
 /// The journal: everything in order, searched and filtered. Enter goes to the face of an entry.

@@ -244,7 +244,7 @@ void KitDialog::proveChosen(bool good)
     if (kind->proofs.empty()) return said_->setText(tr("A %1 needs no proof before the round.").arg(QString::fromStdString(kind->title)));
     std::vector<Fact> facts;
     for (const auto& proof : kind->proofs) facts.emplace_back(KitProved{item->what.id, proof, good});
-    session_.file(facts, nullptr);
+    session_.file(std::move(facts));
 }
 
 void KitDialog::lookedThrough()

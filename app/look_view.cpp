@@ -11,6 +11,7 @@
 #include "app/ferrule_view.h"
 #include "app/theme.h"
 #include "files/files.h"
+#include "pictures/decode.h"
 #include "record/ferrule.h"
 #include "record/ruling.h"
 
@@ -79,8 +80,7 @@ void LookView::loadWanted(JobSession& session)
     watcher->setFuture(QtConcurrent::run([files = std::move(files)] {
         Images images;
         for (const auto& [key, bytes] : files) {
-            const QImage image = QImage::fromData(reinterpret_cast<const uchar*>(bytes.data()), static_cast<int>(bytes.size()));
-            images.emplace_back(key, image.isNull() ? QImage(1, 1, QImage::Format_Grayscale8) : image);
+            images.emplace_back(key, readImage(bytes, key.toStdString()).value_or(QImage(1, 1, QImage::Format_Grayscale8)));
         }
         return images;
     }));

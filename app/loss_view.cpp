@@ -7,6 +7,7 @@
 
 #include "app/loss_drawings.h"
 #include "app/theme.h"
+#include "record/journal/acts.h"
 
 namespace clendo {
 namespace {
@@ -72,11 +73,13 @@ LossView::LossView(QWidget* parent)
     layout->addWidget(fibres_, 1);
     connect(method_, &QComboBox::activated, this, [this](int index) {
         if (!session_) return;
-        JobSet job = session_->state().job;
+        JobSettings job = session_->state().job;
         job.method = methods[static_cast<std::size_t>(index)];
         // readings under another method are other measurements: what was referenced before no longer fits
-        if (job.method == session_->state().job.method || !session_->file(job)) return;
-        for (const Direction d : {Direction::AtoB, Direction::BtoA}) session_->file(ReferenceVoided{d, "reference method changed"});
+        if (job.method == session_->state().job.method) return;
+        std::vector<Fact> facts = settingFacts(session_->state().job, job);
+        for (const Direction d : {Direction::AtoB, Direction::BtoA}) facts.emplace_back(ReferenceVoided{d, "reference method changed"});
+        session_->file(std::move(facts));
     });
 }
 
@@ -151,7 +154,7 @@ void LossView::fill(const JobState& state, const Link& link)
         QString text;
         if (field.reference) {
             const auto it = state.references.find({field.direction, double(field.wavelength)});
-            if (it != state.references.end()) text = levelText(it->second);
+            if (it != state.references.end()) text = levelText(it->second.level);
         } else {
             for (const auto& r : s.readings)
                 if (r.direction == field.direction && std::abs(r.wavelength.value() - field.wavelength) < 0.5) text = levelText(r.power);

@@ -43,7 +43,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), watched_(new Watc
     connect(ageing_, &QTimer::timeout, this, [this] {
         if (!session_) return;
         session_->tick();
-        clocks_->show(session_->entries(), session_->state(), QDateTime::currentSecsSinceEpoch());
+        clocks_->show(session_->state(), QDateTime::currentSecsSinceEpoch());
     });
     ageing_->start();
     resize(1280, 800);
@@ -138,6 +138,8 @@ void MainWindow::setSession(std::unique_ptr<JobSession> session)
         showDesk(Desk::Look);
     if (!session_->store().readOnlyReason().empty())
         say(QString::fromStdString(session_->store().readOnlyReason()), true);
+    else if (!session_->store().notice().empty())
+        say(QString::fromStdString(session_->store().notice()), true);
     else if (!session_->state().troubles.empty())
         say(QString::fromStdString(session_->state().troubles.front()), true);
 }
@@ -193,7 +195,7 @@ void MainWindow::refresh()
     const Ruling ruling = rulingNow();
     ruling_->show(ruling);
     if (bigWords_ && bigWords_->isVisible()) bigWords_->show(ruling, l ? QString::fromStdString(l->where(chosen_)) : QString());
-    clocks_->show(session_->entries(), state, QDateTime::currentSecsSinceEpoch());
+    clocks_->show(state, QDateTime::currentSecsSinceEpoch());
 }
 
 Ruling MainWindow::rulingNow() const

@@ -189,18 +189,21 @@ void MainWindow::writeCertificate()
     const Link* l = link();
     if (!l) return;
     const QString folder = QFileInfo(session_->path()).dir().filePath(QStringLiteral("certificates"));
-    QStringList written;
+    if (!session_->store().wrong().empty())
+        return say(tr("This job is damaged: no certificate is written from a record that is not whole. Save what is left of it first (Job menu)."),
+                   true);
+    std::vector<nlohmann::json> bodies;
     for (const std::string& subject : {l->id, l->cable->id}) {
-        const auto paths = certificate(session_->state(), subject).and_then([&](const nlohmann::json& body) {
-            return clendo::writeCertificate(
-                body, [this](const std::string& sha) { return session_->store().evidence(sha); }, folder);
-        });
-        if (!paths) return say(QString::fromStdString(paths.error().message), true);
-        written << *paths;
+        auto body = certificate(session_->state(), subject);
+        if (!body) return say(QString::fromStdString(body.error().message), true);
+        bodies.push_back(std::move(*body));
     }
+    const auto written = writeCertificates(
+        bodies, [this](const std::string& sha) { return session_->store().evidence(sha); }, folder);
+    if (!written) return say(QString::fromStdString(written.error().message), true);
     say(tr("Certificates of fibre %1 and of cable %2 are in %3 (PDF, JSON, CSV).").arg(l->fibre).arg(QString::fromStdString(l->cable->id), folder),
         false);
-    emit certificateWritten(written);
+    emit certificateWritten(*written);
 }
 
 QString MainWindow::pictureFilter() { return tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp);;All files (*)"); }
@@ -263,16 +266,14 @@ bool MainWindow::openJob(Result<ReadJob> job)
 
 bool MainWindow::createJob(const QString& path, const QString& name)
 {
-    auto store = JobStore::create(path);
-    if (!store) {
-        say(QString::fromStdString(store.error().message), true);
+    JobSettings settings;
+    settings.name = name.toStdString();
+    auto job = JobSession::create(path, settings, session_ ? session_->who() : QStringLiteral("technician 1"));
+    if (!job) {
+        say(QString::fromStdString(job.error().message), true);
         return false;
     }
-    auto session = std::make_unique<JobSession>(std::move(*store));
-    JobSet job;
-    job.name = name.toStdString();
-    session->file(job);
-    setSession(std::move(session));
+    setSession(std::make_unique<JobSession>(std::move(*job)));
     say(tr("New job. Plan the first cable: B."), false);
     return true;
 }

@@ -9,6 +9,7 @@
 #include "app/plan_dialog.h"
 #include "app/policy_dialog.h"
 #include "files/files.h"
+#include "record/journal/acts.h"
 #include "record/kit.h"
 #include "record/round.h"
 
@@ -42,7 +43,7 @@ void MainWindow::importTable(const QString& path)
     if (dialog.exec() != QDialog::Accepted) return;
     std::vector<Fact> facts;
     for (const auto& cable : dialog.cables()) facts.emplace_back(CablePlanned{cable});
-    if (!session_->file(facts, nullptr)) return;
+    if (!session_->file(facts)) return;
     choose({dialog.cables().front().id + "/1", End::A, Side::Cord});
     say(tr("Planned: %1 cables.").arg(facts.size()), false);
 }
@@ -59,7 +60,10 @@ void MainWindow::choosePolicies()
 {
     if (!session_) return;
     PolicyDialog dialog(session_->state().job, this);
-    if (dialog.exec() == QDialog::Accepted && session_->file(dialog.job())) say(tr("The job's policy is filed; it holds from now on."), false);
+    if (dialog.exec() != QDialog::Accepted) return;
+    auto changes = settingFacts(session_->state().job, dialog.job());
+    if (changes.empty()) return say(tr("The job's policy stays as it was."), false);
+    if (session_->file(std::move(changes))) say(tr("The job's policy is filed; it holds from now on."), false);
 }
 
 void MainWindow::showKit()

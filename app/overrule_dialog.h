@@ -21,7 +21,7 @@ private:
     void adapt();
 
     FaceId face_;
-    std::int64_t look_;
+    Digest look_;
     QComboBox* which_;
     QComboBox* as_;
     QDoubleSpinBox *x_, *y_, *size_;

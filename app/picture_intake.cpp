@@ -31,7 +31,8 @@ Result<PictureIntake::Taken> PictureIntake::readAndMeasure(const std::string& pa
 void PictureIntake::await(const FaceId& face, std::function<Result<Taken>()> work)
 {
     auto* watcher = new QFutureWatcher<Result<Taken>>(this);
-    connect(watcher, &QFutureWatcher<Result<Taken>>::finished, this, [this, watcher, face] {
+    const std::int64_t happened = timeOfDay();  // the picture is there: what is touched from now on is touched after it
+    connect(watcher, &QFutureWatcher<Result<Taken>>::finished, this, [this, watcher, face, happened] {
         watcher->deleteLater();
         emit busyChanged(--busy_);
         const Result<Taken> taken = watcher->result();
@@ -44,15 +45,30 @@ void PictureIntake::await(const FaceId& face, std::function<Result<Taken>()> wor
             session_.say(QString::fromStdString(fibres.error().message), true);
             return;
         }
+        const QString twice = filedBefore(sha256(taken->evidence.bytes));
         std::vector<Fact> looks;
-        for (const auto& one : *fibres) looks.emplace_back(FaceSeen{one.face, sha256(taken->evidence.bytes), taken->evidence.name, one.measured});
-        if (session_.file(looks, &taken->evidence)) emit judged(face);
+        for (const auto& one : *fibres) looks.emplace_back(FaceSeen{one.face, sha256(taken->evidence.bytes), taken->evidence.name, one.measured, {}});
+        if (session_.file(std::move(looks), std::span(&taken->evidence, 1), happened)) {
+            emit judged(face);
+            if (!twice.isEmpty()) session_.say(twice, true);
+        }
     });
     emit busyChanged(++busy_);
     watcher->setFuture(QtConcurrent::run([work = std::move(work)] {
         (void)sounds();  // loaded here, the window need not wait for it when the verdict is told
         return work();
     }));
+}
+
+/// What to say where this very picture was filed before and still counts.
+QString PictureIntake::filedBefore(const std::string& picture) const
+{
+    for (const auto& [id, state] : session_.state().faces)
+        for (const auto& look : state.tries)
+            if (look.seen.picture == picture)
+                return tr("The very same picture was filed before, of %1: is the scope's picture frozen? Z takes this one back.")
+                    .arg(QString::fromStdString(session_.state().where(id)));
+    return {};
 }
 
 void PictureIntake::take(const QString& path, const FaceId& face)

@@ -33,6 +33,7 @@ private:
         std::vector<face::FaceMeasurement> faces;
     };
     static Result<Taken> readAndMeasure(const std::string& path, const std::string& name, bool several);
+    [[nodiscard]] QString filedBefore(const std::string& picture) const;
     void await(const FaceId& face, std::function<Result<Taken>()> work);
 
     JobSession& session_;

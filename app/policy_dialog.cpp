@@ -11,7 +11,7 @@
 
 namespace clendo {
 
-PolicyDialog::PolicyDialog(const JobSet& job, QWidget* parent) : QDialog(parent), job_(job)
+PolicyDialog::PolicyDialog(const JobSettings& job, QWidget* parent) : QDialog(parent), job_(job)
 {
     setObjectName(QStringLiteral("policyDialog"));
     setWindowTitle(tr("The job's policy"));
@@ -57,9 +57,9 @@ PolicyDialog::PolicyDialog(const JobSet& job, QWidget* parent) : QDialog(parent)
     resize(em(66), em(42));
 }
 
-JobSet PolicyDialog::job() const
+JobSettings PolicyDialog::job() const
 {
-    JobSet job = job_;
+    JobSettings job = job_;
     for (const auto& [key, answer] : answers_) job = withAnswer(std::move(job), key, answer->currentData().toString().toStdString());
     return job;
 }

@@ -11,12 +11,12 @@ namespace clendo {
 class PolicyDialog : public QDialog {
     Q_OBJECT
 public:
-    explicit PolicyDialog(const JobSet& job, QWidget* parent = nullptr);
+    explicit PolicyDialog(const JobSettings& job, QWidget* parent = nullptr);
     /// The job with the answers that were chosen.
-    [[nodiscard]] JobSet job() const;
+    [[nodiscard]] JobSettings job() const;
 
 private:
-    JobSet job_;
+    JobSettings job_;
     std::map<std::string, QComboBox*> answers_;  ///< by question
 };
 

@@ -8,6 +8,7 @@
 
 #include "app/theme.h"
 #include "files/files.h"
+#include "record/journal/acts.h"
 
 namespace clendo {
 namespace {
@@ -190,9 +191,9 @@ void ProfilesDialog::keep()
 
 void ProfilesDialog::use()
 {
-    JobSet job = session_.state().job;
+    JobSettings job = session_.state().job;
     job.edition = left_->edition().toStdString();
-    if (!session_.file(job)) return;
+    if (!session_.file(settingFacts(session_.state().job, job))) return;
     offer();
     showBoth();
     say(tr("This job is judged by it now, what was seen before included."), false);

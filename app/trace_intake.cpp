@@ -14,7 +14,7 @@ namespace {
 struct Wanted {
     std::string path, name, link, placeB;
     int fibre = 0;
-    JobSet job;
+    JobSettings job;
 };
 
 struct Taken {
@@ -33,11 +33,17 @@ Result<Taken> readAndAnalyse(const Wanted& wanted)
     const bool fromB = !trace->locationA.empty() && trace->locationA == wanted.placeB;
     const otdr::Cords cords =
         fromB ? otdr::Cords{wanted.job.tailCord, wanted.job.launchCord} : otdr::Cords{wanted.job.launchCord, wanted.job.tailCord};
-    Taken taken{
-        {wanted.link, fromB ? Direction::BtoA : Direction::AtoB, sha256(*bytes), wanted.name, trace->wavelength, cords, otdr::analyse(*trace, cords)},
-        {},
-        {},
-        {}};
+    Taken taken{{wanted.link,
+                 fromB ? Direction::BtoA : Direction::AtoB,
+                 sha256(*bytes),
+                 wanted.name,
+                 trace->wavelength,
+                 cords,
+                 otdr::analyse(*trace, cords),
+                 {}},
+                {},
+                {},
+                {}};
     taken.evidence = {wanted.name, std::move(*bytes)};
     if (!trace->oddities.empty()) taken.oddity = trace->oddities.front();
     if (!trace->fibre.empty() && trace->fibre != std::to_string(wanted.fibre)) taken.otherFibre = trace->fibre;
@@ -52,7 +58,7 @@ void TraceIntake::take(const QString& path, const Link& link)
 {
     const Wanted wanted{path.toStdString(), QFileInfo(path).fileName().toStdString(), link.id, link.cable->placeB, link.fibre, session_.state().job};
     auto* watcher = new QFutureWatcher<Result<Taken>>(this);
-    connect(watcher, &QFutureWatcher<Result<Taken>>::finished, this, [this, watcher] {
+    connect(watcher, &QFutureWatcher<Result<Taken>>::finished, this, [this, watcher, chosen = timeOfDay()] {
         watcher->deleteLater();
         const Result<Taken> taken = watcher->result();
         if (!taken) return session_.say(QString::fromStdString(taken.error().message), true);
@@ -60,7 +66,7 @@ void TraceIntake::take(const QString& path, const Link& link)
         if (!taken->oddity.empty()) sentence += QLatin1Char(' ') + QString::fromStdString(taken->oddity);
         if (!taken->otherFibre.empty())
             sentence += tr(" The file says fibre %1: is it the right one?").arg(QString::fromStdString(taken->otherFibre));
-        if (session_.file(taken->shot, &taken->evidence)) session_.say(sentence, false);
+        if (session_.file({taken->shot}, std::span(&taken->evidence, 1), chosen)) session_.say(sentence, false);
     });
     watcher->setFuture(QtConcurrent::run([wanted] { return readAndAnalyse(wanted); }));
 }

@@ -1,3 +1,5 @@
+#include <fmt/format.h>
+
 #include <QGuiApplication>
 #include <memory>
 #include <nlohmann/json.hpp>
@@ -15,16 +17,44 @@ struct CertificateArguments {
     std::string job, out, subject;
 };
 
-nlohmann::json writeSubject(const JobStore& store, const JobState& state, const std::string& subject, const std::string& folder)
+/// The files of all subjects, or none of them.
+Result<nlohmann::json> write(const JobStore& store, const JobState& state, const std::vector<std::string>& subjects, const std::string& folder)
 {
-    nlohmann::json line{{"subject", subject}};
-    const auto files = certificate(state, subject).and_then([&](const nlohmann::json& body) {
-        return writeCertificate(
-            body, [&](const std::string& sha) { return store.evidence(sha); }, QString::fromStdString(folder));
-    });
-    if (!files) return line["error"] = toJson(files.error()), line;
-    for (const auto& path : *files) line["files"].push_back(path.toStdString());
-    return line;
+    std::vector<nlohmann::json> bodies;
+    for (const auto& subject : subjects) {
+        auto body = certificate(state, subject);
+        if (!body) return tl::unexpected(body.error());
+        bodies.push_back(std::move(*body));
+    }
+    const auto files = writeCertificates(
+        bodies, [&](const std::string& sha) { return store.evidence(sha); }, QString::fromStdString(folder));
+    if (!files) return tl::unexpected(files.error());
+    auto lines = nlohmann::json::array();
+    constexpr std::size_t filesEach = 3;
+    for (std::size_t i = 0; i < subjects.size(); ++i) {
+        nlohmann::json line{{"subject", subjects[i]}, {"files", nlohmann::json::array()}};
+        for (std::size_t k = 0; k < filesEach; ++k) line["files"].push_back(files->at(static_cast<qsizetype>(i * filesEach + k)).toStdString());
+        lines.push_back(std::move(line));
+    }
+    return lines;
+}
+
+Result<nlohmann::json> writeFrom(const CertificateArguments& arguments)
+{
+    const auto store = JobStore::open(QString::fromStdString(arguments.job), JobStore::Access::Read);
+    if (!store) return tl::unexpected(store.error());
+    if (const auto& wrong = (*store)->wrong(); !wrong.empty())
+        return failure(
+            Error::Code::JobDamaged,
+            fmt::format("The job is damaged, and no certificate is written from a record that is not whole: {} “verify” says all that is wrong.",
+                        wrong.front().message));
+    const JobState state = fold((*store)->entries(), Rules(dataFolder()));
+    std::vector<std::string> subjects;
+    if (!arguments.subject.empty())
+        subjects.push_back(arguments.subject);
+    else
+        for (const auto& cable : state.cables) subjects.push_back(cable.id);
+    return write(**store, state, subjects, arguments.out);
 }
 
 void run(const CertificateArguments& arguments, Outcome& outcome)
@@ -35,25 +65,15 @@ void run(const CertificateArguments& arguments, Outcome& outcome)
     char name[] = "clendo-cli";
     char* argv[] = {name, nullptr};
     const QGuiApplication application(count, argv);
-    const auto store = JobStore::open(QString::fromStdString(arguments.job));
-    const auto entries = store ? (*store)->entries() : tl::unexpected(store.error());
-    if (!entries) {
-        print({{"job", arguments.job}, {"error", toJson(entries.error())}});
-        outcome.status = 1;
+    const auto lines = writeFrom(arguments);
+    if (lines) {
+        for (const auto& line : *lines) print(line);
         return;
     }
-    const Rules rules(dataFolder());
-    const JobState state = fold(*entries, rules);
-    std::vector<std::string> subjects;
-    if (!arguments.subject.empty())
-        subjects.push_back(arguments.subject);
-    else
-        for (const auto& cable : state.cables) subjects.push_back(cable.id);
-    for (const auto& subject : subjects) {
-        const auto line = writeSubject(**store, state, subject, arguments.out);
-        if (line.contains("error")) outcome.status = 1;
-        print(line);
-    }
+    nlohmann::json line{{"job", arguments.job}, {"error", toJson(lines.error())}};
+    if (!arguments.subject.empty()) line["subject"] = arguments.subject;
+    print(line);
+    outcome.status = 1;
 }
 
 }  // namespace

@@ -17,8 +17,12 @@ void addLossCommand(CLI::App& program, Outcome& outcome);
 void addCertificateCommand(CLI::App& program, Outcome& outcome);
 void addTraceCommands(CLI::App& program, Outcome& outcome);  // trace and bidir
 
+void addJobCommands(CLI::App& program, Outcome& outcome);  // verify and merge
+
 /// Prints one JSON object as one line; bytes that are no UTF-8 are replaced.
 void print(const nlohmann::json& object);
 nlohmann::json toJson(const Error& error);
+/// Whether all that was printed went out.
+bool everythingPrinted();
 
 }  // namespace clendo::cli

@@ -1,8 +1,13 @@
+#include <fmt/format.h>
+
 #include <QCoreApplication>
+#include <algorithm>
 #include <atomic>
+#include <charconv>
 #include <chrono>
 #include <cmath>
 #include <condition_variable>
+#include <filesystem>
 #include <memory>
 #include <mutex>
 #include <nlohmann/json.hpp>
@@ -24,6 +29,27 @@ struct FaceArguments {
     std::string csv;
     std::vector<std::string> images;
 };
+
+/// A range that is no number's: every comparison with NaN is false, and so it would pass.
+CLI::Validator finiteIn(double low, double high)
+{
+    return CLI::Validator(
+        [low, high](const std::string& text) {
+            double value = 0;
+            const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+            const bool good = error == std::errc{} && end == text.data() + text.size() && value >= low && value <= high;
+            return good ? std::string() : fmt::format("a number from {} to {}", low, high);
+        },
+        fmt::format("{}..{}", low, high));
+}
+
+/// Whether two paths lead to the same file, however they are written.
+bool isInput(const std::string& path, const std::vector<std::string>& inputs)
+{
+    std::error_code ec;
+    return std::any_of(inputs.begin(), inputs.end(),
+                       [&](const std::string& input) { return input == path || std::filesystem::equivalent(input, path, ec); });
+}
 
 struct Judged {
     nlohmann::json line;
@@ -65,6 +91,11 @@ Judged judgeImage(const std::string& image, const FaceArguments& arguments, cons
 
 void run(const FaceArguments& arguments, Outcome& outcome)
 {
+    if (!arguments.csv.empty() && isInput(arguments.csv, arguments.images)) {
+        std::cerr << "--csv names one of the pictures: it would be overwritten. Choose another name.\n";
+        outcome.status = 2;
+        return;
+    }
     const auto profile = loadProfile(arguments.edition, dataFolder());
     const auto criteria = profile.and_then([&](const Profile& p) { return p.find(arguments.className); });
     if (!criteria) {
@@ -117,8 +148,8 @@ void addFaceCommand(CLI::App& program, Outcome& outcome)
     auto* command = program.add_subcommand("face", "Judge pictures of end faces");
     command->add_option("--class", arguments->className, "sm-upc, sm-apc, sm-pc, mm-pc, sm-multi, mm-multi");
     command->add_option("--edition", arguments->edition, "2009, 2015, pristine or the path of a criteria file");
-    command->add_option("--um-per-px", arguments->scale, "scale of a calibrated scope")->check(CLI::Range(0.01, 20.0));
-    command->add_option("--cladding-um", arguments->cladding, "nominal cladding diameter")->check(CLI::Range(20.0, 1000.0));
+    command->add_option("--um-per-px", arguments->scale, "scale of a calibrated scope")->check(finiteIn(0.01, 20.0));
+    command->add_option("--cladding-um", arguments->cladding, "nominal cladding diameter")->check(finiteIn(20.0, 1000.0));
     command->add_option("--fibers", arguments->fibres, "how many fibres the picture shows, or auto")
         ->check(CLI::Validator(
             [](const std::string& text) {

@@ -5,11 +5,16 @@
 
 namespace clendo::cli {
 
+namespace {
+bool lost = false;  ///< something could not be printed: nobody has the answer
+}
+
+bool everythingPrinted() { return !lost; }
+
 void print(const nlohmann::json& object)
 {
     const std::string line = object.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
-    std::printf("%s\n", line.c_str());
-    std::fflush(stdout);
+    if (std::printf("%s\n", line.c_str()) < 0 || std::fflush(stdout) != 0) lost = true;
 }
 
 nlohmann::json toJson(const Error& error) { return {{"code", codeName(error.code)}, {"message", error.message}}; }
@@ -26,6 +31,7 @@ int main(int argc, char** argv)
     addLossCommand(program, outcome);
     addTraceCommands(program, outcome);
     addCertificateCommand(program, outcome);
+    addJobCommands(program, outcome);
     try {
         program.parse(argc, argv);
     } catch (const CLI::ParseError& problem) {
@@ -33,6 +39,10 @@ int main(int argc, char** argv)
         const bool asked = problem.get_exit_code() == 0;
         program.exit(problem, asked ? std::cout : std::cerr, std::cerr);
         return asked ? 0 : 2;
+    }
+    if (!everythingPrinted()) {
+        std::fputs("The answer could not be written to standard output: is the disk full?\n", stderr);
+        return 1;
     }
     return outcome.status;
 }

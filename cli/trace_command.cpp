@@ -29,8 +29,7 @@ Result<nlohmann::json> matchWithPlan(const std::string& plan, const otdr::Trace&
     const auto cable = readFile(plan, std::size_t{1} << 20).and_then([](const std::string& text) { return factFrom("cable_planned", text); });
     if (!cable) return tl::unexpected(cable.error());
     const std::string link = std::get<CablePlanned>(*cable).cable.id + "/1";
-    const std::vector<Entry> entries{
-        {1, 0, "", JobSet{}}, {2, 0, "", *cable}, {3, 0, "", TraceShot{link, Direction::AtoB, "", "", trace.wavelength, cords, found}}};
+    const std::vector<Entry> entries{{{}, *cable}, {{}, TraceShot{link, Direction::AtoB, "", "", trace.wavelength, cords, found, {}}}};
     const Rules rules(dataFolder());
     const JobState state = fold(entries, rules);
     const auto number = [](const auto& value) { return value ? nlohmann::json(value->value()) : nlohmann::json(nullptr); };

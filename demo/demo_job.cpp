@@ -9,11 +9,13 @@
 #include <map>
 #include <optional>
 
+#include "demo/demo_folder.h"
 #include "files/files.h"
 #include "otdr/sor_reader.h"
 #include "otdr/sor_writer.h"
 #include "pictures/decode.h"
-#include "record/state.h"
+#include "record/fold.h"
+#include "record/journal/acts.h"
 #include "store/job_store.h"
 #include "world/face_world.h"
 #include "world/trace_world.h"
@@ -79,25 +81,18 @@ public:
 
     Result<DemoFolder> run()
     {
-        QDir root(folder_);
-        for (const char* sub : {"scope", "traces", "line"}) {
-            QDir(root.filePath(QString::fromLatin1(sub))).removeRecursively();
-            root.mkpath(QString::fromLatin1(sub));
-        }
+        const QDir root(folder_);
+        for (const char* sub : {"scope", "traces", "line"}) root.mkpath(QString::fromLatin1(sub));
         out_ = {root.filePath(QStringLiteral("varrow-point.clendo")), root.filePath(QStringLiteral("scope")), root.filePath(QStringLiteral("traces")),
                 root.filePath(QStringLiteral("line"))};
-        for (const char* ending : {"", "-wal", "-shm", ".lock"}) QFile::remove(out_.job + QString::fromLatin1(ending));
         auto profile = loadProfile("2015", dataFolder());
         auto criteria = profile ? profile->find("sm-upc") : tl::unexpected(profile.error());
         if (!criteria) return tl::unexpected(criteria.error());
         profile_ = std::move(*profile);
         criteria_ = std::move(*criteria);
-        auto store = JobStore::create(out_.job);
-        if (!store) return tl::unexpected(store.error());
-        store_ = std::move(*store);
-        JobSet job;
+        JobSettings job;
         job.name = "Varrow Point";
-        file(job);
+        file(settingFacts(job));
         file(CablePlanned{varrowCable()});
         file(CablePlanned{varrowTrunk()});
         houseRule();
@@ -147,7 +142,7 @@ private:
         const FaceId cord{"RC-1", End::A, Side::Cord};
         const auto seen = [&](const face::Picture& picture, const char* name) {
             const Evidence evidence{name, encodePng(picture)};
-            file(FaceSeen{cord, sha256(evidence.bytes), evidence.name, face::measure(picture, {}).front()}, &evidence);
+            file(FaceSeen{cord, sha256(evidence.bytes), evidence.name, face::measure(picture, {}).front(), {}}, &evidence);
         };
         seen(demoPicture(cord, 3), "RC-1-1.png");
         for (const int n : {11, 12}) {
@@ -162,19 +157,43 @@ private:
     {
         if (!error_) error_ = error;
     }
-    void file(const Fact& fact, const Evidence* evidence = nullptr)
+    void file(const Fact& fact, const Evidence* evidence = nullptr) { file(std::vector{fact}, evidence); }
+    void file(std::vector<Fact> facts, const Evidence* evidence = nullptr)
     {
-        day_.push_back({fact, evidence ? std::optional(*evidence) : std::nullopt, pace_});
+        day_.push_back({std::move(facts), evidence ? std::optional(*evidence) : std::nullopt, pace_});
     }
-    /// The day ends now, so its beginning is known when all of it is.
+    /// The day ends now, so its beginning is known when all of it is. It is filed as a window would: each act with what it rests on.
     void fileAll()
     {
+        constexpr std::int64_t second = 1'000'000;
         std::int64_t at = end_;
         for (const auto& done : day_) at -= done.took;
-        for (const auto& done : day_) {
+        std::vector<Entry> entries;
+        GrowingFold fold{Rules(dataFolder())};
+        for (auto& done : day_) {
             at += done.took;
-            if (const auto ok = store_->file(done.fact, "technician 1", at, done.evidence ? &*done.evidence : nullptr); !ok) fail(ok.error());
+            Act act{"technician 1", entries.empty() ? done.facts : completeAct(done.facts, fold.state()), at * second, at * second,
+                    JobStore::newAct()};
+            if (entries.empty()) {
+                auto store = JobStore::create(out_.job, act);
+                if (!store) return fail(store.error());
+                store_ = std::move(*store);
+                entries = store_->takeEntries();
+            } else if (!take(act, done.evidence ? std::span(&*done.evidence, 1) : std::span<const Evidence>(), entries)) {
+                return;
+            }
+            fold.update(entries, 0);
+            act.facts = rulesToKeep(fold.state());
+            if (!take(act, {}, entries)) return;
+            fold.update(entries, 0);
         }
+    }
+    bool take(const Act& act, std::span<const Evidence> evidence, std::vector<Entry>& entries)
+    {
+        auto filed = store_->file(act, evidence);
+        if (!filed) return fail(filed.error()), false;
+        std::move(filed->begin(), filed->end(), std::back_inserter(entries));
+        return true;
     }
 
     void look(const FaceId& face, int cleanings)
@@ -185,11 +204,13 @@ private:
         const Evidence evidence{name, encodePng(picture)};
         face::MeasureOptions options;
         if (demoFerruleOf(face) > 1) options.fibres.reset();
+        std::vector<Fact> looks;
         for (const auto& measured : face::measure(picture, options)) {
             FaceId fibre = face;
             if (demoFerruleOf(face) > 1) fibre.link = fmt::format("VP-11/{}", measured.fibre);
-            file(FaceSeen{fibre, sha256(evidence.bytes), name, measured}, &evidence);
+            looks.emplace_back(FaceSeen{fibre, sha256(evidence.bytes), name, measured, {}});
         }
+        file(std::move(looks), &evidence);
     }
 
     void lookAndClean(const FaceId& face, const std::vector<const char*>& methods)
@@ -291,7 +312,7 @@ private:
                     for (std::size_t k = 0; k + 1 < line.size(); ++k)
                         loss += line[k].jointLoss.value() + (k > 0 ? line[k].attenuation.value() * line[k].length.value() / 1000 : 0);
                     const double power = std::round((references_[{d, nm}] - loss) * 100) / 100;
-                    file(PowerRead{link, Nanometre(nm), d, DecibelMilliwatt(power)});
+                    file(PowerRead{link, Nanometre(nm), d, DecibelMilliwatt(power), {}, {}});
                 }
             for (const Direction d : {Direction::AtoB, Direction::BtoA}) shootInto(link, n, d);
             if (n < fibresDone) file(Signed{link, {}});
@@ -338,7 +359,7 @@ private:
         if (!trace) return;
         const otdr::Cords cords{Metre(150), Metre(150)};
         const Evidence evidence{name.toStdString(), *bytes};
-        file(TraceShot{link, d, sha256(*bytes), evidence.name, trace->wavelength, cords, otdr::analyse(*trace, cords)}, &evidence);
+        file(TraceShot{link, d, sha256(*bytes), evidence.name, trace->wavelength, cords, otdr::analyse(*trace, cords), {}}, &evidence);
     }
 
     QString folder_;
@@ -347,7 +368,7 @@ private:
     Profile profile_;
     ConnectorCriteria criteria_;
     struct Done {
-        Fact fact;
+        std::vector<Fact> facts;
         std::optional<Evidence> evidence;
         std::int64_t took = 0;
     };
@@ -359,6 +380,14 @@ private:
 
 }  // namespace
 
-Result<DemoFolder> makeDemo(const QString& folder) { return DemoMaker(folder, QDateTime::currentSecsSinceEpoch()).run(); }
+Result<DemoFolder> makeDemo(const QString& folder)
+{
+    return placeDemo(folder, [](const QString& fresh) { return DemoMaker(fresh, QDateTime::currentSecsSinceEpoch()).run().map([](const auto&) {}); })
+        .map([&] {
+            const QDir root(folder);
+            return DemoFolder{root.filePath(QStringLiteral("varrow-point.clendo")), root.filePath(QStringLiteral("scope")),
+                              root.filePath(QStringLiteral("traces")), root.filePath(QStringLiteral("line"))};
+        });
+}
 
 }  // namespace clendo

@@ -10,11 +10,12 @@
 namespace clendo {
 namespace {
 
-/// The function `name` of the module in `file`: beside the installed program, or where it was built.
+/// The function `name` of the module in `file`: beside the installed program, or in the next folder of the build.
 template <class Function>
 Result<Function> entryOf(const char* file, const char* name, const char* what)
 {
-    for (const QString& folder : {QCoreApplication::applicationDirPath() + QStringLiteral("/../lib/clendo"), QStringLiteral(CLENDO_MODULES_BUILT)}) {
+    for (const QString& folder : {QCoreApplication::applicationDirPath() + QStringLiteral("/../lib/clendo"),
+                                  QCoreApplication::applicationDirPath() + QStringLiteral("/../modules")}) {
         QLibrary library(folder + QLatin1Char('/') + QString::fromLatin1(file));
         if (const auto entry = reinterpret_cast<Function>(library.resolve(name))) return entry;
     }

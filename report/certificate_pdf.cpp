@@ -6,7 +6,9 @@
 #include <nlohmann/json.hpp>
 
 #include "otdr/sor_reader.h"
+#include "pictures/decode.h"
 #include "record/certificate.h"
+#include "report/certificate_folder.h"
 #include "report/pdf_page.h"
 #include "report/trace_curve.h"
 
@@ -220,8 +222,8 @@ private:
 
     void picture(const json& look, double x, double side)
     {
-        const auto bytes = evidence_(look["picture_sha256"].get<std::string>());
-        square(bytes ? QImage::fromData(reinterpret_cast<const uchar*>(bytes->data()), static_cast<int>(bytes->size())) : QImage(), x, side);
+        const auto sha = look["picture_sha256"].get<std::string>();
+        square(evidence_(sha).and_then([&](const std::string& bytes) { return readImage(bytes, sha); }).value_or(QImage()), x, side);
     }
 
     void drawTrace(const json& trace)
@@ -261,16 +263,21 @@ private:
 
 }  // namespace
 
-Result<void> writeCertificatePdf(const json& certificate, const EvidenceSource& evidence, const QString& path)
+Result<std::string> certificatePdf(const json& certificate, const EvidenceSource& evidence)
 {
-    return writePdf(path, QStringLiteral("Certificate %1").arg(text(certificate["subject"])),
+    return pdfBytes(QStringLiteral("Certificate %1").arg(text(certificate["subject"])),
                     [&](QPdfWriter& pdf) { return PageWriter(certificate, evidence, pdf).run(); });
 }
 
-Result<QStringList> writeCertificate(const json& certificate, const EvidenceSource& evidence, const QString& folder)
+Result<QStringList> writeCertificates(const std::vector<json>& certificates, const EvidenceSource& evidence, const QString& folder)
 {
-    const auto pdf = [&](const QString& path) { return writeCertificatePdf(certificate, evidence, path); };
-    return writeSideBySide(folder, QStringLiteral("certificate-") + text(certificate["subject"]), pdf, certificate, certificateCsv(certificate));
+    std::vector<CertificateFiles> files;
+    for (const auto& certificate : certificates) {
+        auto pdf = certificatePdf(certificate, evidence);
+        if (!pdf) return tl::unexpected(pdf.error());
+        files.push_back({certificate["subject"].get<std::string>(), std::move(*pdf), certificate, certificateCsv(certificate)});
+    }
+    return placeCertificates(files, folder);
 }
 
 }  // namespace clendo

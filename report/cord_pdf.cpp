@@ -1,10 +1,12 @@
 #include "report/cord_pdf.h"
 
 #include <QFileInfo>
-#include <QImageReader>
 #include <nlohmann/json.hpp>
 
+#include "files/files.h"
+#include "pictures/decode.h"
 #include "record/certificate.h"
+#include "report/certificate_folder.h"
 #include "report/pdf_page.h"
 
 namespace clendo {
@@ -63,9 +65,9 @@ private:
     {
         constexpr double side = 42;
         need(side + 6);
-        QImageReader reader(text(look["image"]));
-        reader.setAutoTransform(true);
-        square(reader.read(), 0, side);
+        const std::string file = text(look["image"]).toStdString();
+        const auto image = readFile(file).and_then([&](const std::string& bytes) { return readImage(bytes, file); });
+        square(image.value_or(QImage()), 0, side);
         const double top = y, x = side + 5;
         down(4);
         font(10, true);
@@ -98,15 +100,12 @@ private:
 
 }  // namespace
 
-Result<void> writeCordPdf(const json& cord, const QString& path)
-{
-    return writePdf(path, QStringLiteral("Cord %1").arg(text(cord["cord"])), [&](QPdfWriter& pdf) { return CordPage(cord, pdf).run(); });
-}
-
 Result<QStringList> writeCord(const json& cord, const std::string& csv, const QString& folder)
 {
-    const auto pdf = [&](const QString& path) { return writeCordPdf(cord, path); };
-    return writeSideBySide(folder, text(cord["cord"]), pdf, cord, csv);
+    return pdfBytes(QStringLiteral("Cord %1").arg(text(cord["cord"])), [&](QPdfWriter& pdf) { return CordPage(cord, pdf).run(); })
+        .and_then([&](std::string pdf) {
+            return placeCertificates({{cord["cord"].get<std::string>(), std::move(pdf), cord, csv}}, folder);
+        });
 }
 
 }  // namespace clendo

@@ -6,11 +6,8 @@
 
 namespace clendo {
 
-/// Writes the certificate of a cord (core/batch/cord_certificate.h) as PDF: what it is, by which criteria, and each look with its picture where the
-/// file is still there. Needs a QGuiApplication.
-Result<void> writeCordPdf(const nlohmann::json& cord, const QString& path);
-
-/// PDF, JSON and CSV side by side in `folder` (made where missing), named after the cord. Gives the paths.
+/// The certificate of a cord (core/batch/cord_certificate.h): what it is, by which criteria, and each look with its picture where the file is still
+/// there; as PDF, JSON and CSV in a folder of its own within `folder` (report/certificate_folder.h). Gives the paths. Needs a QGuiApplication.
 Result<QStringList> writeCord(const nlohmann::json& cord, const std::string& csv, const QString& folder);
 
 }  // namespace clendo

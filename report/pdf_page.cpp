@@ -1,9 +1,7 @@
 #include "report/pdf_page.h"
 
-#include <fmt/format.h>
-
+#include <QBuffer>
 #include <QDir>
-#include <QFile>
 #include <QFontDatabase>
 #include <QPageSize>
 #include <nlohmann/json.hpp>
@@ -47,29 +45,14 @@ QString text(const nlohmann::json& value)
 
 }  // namespace print
 
-Result<QStringList> writeSideBySide(const QString& folder, QString name, const std::function<Result<void>(const QString& path)>& pdf,
-                                    const nlohmann::json& certificate, const std::string& csv)
-{
-    if (!QDir().mkpath(folder))
-        return failure(Error::Code::ExportFailed, fmt::format("The folder “{}” cannot be made. Choose another one.", folder.toStdString()));
-    for (auto& c : name)
-        if (!c.isLetterOrNumber() && c != QLatin1Char('-')) c = QLatin1Char('-');
-    const QString stem = QDir(folder).filePath(name);
-    const QStringList paths{stem + QStringLiteral(".pdf"), stem + QStringLiteral(".json"), stem + QStringLiteral(".csv")};
-    const std::string json = certificate.dump(1, ' ', false, nlohmann::json::error_handler_t::replace) + "\n";
-    return pdf(paths[0])
-        .and_then([&] { return writeFile(paths[1].toStdString(), json); })
-        .and_then([&] { return writeFile(paths[2].toStdString(), csv); })
-        .map([&] { return paths; });
-}
-
-Result<void> writePdf(const QString& path, const QString& title, const std::function<bool(QPdfWriter&)>& pages)
+Result<std::string> pdfBytes(const QString& title, const std::function<bool(QPdfWriter&)>& pages)
 {
     loadTypeface();
-    const QString part = path + QStringLiteral(".part");
+    QBuffer bytes;
+    bytes.open(QIODevice::WriteOnly);
     bool ok = false;
     {
-        QPdfWriter pdf(part);
+        QPdfWriter pdf(&bytes);
         pdf.setResolution(print::dotsPerInch);
         pdf.setPageSize(QPageSize(QPageSize::A4));
         pdf.setPageMargins(QMarginsF(15, 12, 15, 12), QPageLayout::Millimeter);
@@ -77,11 +60,8 @@ Result<void> writePdf(const QString& path, const QString& title, const std::func
         pdf.setCreator(QStringLiteral("Clendo"));
         ok = pages(pdf);
     }
-    if (ok) QFile::remove(path);
-    if (!ok || !QFile::rename(part, path))
-        return failure(Error::Code::ExportFailed,
-                       fmt::format("The certificate could not be written to “{}”. Free some space or choose another folder.", path.toStdString()));
-    return {};
+    if (!ok || bytes.data().isEmpty()) return failure(Error::Code::ExportFailed, "The pages of the certificate could not be drawn.");
+    return bytes.data().toStdString();
 }
 
 }  // namespace clendo

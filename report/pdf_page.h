@@ -12,11 +12,6 @@ namespace clendo {
 /// Loads the shipped type face; call once before anything is painted. Safe to call again.
 void loadTypeface();
 
-/// A certificate as three files side by side in `folder` (made where missing): what `pdf` writes, the JSON, the CSV. `name` becomes their name,
-/// without what could lead out of the folder. Gives the paths.
-Result<QStringList> writeSideBySide(const QString& folder, QString name, const std::function<Result<void>(const QString& path)>& pdf,
-                                    const nlohmann::json& certificate, const std::string& csv);
-
 /// The colours of a certificate: printed, so not those of the window's theme.
 namespace print {
 inline constexpr int dotsPerInch = 200;
@@ -32,8 +27,8 @@ QString text(const nlohmann::json& value);
 
 }  // namespace print
 
-/// Writes A4 pages to a file: wholly, or what was there before stays. `pages` says whether it went well.
-Result<void> writePdf(const QString& path, const QString& title, const std::function<bool(QPdfWriter&)>& pages);
+/// A PDF of A4 pages. `pages` says whether it went well.
+Result<std::string> pdfBytes(const QString& title, const std::function<bool(QPdfWriter&)>& pages);
 
 /// Writes a PDF from the top of each page downwards; all lengths in millimetres.
 class PdfPage {

@@ -1,281 +1,347 @@
 #include "store/job_store.h"
 
 #include <fmt/format.h>
+#include <sodium.h>
+#include <sys/stat.h>
 
 #include <QDir>
 #include <QFile>
 #include <QFileInfo>
-#include <QSqlError>
-#include <QSqlQuery>
-#include <QThreadPool>
-#include <QUrl>
 #include <QUuid>
 #include <QVariant>
-#include <deque>
+#include <algorithm>
 #include <nlohmann/json.hpp>
-#include <optional>
 
+#include "files/canonical_json.h"
 #include "files/files.h"
+#include "record/journal/order.h"
+#include "store/file_header.h"
+#include "store/job_schema.h"
+#include "store/journal_reading.h"
+#include "store/save_job.h"
 
 namespace clendo {
 namespace {
 
-constexpr int schema = 1;
 constexpr qint64 largestEvidence = qint64{256} << 20;
 
-QString readOnlyAddress(const QString& path, bool immutable)
+std::string randomName(std::size_t digits)
 {
-    const QString encoded = QString::fromLatin1(QUrl::toPercentEncoding(QFileInfo(path).absoluteFilePath(), "/"));
-    return QStringLiteral("file:%1?mode=ro%2").arg(encoded, immutable ? QStringLiteral("&immutable=1") : QString());
+    std::string out;
+    while (out.size() < digits) out += fmt::format("{:08x}", randombytes_random());
+    out.resize(digits);
+    return out;
 }
 
-bool connectTo(const QString& connection, const QString& path, bool readOnly)
+std::string newDevice() { return randomName(12); }
+
+std::vector<LossesNoted> lossesIn(const std::vector<Entry>& entries)
 {
-    const auto attempt = [&](const QString& name, const QString& options) {
-        QSqlDatabase::removeDatabase(connection);
-        QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), connection);
-        db.setDatabaseName(name);
-        db.setConnectOptions(options);
-        return db.open() && QSqlQuery(db).exec(QStringLiteral("SELECT count(*) FROM sqlite_master"));
-    };
-    if (!readOnly)
-        return attempt(path, QStringLiteral("QSQLITE_BUSY_TIMEOUT=2000")) &&
-               QSqlQuery(QSqlDatabase::database(connection)).exec(QStringLiteral("PRAGMA synchronous = FULL"));
-    const QString options = QStringLiteral("QSQLITE_OPEN_URI;QSQLITE_OPEN_READONLY;QSQLITE_BUSY_TIMEOUT=2000");
-    // a journal beside a file in a folder that cannot be written cannot be shared: then the file is taken as it stands
-    return attempt(readOnlyAddress(path, false), options) || attempt(readOnlyAddress(path, true), options);
+    std::vector<LossesNoted> out;
+    for (const auto& e : entries)
+        if (const auto* losses = std::get_if<LossesNoted>(&e.fact)) out.push_back(*losses);
+    return out;
 }
 
-QString metaValue(const QSqlDatabase& db, const QString& key)
+/// Whether an entry is known to be lost.
+bool isNoted(const std::vector<LossesNoted>& losses, const std::string& device, std::int64_t sequence)
 {
-    QSqlQuery q(db);
-    q.prepare(QStringLiteral("SELECT value FROM meta WHERE key = ?"));
-    q.addBindValue(key);
-    return q.exec() && q.next() ? q.value(0).toString() : QString();
-}
-
-Error sqlError(const QSqlError& error)
-{
-    const std::string detail = error.text().toStdString();
-    const QString code = error.nativeErrorCode();
-    if (code == QLatin1String("13") || code == QLatin1String("778") || code == QLatin1String("10"))  // SQLITE_FULL, SQLITE_IOERR_WRITE, SQLITE_IOERR
-        return {Error::Code::DiskFull, "Not saved: the disk is full. What was filed before is safe. Free some space and do it again.", detail};
-    if (code == QLatin1String("8"))
-        return {Error::Code::JobReadOnly, "Not saved: the job can only be read. Copy it to a place where you may write.", detail};
-    if (code == QLatin1String("5"))
-        return {Error::Code::JobInUse, "Not saved: another program holds the job. Close it there and do it again.", detail};
-    return {Error::Code::NotSaved, "Not saved: the job file could not be written. What was filed before is safe. Check the drive and do it again.",
-            detail};
-}
-
-Result<void> run(QSqlQuery& query)
-{
-    if (query.exec()) return {};
-    return tl::unexpected(sqlError(query.lastError()));
-}
-
-Result<void> run(const QSqlDatabase& db, const char* statement)
-{
-    QSqlQuery query(db);
-    if (query.exec(QString::fromLatin1(statement))) return {};
-    return tl::unexpected(sqlError(query.lastError()));
-}
-
-std::unique_ptr<QLockFile> lockBeside(const QString& path)
-{
-    auto lock = std::make_unique<QLockFile>(path + QStringLiteral(".lock"));
-    lock->setStaleLockTime(0);  // held as long as the window lives; a lock of a dead process is taken over
-    return lock->tryLock(0) ? std::move(lock) : nullptr;
+    for (const auto& l : losses)
+        for (const auto& gap : l.gaps)
+            if (gap.device == device && gap.from <= sequence && sequence <= gap.to) return true;
+    return false;
 }
 
 }  // namespace
 
+std::set<std::string> evidenceNamedBy(std::span<const Entry> entries)
+{
+    std::set<std::string> out;
+    for (const auto& e : entries) {
+        if (const auto* seen = std::get_if<FaceSeen>(&e.fact)) out.insert(seen->picture);
+        if (const auto* shot = std::get_if<TraceShot>(&e.fact)) out.insert(shot->trace);
+    }
+    return out;
+}
+
+JobStore::JobStore(QString path) : path_(std::move(path)), connection_(QUuid::createUuid().toString()), filePath_(path_) {}
+
+std::string JobStore::newAct() { return randomName(15); }
+
 JobStore::~JobStore()
 {
-    if (!QSqlDatabase::contains(connection_)) return;
-    {
-        QSqlDatabase db = database();
-        if (db.isOpen() && readOnlyReason_.empty()) QSqlQuery(db).exec(QStringLiteral("PRAGMA wal_checkpoint(TRUNCATE)"));
-        db.close();
-    }
-    QSqlDatabase::removeDatabase(connection_);
+    sqlite::disconnect(connection_);
+    if (lock_) sqlite::removeEmptyLog(path_);
 }
 
 QSqlDatabase JobStore::database() const
 {
-    if (!QSqlDatabase::contains(connection_)) (void)connectTo(connection_, path_, !readOnlyReason_.empty());
-    return QSqlDatabase::database(connection_);
+    if (!QSqlDatabase::contains(connection_)) (void)sqlite::connectTo(connection_, filePath_, access_);
+    return QSqlDatabase::database(connection_, false);
 }
 
-void JobStore::handOver()
+void JobStore::handOver() { sqlite::disconnect(connection_); }
+
+Result<std::unique_ptr<JobStore>> JobStore::create(const QString& path, const Act& founding)
 {
-    QSqlDatabase::database(connection_).close();
-    QSqlDatabase::removeDatabase(connection_);
+    ChainEnd end{newDevice(), {}, {}};
+    Act act = founding;
+    if (act.id.empty()) act.id = newAct();
+    const auto entries = recordsOf(act, end);
+    const auto made = makeJobFile(path, entries, {}, {}, Existing::Keep);
+    if (!made) return tl::unexpected(made.error());
+    if (!entries.empty()) KnownHeads(entries.front().hash).filed(end.device, end.head);
+    return open(path);
 }
 
-Result<std::unique_ptr<JobStore>> JobStore::create(const QString& path)
-{
-    if (QFileInfo::exists(path))
-        return failure(Error::Code::NotSaved, fmt::format("“{}” exists already. Choose another name for the new job.", path.toStdString()));
-    auto store = std::unique_ptr<JobStore>(new JobStore(path, QUuid::createUuid().toString()));
-    store->lock_ = lockBeside(path);
-    if (!store->lock_ || !connectTo(store->connection_, path, false))
-        return failure(Error::Code::NotSaved, fmt::format("No job can be made at “{}”. Choose a folder where you may write.", path.toStdString()));
-    const QSqlDatabase db = store->database();
-    for (const char* statement :
-         {"PRAGMA journal_mode = WAL", "PRAGMA synchronous = FULL", "BEGIN", "CREATE TABLE meta (key TEXT PRIMARY KEY, value TEXT NOT NULL)",
-          "CREATE TABLE journal (id INTEGER PRIMARY KEY AUTOINCREMENT, at INTEGER NOT NULL, who TEXT NOT NULL, kind TEXT NOT NULL, body TEXT NOT "
-          "NULL)",
-          "CREATE TABLE evidence (sha256 TEXT PRIMARY KEY, name TEXT NOT NULL, bytes BLOB NOT NULL)",
-          "CREATE TRIGGER journal_keeps BEFORE UPDATE ON journal BEGIN SELECT RAISE(ABORT, 'the journal is append-only'); END",
-          "CREATE TRIGGER journal_stays BEFORE DELETE ON journal BEGIN SELECT RAISE(ABORT, 'the journal is append-only'); END",
-          "INSERT INTO meta VALUES ('format', 'clendo-job'), ('schema', '1'), ('oldest_reader', '1')", "COMMIT"})
-        if (const auto ok = run(db, statement); !ok) return tl::unexpected(ok.error());
-    return store;
-}
-
-Result<std::unique_ptr<JobStore>> JobStore::open(const QString& path)
+Result<std::unique_ptr<JobStore>> JobStore::open(const QString& path, Access access)
 {
     const QFileInfo info(path);
     if (!info.isFile())
         return failure(Error::Code::FileUnreadable, fmt::format("There is no job at “{}”. Check the name and the drive.", path.toStdString()));
-    auto store = std::unique_ptr<JobStore>(new JobStore(path, QUuid::createUuid().toString()));
-    const bool writable = info.isWritable() && QFileInfo(info.absolutePath()).isWritable();
-    if (!writable)
-        store->readOnlyReason_ = "This job can only be read: the file or its folder is write-protected. Copy it to where you may write.";
-    else if (!(store->lock_ = lockBeside(path)))
-        store->readOnlyReason_ = "This job is open in another window. Here it can only be read; what is filed there shows when you open it again.";
-    const auto notOurs = [&] {
-        return failure(Error::Code::JobNotClendo, fmt::format("“{}” is not a Clendo job. Choose a file that ends in .clendo.", path.toStdString()));
-    };
-    if (!connectTo(store->connection_, path, !store->readOnlyReason_.empty())) return notOurs();
-    if (metaValue(store->database(), QStringLiteral("format")) != QLatin1String("clendo-job")) return notOurs();
-    const int written = metaValue(store->database(), QStringLiteral("schema")).toInt(),
-              reader = metaValue(store->database(), QStringLiteral("oldest_reader")).toInt();
-    if (reader > schema)
-        return failure(Error::Code::JobNewer,
-                       "This job was written by a newer Clendo and cannot be read by this one. Update Clendo; the job is unharmed.");
-    if (written > schema) {
-        store->readOnlyReason_ = "This job was written by a newer Clendo. It can be read here; to file anything, update Clendo.";
-        if (!connectTo(store->connection_, path, true)) return notOurs();
+    auto store = std::unique_ptr<JobStore>(new JobStore(info.canonicalFilePath()));
+    if (auto ok = store->connect(access); !ok) return tl::unexpected(std::move(ok.error()));
+    if (auto ok = store->readAll(); !ok) return tl::unexpected(std::move(ok.error()));
+    const bool writable = access == Access::Write && store->readOnlyReason_.empty();
+    if (store->schema_ == 1 && writable && store->wrong_.empty()) {
+        const auto kept = carryOver(*store);
+        if (!kept) return tl::unexpected(kept.error());
+        store.reset();  // lets go of the lock: the new file is another one
+        auto carried = open(path, access);
+        if (carried)
+            (*carried)->notice_ = fmt::format("This job was written by an earlier version and was carried over. The file as it was is kept as “{}”.",
+                                              QFileInfo(*kept).fileName().toStdString());
+        return carried;
     }
+    if (!store->wrong_.empty() && access == Access::Write)
+        store->readOnlyReason_ =
+            fmt::format("This job is damaged: {} Here it can only be read. Save what is left of it (Job menu) and go on there.",
+                        store->wrong_.size() == 1 ? store->wrong_.front().message
+                                                  : fmt::format("{} And {} more.", store->wrong_.front().message, store->wrong_.size() - 1));
+    if (!store->readOnlyReason_.empty() && store->access_ == sqlite::Access::Write) {
+        store->access_ = sqlite::Access::Read;
+        store->handOver();
+    }
+    if (writable && store->readOnlyReason_.empty()) store->chooseChain();
     return store;
 }
 
-namespace {
-
-/// Some lines as the file holds them, and what they say; nothing of one that cannot be read.
-class Chunk {
-public:
-    void add(std::int64_t id, std::int64_t at, const QByteArray& who, const QByteArray& kind, const QByteArray& body)
-    {
-        lines_.push_back(
-            {id, at, static_cast<std::size_t>(who.size()), static_cast<std::size_t>(kind.size()), static_cast<std::size_t>(body.size())});
-        // in one piece of memory: what one thread takes and another gives back, piece by piece, they wait for each other
-        for (const auto* part : {&who, &kind, &body}) text_.append(part->constData(), static_cast<std::size_t>(part->size()));
-    }
-    [[nodiscard]] std::size_t size() const { return lines_.size(); }
-
-    void read()
-    {
-        std::string_view text = text_;
-        const auto next = [&](std::size_t size) {
-            const auto part = text.substr(0, size);
-            text.remove_prefix(size);
-            return part;
-        };
-        entries.resize(lines_.size());
-        for (std::size_t i = 0; i < lines_.size(); ++i) {
-            const Line& line = lines_[i];
-            const auto who = next(line.who), kind = next(line.kind);
-            auto fact = factFrom(kind, next(line.body));
-            if (fact) entries[i] = Entry{line.id, line.at, std::string(who), std::move(*fact)};
-        }
-    }
-
-    std::vector<std::optional<Entry>> entries;
-
-private:
-    struct Line {
-        std::int64_t id = 0, at = 0;
-        std::size_t who = 0, kind = 0, body = 0;  ///< bytes, one after another in the text
-    };
-    std::vector<Line> lines_;
-    std::string text_;
-};
-
-constexpr std::size_t chunkLines = 2000;  // for fewer a thread costs more than it saves
-
-}  // namespace
-
-Result<std::vector<Entry>> JobStore::entries(int* unreadable) const
+/// Locks where it is to be written, and connects; a file that SQLite refuses is repaired in a copy as far as it goes.
+Result<void> JobStore::connect(Access access)
 {
-    QSqlQuery q(database());
-    q.setForwardOnly(true);
-    // as bytes: texts are read as UTF-8 again, and the way through UTF-16 costs more than reading them
-    if (!q.exec(QStringLiteral("SELECT id, at, CAST(who AS BLOB), CAST(kind AS BLOB), CAST(body AS BLOB) FROM journal ORDER BY id")))
-        return failure(Error::Code::JobDamaged, "The job's journal cannot be read. Restore the file from a copy.",
-                       q.lastError().text().toStdString());
-    // the file gives its lines one after another; what they say is found out on all cores meanwhile
-    std::deque<Chunk> chunks(1);
-    QThreadPool readers;
-    while (q.next()) {
-        if (chunks.back().size() == chunkLines) {
-            readers.start([&chunk = chunks.back()] { chunk.read(); });
-            chunks.emplace_back();
-        }
-        chunks.back().add(q.value(0).toLongLong(), q.value(1).toLongLong(), q.value(2).toByteArray(), q.value(3).toByteArray(),
-                          q.value(4).toByteArray());
+    const QFileInfo info(path_);
+    const FileHeader header = readFileHeader(path_);
+    if (!header.mayBeJob)
+        return failure(Error::Code::JobNotClendo, fmt::format("“{}” is not a Clendo job. Choose a file that ends in .clendo.", path_.toStdString()));
+    identity_ = identityNow();
+    const bool writable = info.isWritable() && QFileInfo(info.absolutePath()).isWritable();
+    if (access == Access::Write && !writable) {
+        readOnlyReason_ = "This job can only be read: the file or its folder is write-protected. Copy it to where you may write.";
+    } else if (access == Access::Write && header.whole) {
+        auto answer = JobLock::take(path_);
+        lock_ = std::move(answer.lock);
+        lockCanBeTaken_ = answer.canBeTakenOver;
+        if (!lock_) readOnlyReason_ = std::move(answer.why);
     }
-    chunks.back().read();
-    readers.waitForDone();
-    std::vector<Entry> out;
-    out.reserve(chunks.size() * chunkLines);
-    for (auto& chunk : chunks)
-        for (auto& entry : chunk.entries)
-            if (entry)
-                out.push_back(std::move(*entry));
-            else if (unreadable)
-                ++*unreadable;
+    if (!header.trouble.empty()) wrong_.push_back({"file", "", header.trouble});
+    using sqlite::Access::ReadAsItStands;
+    for (const auto way : {lock_ ? sqlite::Access::Write : header.unusedLog ? ReadAsItStands : sqlite::Access::Read, ReadAsItStands}) {
+        access_ = way;
+        if (header.whole && sqlite::connectTo(connection_, path_, way)) return {};
+        if (lock_) break;  // what this program alone writes is never read as it stands
+    }
+    if (header.trouble.empty()) wrong_.push_back({"file", "", "The file is damaged: its tables cannot be read."});
+    lock_.reset();
+    access_ = ReadAsItStands;
+    if (repair()) return {};
+    return failure(
+        Error::Code::JobDamaged,
+        fmt::format("Nothing of “{}” can be read as a job: it is damaged, or never was one. Restore the file from a copy.", path_.toStdString()),
+        wrong_.front().message);
+}
+
+bool JobStore::repair()
+{
+    for (const auto page : {FirstPage::AsItIs, FirstPage::New}) {
+        sqlite::disconnect(connection_);
+        repaired_ = repairedCopy(path_, page);
+        if (!repaired_) continue;
+        filePath_ = repaired_->fileName();
+        // more than the list of tables must be readable: what the tables say
+        if (sqlite::connectTo(connection_, filePath_, access_) &&
+            sqlite::valueOf(database(), QStringLiteral("SELECT count(*) FROM meta")).toInt() > 0)
+            return true;
+    }
+    return false;
+}
+
+Result<void> JobStore::readAll()
+{
+    schema::Meta meta = schema::readMeta(database(), wrong_);
+    if (meta.format != QLatin1String("clendo-job")) {
+        if (!readFileHeader(path_).certainlyJob)
+            return failure(Error::Code::JobNotClendo,
+                           fmt::format("“{}” is not a Clendo job. Choose a file that ends in .clendo.", path_.toStdString()));
+        wrong_.push_back({"file", "", "What the job says of itself was changed."});
+        meta.schema = schema::version;
+    }
+    schema_ = meta.schema;
+    if (meta.oldestReader > schema::version)
+        return failure(Error::Code::JobNewer,
+                       "This job was written by a newer Clendo and cannot be read by this one. Update Clendo; the job is unharmed.");
+    if (schema_ > schema::version) readOnlyReason_ = "This job was written by a newer Clendo. It can be read here; to file anything, update Clendo.";
+    if (schema_ == 1) {
+        readSchema1();
+        return {};
+    }
+    heads_ = meta.heads;
+    headsKnown_ = wrong_.empty() || !meta.heads.empty();
+    JournalRead journal = readJournal(database());
+    wrong_.insert(wrong_.end(), journal.wrong.begin(), journal.wrong.end());
+    entries_ = std::move(journal.entries);
+    const auto losses = lossesIn(entries_);
+    const auto chains = checkChains(headsIn(entries_), meta.heads, losses);
+    wrong_.insert(wrong_.end(), chains.begin(), chains.end());
+    const auto read = static_cast<qint64>(entries_.size() + journal.wrong.size());
+    if (wrong_.empty() && read != meta.entries)
+        wrong_.push_back({"file", "", fmt::format("The job says that it has {} entries; {} can be read.", meta.entries, entries_.size())});
+    const auto there = evidenceHashes();
+    if (static_cast<qint64>(there.size()) != meta.evidence)
+        wrong_.push_back({"file", "", fmt::format("The job says that it has {} pictures and traces; {} are there.", meta.evidence, there.size())});
+    std::set<std::string> lost;
+    for (const auto& l : losses) lost.insert(l.evidence.begin(), l.evidence.end());
+    for (const auto& sha : evidenceNamedBy(entries_))
+        if (Digest::parse(sha) && !there.contains(sha) && !lost.contains(sha))
+            wrong_.push_back({"evidence", sha, "A picture or trace is missing from the job file."});
+    for (const auto& e : entries_) end_.clock.heard(e.filed);
+    return {};
+}
+
+void JobStore::readSchema1()
+{
+    const auto rows = clendo::readSchema1(database(), wrong_);
+    if (auto carried = carriedOver(rows)) {
+        carried_ = std::move(*carried);
+    } else {
+        wrong_.push_back({"entry", "", carried.error().message});
+        for (const auto& row : rows) {  // what comes before the first that cannot be read
+            std::vector<Schema1Row> some(rows.begin(), rows.begin() + (&row - rows.data()));
+            if (auto part = carriedOver(some))
+                carried_ = std::move(*part);
+            else
+                break;
+        }
+    }
+    for (const auto& record : carried_) entries_.push_back(entryOf(record));
+    const auto there = evidenceHashes();
+    for (const auto& sha : evidenceNamedBy(entries_))
+        if (Digest::parse(sha) && !there.contains(sha)) wrong_.push_back({"evidence", sha, "A picture or trace is missing from the job file."});
+}
+
+/// Goes on with a chain of this computer that ends where it left it, or begins a new one: an entry must never stand beside another of the same place.
+void JobStore::chooseChain()
+{
+    const ChainHeads here = headsOf(headsIn(entries_));
+    end_.device = newDevice();
+    if (entries_.empty()) return;
+    known_.emplace(entries_.front().hash);
+    const auto losses = lossesIn(entries_);
+    std::int64_t behind = 0;
+    for (const auto& [device, left] : known_->ends()) {
+        const auto end = here.find(device);
+        const auto same = std::find_if(entries_.rbegin(), entries_.rend(),
+                                       [&, &d = device, &l = left](const Entry& e) { return e.device == d && e.sequence == l.sequence; });
+        if (end != here.end() && same != entries_.rend() && same->hash == left.hash) {
+            if (end->second.sequence > end_.head.sequence) end_.device = device, end_.head = end->second;
+        } else if (!isNoted(losses, device, left.sequence)) {
+            behind += left.sequence - (end == here.end() ? 0 : std::min(left.sequence - 1, end->second.sequence));
+        }
+    }
+    olderThanKnown_ = behind > 0;
+    if (olderThanKnown_)
+        notice_ =
+            fmt::format("This file is not the newest of its job: on this computer {} more {} filed in another copy. Merge the two before you go on.",
+                        behind, behind == 1 ? "entry was" : "entries were");
+}
+
+std::set<std::string> JobStore::ownDevices() const
+{
+    std::set<std::string> out{end_.device};
+    if (known_)
+        for (const auto& [device, end] : known_->ends()) out.insert(device);
+    out.insert(std::string("schema-1"));  // carried over: what this person filed before
     return out;
 }
 
-Result<Entry> JobStore::file(const Fact& fact, const std::string& who, std::int64_t at, const Evidence* evidence)
+std::optional<JobStore::Identity> JobStore::identityNow() const
 {
-    return file(std::span(&fact, 1), who, at, evidence).map([](std::vector<Entry> entries) { return std::move(entries.front()); });
+    struct stat info {};
+    if (stat(QFile::encodeName(path_).constData(), &info) != 0) return std::nullopt;
+    return Identity{info.st_dev, info.st_ino};
 }
 
-Result<std::vector<Entry>> JobStore::file(std::span<const Fact> facts, const std::string& who, std::int64_t at, const Evidence* evidence)
+Result<void> JobStore::stillThere() const
+{
+    const auto now = identityNow();
+    if (now && now == identity_) return {};
+    return failure(Error::Code::JobMoved,
+                   now ? "The job file was replaced by another program while it was open." : "The job file was deleted or moved while it was open.");
+}
+
+Result<std::vector<Entry>> JobStore::file(const Act& act, std::span<const Evidence> evidence)
 {
     if (!readOnlyReason_.empty()) return failure(Error::Code::JobReadOnly, "Not saved. " + readOnlyReason_);
+    if (act.facts.empty()) return std::vector<Entry>();
+    Act named = act;
+    if (named.id.empty()) named.id = newAct();
+    ChainEnd end = end_;
+    auto records = recordsOf(named, end);
+    if (end.clock.last() > latestTime)
+        return failure(Error::Code::NotSaved, "Not saved: the clock of this computer is wrong by centuries. Set it right.");
+    if (auto ok = stillThere(); !ok) return tl::unexpected(std::move(ok.error()));
     QSqlDatabase db = database();
-    if (!db.transaction()) return tl::unexpected(sqlError(db.lastError()));
-    const auto give_up = [&](Error error) {
-        db.rollback();
-        return tl::unexpected(std::move(error));
-    };
-    if (evidence) {
-        QSqlQuery q(db);
-        q.prepare(QStringLiteral("INSERT OR IGNORE INTO evidence VALUES (?, ?, ?)"));
-        q.addBindValue(QString::fromStdString(sha256(evidence->bytes)));
-        q.addBindValue(QString::fromStdString(evidence->name));
-        q.addBindValue(QByteArray(evidence->bytes.data(), static_cast<qsizetype>(evidence->bytes.size())));
-        if (const auto ok = run(q); !ok) return give_up(ok.error());
+    auto ok = sqlite::run(db, QStringLiteral("BEGIN IMMEDIATE"));
+    if (!ok) return tl::unexpected(std::move(ok.error()));
+    for (const auto& piece : evidence)
+        if (ok) ok = schema::addEvidence(db, sha256(piece.bytes), piece.bytes);
+    ok = ok.and_then([&] { return schema::append(db, records); }).and_then([&] { return sqlite::run(db, QStringLiteral("COMMIT")); });
+    if (!ok) {
+        (void)sqlite::run(db, QStringLiteral("ROLLBACK"));
+        if (auto there = stillThere(); !there) return tl::unexpected(std::move(there.error()));
+        return tl::unexpected(std::move(ok.error()));
     }
-    QSqlQuery q(db);
-    q.prepare(QStringLiteral("INSERT INTO journal (at, who, kind, body) VALUES (?, ?, ?, ?)"));
+    end_ = end;
+    if (auto there = stillThere(); !there) return tl::unexpected(std::move(there.error()));
+    if (!known_) known_.emplace(records.front().hash);  // the first of the job
+    known_->filed(end_.device, end_.head);
     std::vector<Entry> out;
-    for (const Fact& fact : facts) {
-        const std::string_view kind = kindOf(fact);
-        q.bindValue(0, qint64(at));
-        q.bindValue(1, QString::fromStdString(who));
-        q.bindValue(2, QString::fromUtf8(kind.data(), static_cast<qsizetype>(kind.size())));
-        q.bindValue(3, QString::fromStdString(bodyOf(fact).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace)));
-        if (const auto ok = run(q); !ok) return give_up(ok.error());
-        out.push_back({q.lastInsertId().toLongLong(), at, who, fact});
-    }
-    if (!db.commit()) return give_up(sqlError(db.lastError()));
+    for (auto& record : records) out.push_back(entryOf(std::move(record)));
     return out;
+}
+
+Result<void> JobStore::adopt(std::span<const EntryRecord> entries, const EvidenceSource& source)
+{
+    if (!readOnlyReason_.empty()) return failure(Error::Code::JobReadOnly, "Not saved. " + readOnlyReason_);
+    if (auto ok = stillThere(); !ok) return ok;
+    std::set<Digest> there;
+    for (const auto& record : records()) there.insert(record.hash);
+    std::vector<EntryRecord> fresh;
+    std::vector<Entry> read;
+    for (const auto& e : entries)
+        if (there.insert(e.hash).second) {
+            fresh.push_back(e);
+            read.push_back(entryOf(e));
+        }
+    QSqlDatabase db = database();
+    auto ok = sqlite::run(db, QStringLiteral("BEGIN IMMEDIATE"));
+    if (!ok) return ok;
+    const auto have = evidenceHashes();
+    for (const auto& sha : evidenceNamedBy(read))
+        if (!have.contains(sha) && ok)
+            if (const auto bytes = source(sha)) ok = schema::addEvidence(db, sha, *bytes);
+    ok = ok.and_then([&] { return schema::append(db, fresh); }).and_then([&] { return sqlite::run(db, QStringLiteral("COMMIT")); });
+    if (!ok) (void)sqlite::run(db, QStringLiteral("ROLLBACK"));
+    return ok;
 }
 
 Result<std::string> JobStore::evidence(const std::string& sha) const
@@ -290,12 +356,39 @@ Result<std::string> JobStore::evidence(const std::string& sha) const
     return bytes;
 }
 
-void JobStore::limitPages(int pages) { (void)run(database(), fmt::format("PRAGMA max_page_count = {}", pages).c_str()); }
-
-int JobStore::pageCount() const
+std::set<std::string> JobStore::evidenceHashes() const
 {
+    std::set<std::string> out;
     QSqlQuery q(database());
-    return q.exec(QStringLiteral("PRAGMA page_count")) && q.next() ? q.value(0).toInt() : 0;
+    q.setForwardOnly(true);
+    if (q.exec(QStringLiteral("SELECT sha256 FROM evidence")))
+        while (q.next()) out.insert(q.value(0).toString().toStdString());
+    return out;
 }
+
+std::vector<EntryRecord> JobStore::records() const { return schema_ == 1 ? carried_ : readRecords(database()); }
+
+std::vector<Wrong> JobStore::checkAll() const
+{
+    std::vector<Wrong> out = wrong_;
+    QSqlQuery q(database());
+    if (q.exec(QStringLiteral("PRAGMA integrity_check(20)"))) {
+        while (q.next())
+            if (q.value(0).toString() != QLatin1String("ok"))
+                out.push_back({"file", "", "The file is damaged: " + q.value(0).toString().toStdString()});
+    } else if (out.empty()) {
+        out.push_back({"file", "", "The file is damaged: " + q.lastError().text().toStdString()});
+    }
+    for (const auto& e : records())
+        if (const auto body = nlohmann::json::parse(e.body, nullptr, false); body.is_discarded() || canonicalJson(body) != e.body)
+            out.push_back({"entry", e.hash.hex(), "The body of the entry is not in canonical form: no version of Clendo wrote it so."});
+    for (const auto& sha : evidenceHashes())
+        if (const auto bytes = evidence(sha); !bytes) out.push_back({"evidence", sha, bytes.error().message});
+    return out;
+}
+
+void JobStore::limitPages(int pages) { (void)sqlite::run(database(), QStringLiteral("PRAGMA max_page_count = %1").arg(pages)); }
+
+int JobStore::pageCount() const { return sqlite::valueOf(database(), QStringLiteral("PRAGMA page_count")).toInt(); }
 
 }  // namespace clendo

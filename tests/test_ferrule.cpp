@@ -17,10 +17,10 @@ const FaceId third{"VP-11/3", End::A, Side::Cord};
 Journal trunkJournal(bool stopAtFirstBad = false, std::optional<Side> pins = {})
 {
     Journal j;
-    JobSet job;
+    JobSettings job;
     job.name = "Varrow Point";
     job.stopAtFirstBad = stopAtFirstBad;
-    j.add(job);
+    j.set(job);
     CablePlan trunk = varrowCable(12);
     trunk.id = "VP-11";
     trunk.fibre = "OM4";

@@ -18,7 +18,7 @@ std::string told(const JobState& state)
         out += fmt::format("{} {} mated {} cleanings {} since {} handled '{}' covered '{}' old {}", id.text(), name(f.condition), f.mated,
                            f.cleanings, f.cleanedSince.size(), f.handled, f.covered, f.openTooLong);
         for (const auto& t : f.tries)
-            out += fmt::format(" [{} {} {} {}]", t.entry,
+            out += fmt::format(" [{} {} {} {}]", t.entry.brief(),
                                !t.verdict       ? "none"
                                : t.verdict->fit ? "fit"
                                                 : "bad",
@@ -31,6 +31,13 @@ std::string told(const JobState& state)
                            l.sleeves.size(), l.readings.size(), l.loss ? std::string(name(l.loss->verdict)) : "none", l.signedBy);
     for (const auto& [id, item] : state.kit) out += fmt::format("{} used {} proofs {}\n", id, item.used, item.proofs.size());
     return out + fmt::format("{} references, {} events", state.references.size(), state.events.size());
+}
+
+face::FaceMeasurement lookAt(double cladding)
+{
+    face::FaceMeasurement out;
+    out.claddingDiameter = Pixel(cladding);
+    return out;
 }
 
 /// A journal of anything: looks, touches, readings, and the facts that change what earlier ones mean.
@@ -51,9 +58,10 @@ std::vector<Entry> anyJournal(unsigned seed, int length, bool shared)
         const std::string cable = shared && below(2) ? fmt::format("VP-11/{}", below(8) + 1) : fmt::format("VP-04/{}", below(2) + 1);
         return {cable, below(2) ? End::A : End::B, below(2) ? Side::Cord : Side::Port};
     };
+    const auto anyEntry = [&] { return j.entries[std::size_t(below(int(j.entries.size())))].hash; };
     while (std::ssize(j.entries) < length) {
         const FaceId face = anyFace();
-        switch (below(19)) {
+        switch (below(20)) {
             case 0:
             case 1:
             case 2:
@@ -71,20 +79,21 @@ std::vector<Entry> anyJournal(unsigned seed, int length, bool shared)
             case 14: j.add(ReferenceVoided{Direction::AtoB, "taken off"}); break;
             case 15: j.add(Signed{face.link, {}}); break;
             case 16: {
-                FindingOverruled said{face, below(length), 1, FindingOverruled::As::NotReal, "dust on the lens", {}, {}};
+                FindingOverruled said{face, anyEntry(), 1, FindingOverruled::As::NotReal, "dust on the lens", {}, {}};
                 j.add(said);
                 break;
             }
             case 17: j.add(KitProved{"RC-1", "clean", true}); break;
+            case 18: j.act({FaceSeen{face, "sha", "late.png", lookAt(300), {}}}, 70 * (below(4) + 1)); break;  // judged minutes later
             default:
                 if (below(4)) break;
                 if (below(2)) {
-                    j.add(Corrected{below(length) + 1, "by hand"});
+                    j.add(Corrected{anyEntry(), "by hand"});
                 } else {
-                    JobSet job;
+                    JobSettings job;
                     job.edition = below(2) ? "2009" : "2015";
                     job.policies["open"] = below(2) ? "30" : "never";
-                    j.add(job);
+                    j.set(job);
                 }
         }
     }
@@ -113,7 +122,7 @@ private slots:
         std::mt19937 random{unsigned(seed)};
         for (std::size_t have = 0; have < journal.size();) {
             have = std::min(journal.size(), have + 1 + random() % 7);
-            const auto now = journal[have - 1].at + std::int64_t(random() % 4000);
+            const auto now = journal[have - 1].at() + std::int64_t(random() % 4000);
             const auto part = std::span(journal).first(have);
             growing.update(part, now);
             QCOMPARE(told(growing.state()), told(fold(part, rules, now)));
@@ -122,10 +131,10 @@ private slots:
     void theClockAloneAgesAFace()
     {
         Journal j;
-        JobSet job;
+        JobSettings job;
         job.policies["open"] = "30";
-        j.add(job).look({"VP-04/1", End::A, Side::Cord});
-        const std::int64_t seen = j.entries.back().at;
+        j.set(job).look({"VP-04/1", End::A, Side::Cord});
+        const std::int64_t seen = j.entries.back().at();
         GrowingFold growing{j.rules};
         const FaceId id{"VP-04/1", End::A, Side::Cord};
         growing.update(j.entries, seen + 60);
@@ -136,7 +145,7 @@ private slots:
         growing.update(j.entries, seen + 60);  // the clock was set back
         QVERIFY(growing.state().face(id).condition == FaceCondition::Fit);
         j.look(id);
-        growing.update(j.entries, j.entries.back().at);
+        growing.update(j.entries, j.entries.back().at());
         QCOMPARE(growing.state().face(id).tries.size(), std::size_t(2));
     }
     void aShorterJournalIsAnother()
@@ -154,7 +163,7 @@ private slots:
         for (int i = 0; i < 2; ++i) {
             growing.update(j.entries, 0);
             QCOMPARE(std::count(growing.state().troubles.begin(), growing.state().troubles.end(), "3 entries could not be read."), 1);
-            j.add(Corrected{2, "by hand"});
+            j.add(Corrected{j.entries[1].hash, "by hand"});
         }
     }
     void aSuspectIsClearedByItsLook()

@@ -157,15 +157,15 @@ private slots:
         QCOMPARE(rows[2].called(), std::string("VP/P-009 end B"));
         QCOMPARE(rows[3].called(), std::string("VP/P-010 end A"));
         d.key(Qt::Key_W);
-        QFile csv(dir.filePath("certificates/VP-P-009.csv"));
+        QFile csv(dir.filePath("certificates/VP_P-009/VP_P-009.csv"));
         QVERIFY(csv.open(QIODevice::ReadOnly));
         const QByteArray text = csv.readAll();
         QCOMPARE(text.count("VP/P-009"), 3);
         QVERIFY(!text.contains("VP/P-010"));
-        const auto json = nlohmann::json::parse(readFile(dir.filePath("certificates/VP-P-009.json").toStdString()).value());
+        const auto json = nlohmann::json::parse(readFile(dir.filePath("certificates/VP_P-009/VP_P-009.json").toStdString()).value());
         QCOMPARE(json["verdict"].get<std::string>(), std::string("fit"));
         QCOMPARE(json["cleaner"]["open"].size(), std::size_t(1));
-        QFile pdf(dir.filePath("certificates/VP-P-009.pdf"));
+        QFile pdf(dir.filePath("certificates/VP_P-009/VP_P-009.pdf"));
         QVERIFY(pdf.open(QIODevice::ReadOnly));
         QVERIFY(pdf.read(5) == "%PDF-");
         d.key(Qt::Key_Escape);

@@ -76,7 +76,7 @@ private slots:
     {
         Journal j;
         const FaceId id{"VP-04/1", End::A, Side::Cord};
-        FaceSeen seen{id, "sha", "low.png", lookOf(2.0, 1.0, {})};
+        FaceSeen seen{id, "sha", "low.png", lookOf(2.0, 1.0, {}), {}};
         j.add(seen);
         const JobState low = fold(j.entries, Rules(dataFolder()));
         QCOMPARE(low.face(id).condition, FaceCondition::NotSeen);

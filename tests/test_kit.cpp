@@ -208,9 +208,9 @@ private slots:
         // all that is to do at Tide Hall comes before anything at the hut
         const auto firstAtB = std::find_if(byTips.left.begin(), byTips.left.end(), [](const Step& step) { return step.place == "Breakwater Hut"; });
         QVERIFY(std::none_of(firstAtB, byTips.left.end(), [](const Step& step) { return step.place == "Tide Hall"; }));
-        JobSet job = s.job;
+        JobSettings job = s.job;
         job.policies["order"] = "ports";
-        j.add(job);
+        j.set(job);
         s = j.state();
         const Round byPorts = roundOf(s);
         QVERIFY(changes(byPorts, "Tide Hall") > 4);

@@ -165,7 +165,7 @@ private slots:
     void fibresThatAreNotKnownAreErrors()
     {
         QVERIFY(!loadLightSpot(CoreKind::SingleMode, Nanometre(850), dataFolder()));
-        QVERIFY(!loadLightSpot(CoreKind::SingleMode, Nanometre(1310), "/no/such/folder"));
+        QVERIFY(!loadLightSpot(CoreKind::SingleMode, Nanometre(1310), std::filesystem::path("/no/such/folder")));
         QCOMPARE(loadLightSpot(CoreKind::Multimode62, Nanometre(850), dataFolder())->diameter.value(), 62.5);
     }
 

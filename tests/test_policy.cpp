@@ -13,7 +13,7 @@ namespace {
 Journal withPolicy(const char* key, const char* answer)
 {
     Journal j;
-    j.add(withAnswer(j.state().job, key, answer));
+    j.set(withAnswer(j.state().job, key, answer));
     return j;
 }
 
@@ -35,13 +35,18 @@ private slots:
         for (const auto& row : policyRows()) {
             QVERIFY(keys.insert(row.key).second);
             QVERIFY(row.choices.size() >= 2 && !row.reason.empty() && !row.changes.empty() && !row.question.empty());
-            QCOMPARE(answerOf(JobSet{}, row.key), row.choices.front().first);
+            QCOMPARE(answerOf(JobSettings{}, row.key), row.choices.front().first);
             for (const auto& [answer, words] : row.choices) {
-                const JobSet job = withAnswer(JobSet{}, row.key, answer);
+                const JobSettings job = withAnswer(JobSettings{}, row.key, answer);
                 QCOMPARE(answerOf(job, row.key), answer);
-                const auto back = factFrom("job_set", bodyOf(job).dump());
-                QVERIFY(back);
-                QCOMPARE(answerOf(std::get<JobSet>(*back), row.key), answer);
+                JobSettings back;
+                for (const auto& fact : settingFacts({}, job)) {
+                    const auto read = factFrom(kindOf(fact), bodyOf(fact).dump());
+                    QVERIFY(read);
+                    const auto& setting = std::get<SettingSet>(*read);
+                    QVERIFY(applySetting(back, setting.key, nlohmann::json::parse(setting.value)));
+                }
+                QCOMPARE(answerOf(back, row.key), answer);
             }
         }
         QVERIFY(keys.size() >= 12);
@@ -49,10 +54,10 @@ private slots:
     void anAnswerOfAnotherVersionIsSaidAndTheDefaultHolds()
     {
         Journal j;
-        JobSet job;
+        JobSettings job;
         job.name = "old";
         job.policies = {{"sleeve", "by moonlight"}, {"weather", "dry"}};
-        j.add(job);
+        j.set(job);
         const JobState s = j.state();
         QCOMPARE(std::string(s.policy("sleeve")), std::string("step"));
         const auto said = [&](const char* words) {
@@ -117,7 +122,7 @@ private slots:
         QFETCH(bool, fit);
         Journal j = withPolicy("open", answer.toUtf8().constData());
         j.look(cordA);
-        const std::int64_t seen = j.entries.back().at;
+        const std::int64_t seen = j.entries.back().at();
         if (!covered.isEmpty()) j.add(FaceCovered{cordA, covered.toStdString()});
         const JobState s = fold(j.entries, j.rules, seen + 60 * minutes);
         QCOMPARE(s.face(cordA).condition == FaceCondition::Fit, fit);

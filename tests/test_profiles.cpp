@@ -63,9 +63,9 @@ private slots:
         house.name = house.edition = "House rule";
         j.add(ProfileKept{"House rule", profileText(house)});
         QCOMPARE(j.state().face(cordA).condition, FaceCondition::Fit);  // kept is not used
-        JobSet job = j.state().job;
+        JobSettings job = j.state().job;
         job.edition = "House rule";
-        j.add(job);
+        j.set(job);
         QCOMPARE(j.state().face(cordA).condition, FaceCondition::Work);  // what was seen before is judged anew
         QCOMPARE(j.state().profile.name, std::string("House rule"));
         j.add(ProfileKept{"House rule", "{\"format\": \"clendo-criteria\"}"});

@@ -16,18 +16,17 @@ namespace {
 
 JobState stateWith(const std::string& job, int fibres, bool lookedAt)
 {
-    std::vector<Entry> entries;
-    const auto add = [&](Fact f) { entries.push_back({std::int64_t(entries.size()) + 1, 1794902400, "technician 1", std::move(f)}); };
-    JobSet set;
+    Journal j;
+    JobSettings set;
     set.name = job;
-    add(set);
+    j.set(set);
     CablePlan c = varrowCable(fibres);
     c.panelA = c.placeA;
-    add(CablePlanned{c});
+    j.add(CablePlanned{c});
     if (lookedAt)
         for (int n = 1; n <= fibres; ++n)
-            for (const End end : {End::A, End::B}) add(FaceSeen{{"VP-04/" + std::to_string(n), end, Side::Port}, "gone", "lost.png", {}});
-    return fold(entries, Rules(dataFolder()));
+            for (const End end : {End::A, End::B}) j.add(FaceSeen{{"VP-04/" + std::to_string(n), end, Side::Port}, "gone", "lost.png", {}, {}});
+    return j.state();
 }
 
 Result<std::string> nothing(const std::string&) { return failure(Error::Code::JobDamaged, "A picture or trace is missing from the job file."); }
@@ -49,19 +48,19 @@ private slots:
     {
         QTemporaryDir dir;
         const auto c = certificate(stateWith("Varrow Point", 2, false), "VP-04").value();
-        const auto files = writeCertificate(c, nothing, dir.filePath("out"));
+        const auto files = writeCertificates({c}, nothing, dir.filePath("out"));
         QVERIFY(files);
         QCOMPARE(files->size(), 3);
         const QString text = textOf(files->at(0));
         QVERIFY(text.contains("incomplete"));
         QVERIFY(text.contains("Certificate VP-04"));
-        QVERIFY(!QDir(dir.filePath("out")).entryList().join(' ').contains(".part"));
+        QCOMPARE(QDir(dir.filePath("out")).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot), QStringList{"VP-04"});
     }
     void missingEvidenceDoesNotStopIt()
     {
         QTemporaryDir dir;
         const auto c = certificate(stateWith("Varrow Point", 1, true), "VP-04/1").value();
-        const auto files = writeCertificate(c, nothing, dir.path());
+        const auto files = writeCertificates({c}, nothing, dir.path());
         QVERIFY(files);
         QVERIFY(textOf(files->at(0)).contains("Tide Hall port 1"));
         QVERIFY(textOf(files->at(0)).contains("Not tested"));
@@ -69,7 +68,7 @@ private slots:
     void manyFibresTakeManyPages()
     {
         QTemporaryDir dir;
-        const auto files = writeCertificate(certificate(stateWith("Varrow Point", 144, true), "VP-04").value(), nothing, dir.path());
+        const auto files = writeCertificates({certificate(stateWith("Varrow Point", 144, true), "VP-04").value()}, nothing, dir.path());
         QVERIFY(files);
         const QString text = textOf(files->at(0));
         for (const char* wanted : {"VP-04/1 ", "VP-04/144", "page 1", "Fibre 144, aqua, tube 12 aqua"}) QVERIFY2(text.contains(wanted), wanted);
@@ -97,7 +96,7 @@ private slots:
              {"rules", {{{"zone", "B"}, {"kind", "defect"}, {"counted", 2}, {"allowed", "none"}, {"met", false}}}}});
         const auto files = writeCord(cord, "file,cord\r\n", dir.filePath("certificates"));
         QVERIFY(files && files->size() == 3);
-        QVERIFY(files->at(0).endsWith("/certificates/VP-P-017.pdf"));
+        QVERIFY(files->at(0).endsWith("/certificates/VP_P-017/VP_P-017.pdf"));
         const QString text = textOf(files->at(0));
         for (const char* wanted : {"Cord VP/P-017", "not fit", "open was solvent filled", "zone B, defect: 2 counted, none allowed", "End B",
                                    "It is no picture.", "not yet compared", "page 2", "2026-11-17"})
@@ -108,15 +107,15 @@ private slots:
     {
         QTemporaryDir dir;
         auto c = certificate(stateWith("../../etc \"x\" <b>", 1, false), "VP-04/1").value();
-        const auto files = writeCertificate(c, nothing, dir.filePath("out"));
+        const auto files = writeCertificates({c}, nothing, dir.filePath("out"));
         QVERIFY(files);
-        for (const auto& file : *files) QVERIFY(QFileInfo(file).absolutePath() == QFileInfo(dir.filePath("out")).absoluteFilePath());
-        QCOMPARE(QFileInfo(files->at(0)).fileName(), QStringLiteral("certificate-VP-04-1.pdf"));
+        for (const auto& file : *files) QCOMPARE(QFileInfo(file).canonicalPath(), QFileInfo(dir.filePath("out/VP-04_1")).canonicalFilePath());
+        QCOMPARE(QFileInfo(files->at(0)).fileName(), QStringLiteral("VP-04_1.pdf"));
     }
     void aPlaceThatCannotBeWrittenIsSaid()
     {
         const auto c = certificate(stateWith("Varrow Point", 1, false), "VP-04/1").value();
-        const auto files = writeCertificate(c, nothing, "/proc/no/such");
+        const auto files = writeCertificates({c}, nothing, "/proc/no/such");
         QVERIFY(!files);
         QVERIFY(files.error().code == Error::Code::ExportFailed);
         QVERIFY(files.error().message.size() > 30);

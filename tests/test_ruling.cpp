@@ -130,9 +130,9 @@ private slots:
     void theCertificateSaysByWhichRulesAndInstruments()
     {
         Journal j = mated();
-        JobSet job = j.state().job;
+        JobSettings job = j.state().job;
         job.policies["caps"] = "trust";
-        j.add(job);
+        j.set(job);
         j.add(KitKept{"meter 1", "meter", {}, "PM-2207", 1795420800, 0, {}, false});
         j.add(KitKept{"meter 2", "meter", {}, {}, 0, 0, {}, false}).add(KitKept{"pen 1", "pen", {}, {}, 0, 0, {}, false});
         j.add(KitKept{"OTDR 1", "OTDR", {}, "gone", 0, 0, {}, true});

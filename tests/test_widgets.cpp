@@ -191,7 +191,7 @@ private slots:
         j.look(cordA).add(ReferenceSet{ReferenceMethod::OneCord, Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-7)});
         ClocksBar bar;
         const JobState state = j.state();
-        bar.show(j.entries, state, j.entries.back().at + later);
+        bar.show(state, j.entries.back().at() + later);
         QStringList words;
         for (const auto* block : bar.findChildren<TextBlock*>()) words << block->text();
         QVERIFY2(words.join('|').contains(says), qPrintable(words.join('|')));

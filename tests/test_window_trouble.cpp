@@ -131,7 +131,7 @@ private slots:
         field->selectAll();
         d.type("-7,02 dBm");
         d.key(Qt::Key_Return);
-        QCOMPARE(window_->session()->state().references.begin()->second.value(), -7.02);
+        QCOMPARE(window_->session()->state().references.begin()->second.level.value(), -7.02);
         QVERIFY(d.text("lossTrouble").isEmpty());
     }
     void aReadingWithoutAReferenceIsNotValid()
@@ -150,10 +150,10 @@ private slots:
         std::string noise(3'000'000, 'x');
         const Evidence evidence{"a.png", noise};
         const auto before = window_->session()->entries().size();
-        QVERIFY(!window_->session()->file(FaceSeen{window_->chosen(), sha256(noise), "a.png", {}}, &evidence));
+        QVERIFY(!window_->session()->file(FaceSeen{window_->chosen(), sha256(noise), "a.png", {}, {}}, std::span(&evidence, 1)));
         QVERIFY(d.said().contains("disk is full"));
         QCOMPARE(window_->session()->entries().size(), before);
-        QCOMPARE(window_->session()->store().entries()->size(), before);
+        QCOMPARE(window_->session()->store().records().size(), before);
     }
     void badJobsLeaveTheOpenOneOpen_data()
     {
@@ -168,7 +168,7 @@ private slots:
         const QString bad = dir_.filePath("bad.clendo");
         QVERIFY(writeFile(bad.toStdString(), bytes.toStdString()));
         QVERIFY(!window_->openJob(bad));
-        QVERIFY(d.said().contains("not a Clendo job"));
+        QVERIFY(d.said().contains("can be read as a job"));
         QCOMPARE(window_->session()->path(), path_);
     }
     void aSecondWindowSaysThatItOnlyReads()

@@ -1,5 +1,7 @@
 #pragma once
 #include "files/files.h"
+#include "record/journal/acts.h"
+#include "record/journal/filing.h"
 #include "record/state.h"
 
 /// A job to test with: the cable of the demo, a journal written line by line, faces with dirt, a shot.
@@ -19,32 +21,45 @@ inline CablePlan varrowCable(int fibres = 12)
     return c;
 }
 
-/// Writes a journal line by line.
+/// Writes a journal line by line, each line an act of its own a minute after the one before. Readings name the reference that was set last.
 class Journal {
 public:
     Journal()
     {
-        JobSet job;
+        JobSettings job;
         job.name = "Varrow Point";
-        add(job);
+        set(job);
         add(CablePlanned{varrowCable(2)});
+    }
+    /// Seconds since 1970-01-01 UTC of the next line.
+    [[nodiscard]] std::int64_t now() const { return 1794902400 + 60 * lines_; }
+    /// `late`: seconds between the moment when it happened and the moment when it was filed.
+    Journal& act(std::vector<Fact> facts, std::int64_t late = 0)
+    {
+        const std::int64_t at = now() * 1'000'000;
+        ++lines_;
+        const Act done{who, facts, at - late * 1'000'000, at, "act" + std::to_string(lines_)};
+        const auto records = recordsOf(done, end_);
+        for (std::size_t i = 0; i < facts.size(); ++i) entries.push_back({records[i], std::move(facts[i])});
+        return *this;
     }
     Journal& add(Fact fact)
     {
-        entries.push_back({static_cast<std::int64_t>(entries.size()) + 1, 1794902400 + 60 * static_cast<std::int64_t>(entries.size()), "technician 1",
-                           std::move(fact)});
-        return *this;
+        if (auto* read = std::get_if<PowerRead>(&fact); read && !read->reference) read->reference = referenceFor(*read);
+        return act({std::move(fact)});
     }
+    /// All of the job's settings, or those that differ from what holds.
+    Journal& set(const JobSettings& job) { return act(entries.empty() ? settingFacts(job) : settingFacts(state().job, job)); }
     Journal& look(const FaceId& face, std::vector<Finding> findings = {})
     {
-        FaceSeen seen{face, "sha", "p.png", {}};
+        FaceSeen seen{face, "sha", "p.png", {}, {}};
         seen.measured.claddingDiameter = Pixel(300);
         seen.measured.findings = std::move(findings);
         return add(seen);
     }
     Journal& blurred(const FaceId& face)
     {
-        FaceSeen seen{face, "sha", "p.png", {}};
+        FaceSeen seen{face, "sha", "p.png", {}, {}};
         seen.measured.retake.push_back(face::RetakeReason::OutOfFocus);
         return add(seen);
     }
@@ -54,14 +69,29 @@ public:
         for (const auto d : {Direction::AtoB, Direction::BtoA})
             for (const double nm : {1310.0, 1550.0}) {
                 add(ReferenceSet{method, Nanometre(nm), d, DecibelMilliwatt(reference)});
-                add(PowerRead{link, Nanometre(nm), d, DecibelMilliwatt(power)});
+                add(PowerRead{link, Nanometre(nm), d, DecibelMilliwatt(power), {}, {}});
             }
         return *this;
     }
     [[nodiscard]] JobState state() const { return fold(entries, rules); }
 
     std::vector<Entry> entries;
+    std::string who = "technician 1";
     Rules rules{dataFolder()};
+
+private:
+    [[nodiscard]] Digest referenceFor(const PowerRead& read) const
+    {
+        Digest out;
+        for (const auto& e : entries) {
+            const auto* set = std::get_if<ReferenceSet>(&e.fact);
+            if (set && set->direction == read.direction && set->wavelength == read.wavelength) out = e.hash;
+        }
+        return out;
+    }
+
+    std::int64_t lines_ = 0;
+    ChainEnd end_{"device1", {}, {}};
 };
 
 inline Finding dirt(double x, double size = 7, int id = 1)
@@ -92,7 +122,7 @@ inline TraceShot shot(Direction direction = Direction::AtoB, double spliceLoss =
 {
     using otdr::Event;
     using otdr::EventKind;
-    TraceShot s{"VP-04/1", direction, "tracesha", "t.sor", Nanometre(1550), {Metre(150), Metre(150)}, {}};
+    TraceShot s{"VP-04/1", direction, "tracesha", "t.sor", Nanometre(1550), {Metre(150), Metre(150)}, {}, {}};
     const auto event = [&](EventKind kind, double at, std::optional<double> loss) {
         Event e;
         e.number = static_cast<int>(s.found.events.size()) + 1;

@@ -9,20 +9,12 @@
 #include <tuple>
 
 #include "face/face_json.h"
+#include "files/csv.h"
 
 namespace clendo {
 namespace {
 
 using nlohmann::json;
-
-std::string csvField(std::string text)
-{
-    if (!text.empty() && std::string_view("=+-@\t\r").find(text.front()) != std::string_view::npos) text.insert(0, "'");
-    if (text.find_first_of(",\"\r\n") == std::string::npos) return text;
-    std::string out = "\"";
-    for (const char c : text) out += c == '"' ? "\"\"" : std::string(1, c);
-    return out + "\"";
-}
 
 std::string whyFace(const JudgedFace& face, const ConnectorCriteria& criteria)
 {
@@ -146,8 +138,8 @@ std::string sheetCsv(std::span<const SheetRow> rows, const ConnectorCriteria& cr
     std::string out = "file,cord,end,fibre,outcome,why,findings,largest_um,um_per_px,focus,class\r\n";
     for (const auto& row : rows) {
         if (row.error || row.faces.empty()) {
-            out += fmt::format("{},{},{},,{},{},,,,,{}\r\n", csvField(row.file), csvField(row.cord), row.end, name(outcomeOf(row)),
-                               csvField(whyOf(row, criteria)), criteria.name);
+            out += fmt::format("{},{},{},,{},{},,,,,{}\r\n", csvField(row.file), csvField(row.cord), csvField(row.end), name(outcomeOf(row)),
+                               csvField(whyOf(row, criteria)), csvField(criteria.name));
             continue;
         }
         for (const auto& face : row.faces) {
@@ -157,10 +149,10 @@ std::string sheetCsv(std::span<const SheetRow> rows, const ConnectorCriteria& cr
                 if (zoneOf(f, criteria)) ++inZones, largest = std::max(largest, judgedSize(f));
             const auto& m = face.measured;
             const bool located = m.claddingDiameter > Pixel(0);
-            out += fmt::format("{},{},{},{},{},{},{},{:.1f},{},{},{}\r\n", csvField(row.file), csvField(row.cord), row.end, m.fibre,
+            out += fmt::format("{},{},{},{},{},{},{},{:.1f},{},{},{}\r\n", csvField(row.file), csvField(row.cord), csvField(row.end), m.fibre,
                                name(outcomeOf({row.file, row.cord, {}, {face}})), csvField(whyFace(face, criteria)), inZones, largest.value(),
                                located ? fmt::format("{:.4f}", m.scale.micrometresPerPixel()) : "", located ? fmt::format("{:.2f}", m.focus) : "",
-                               criteria.name);
+                               csvField(criteria.name));
         }
     }
     return out;

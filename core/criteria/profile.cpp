@@ -151,12 +151,12 @@ Result<Profile> parseProfile(std::string_view text)
     return out;
 }
 
-Result<Profile> loadProfile(std::string_view edition, const std::filesystem::path& dataFolder)
+Result<Profile> loadProfile(std::string_view edition, const RuleFiles& rules)
 {
-    std::filesystem::path path(edition);
-    if (edition == "2009" || edition == "2015") path = dataFolder / "criteria" / fmt::format("iec-61300-3-35-{}.json", edition);
-    if (edition == "pristine") path = dataFolder / "criteria" / "pristine.json";
-    return readFile(path, std::size_t{4} << 20).and_then([](const std::string& bytes) { return parseProfile(bytes); });
+    const auto text = edition == "2009" || edition == "2015" ? rules.shipped(fmt::format("criteria/iec-61300-3-35-{}.json", edition))
+                      : edition == "pristine"                ? rules.shipped("criteria/pristine.json")
+                                                             : rules.own(std::string(edition));
+    return text.and_then([](const std::string& bytes) { return parseProfile(bytes); });
 }
 
 }  // namespace clendo

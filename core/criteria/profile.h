@@ -1,5 +1,4 @@
 #pragma once
-#include <filesystem>
 #include <map>
 #include <optional>
 #include <string>
@@ -7,6 +6,7 @@
 #include <vector>
 
 #include "criteria/finding.h"
+#include "files/rule_files.h"
 #include "result/result.h"
 
 namespace clendo {
@@ -59,7 +59,7 @@ struct Profile {
 /// Reads a profile. Refuses overlapping zones, negative counts, unknown words and anything missing, naming the place.
 Result<Profile> parseProfile(std::string_view json);
 /// `edition` is "2009", "2015", "pristine" or the path of a profile file.
-Result<Profile> loadProfile(std::string_view edition, const std::filesystem::path& dataFolder);
+Result<Profile> loadProfile(std::string_view edition, const RuleFiles& rules);
 
 /// The profile as a file that parseProfile reads: for copies that a house changes and hands on.
 std::string profileText(const Profile& profile);

@@ -44,9 +44,9 @@ Decibel lossOf(double blocked, LightSpot::Shape shape)
 
 }  // namespace
 
-Result<LightSpot> loadLightSpot(CoreKind core, Nanometre wavelength, const std::filesystem::path& dataFolder)
+Result<LightSpot> loadLightSpot(CoreKind core, Nanometre wavelength, const RuleFiles& rules)
 {
-    const auto text = readFile(dataFolder / "fibres/fibres.json");
+    const auto text = rules.shipped("fibres/fibres.json");
     if (!text) return tl::unexpected(text.error());
     const auto file = nlohmann::json::parse(*text, nullptr, false);
     const std::string kind = core == CoreKind::SingleMode ? "SM" : core == CoreKind::Multimode50 ? "MM50" : "MM62.5";

@@ -1,9 +1,9 @@
 #pragma once
-#include <filesystem>
 #include <optional>
 #include <vector>
 
 #include "criteria/finding.h"
+#include "files/rule_files.h"
 #include "result/result.h"
 
 namespace clendo::face {
@@ -19,7 +19,7 @@ struct LightSpot {
 };
 
 /// From data/fibres; an Error where the file is missing or knows neither this core nor the wavelength.
-Result<LightSpot> loadLightSpot(CoreKind core, Nanometre wavelength, const std::filesystem::path& dataFolder);
+Result<LightSpot> loadLightSpot(CoreKind core, Nanometre wavelength, const RuleFiles& rules);
 
 /// What would be added if this face were mated now, as a range: from things that let through what they let through in the picture, to opaque ones.
 /// Only what lies in the way of the light; a gap between the faces comes on top and no picture shows it.

@@ -17,9 +17,9 @@ Decibel decibel(double share) { return Decibel(10 * std::log10(share)); }
 
 }  // namespace
 
-Result<PolishReflectance> loadPolishReflectance(std::string_view className, const std::filesystem::path& dataFolder)
+Result<PolishReflectance> loadPolishReflectance(std::string_view className, const RuleFiles& rules)
 {
-    const auto text = readFile(dataFolder / "fibres/polish.json");
+    const auto text = rules.shipped("fibres/polish.json");
     if (!text) return tl::unexpected(text.error());
     const auto file = nlohmann::json::parse(*text, nullptr, false);
     const std::string key(className);

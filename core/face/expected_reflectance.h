@@ -1,9 +1,9 @@
 #pragma once
-#include <filesystem>
 #include <string_view>
 #include <vector>
 
 #include "criteria/finding.h"
+#include "files/rule_files.h"
 #include "result/result.h"
 
 namespace clendo::face {
@@ -17,7 +17,7 @@ struct PolishReflectance {
 };
 
 /// For "sm-upc" and the like; an Error where the file is missing or does not know the class.
-Result<PolishReflectance> loadPolishReflectance(std::string_view className, const std::filesystem::path& dataFolder);
+Result<PolishReflectance> loadPolishReflectance(std::string_view className, const RuleFiles& rules);
 
 /// The reflectance if this face were mated now, in dB (negative): from that of two faces in contact to that of a glass-air-glass gap.
 struct ExpectedReflectance {

@@ -1,13 +1,17 @@
 #include "files/files.h"
 
+#include <fcntl.h>
 #include <fmt/format.h>
 #include <sodium.h>
+#include <unistd.h>
 
-#include <array>
 #include <cerrno>
+#include <cstdio>
 #include <cstdlib>
 #include <cstring>
 #include <fstream>
+
+#include "files/digest.h"
 
 namespace clendo {
 namespace fs = std::filesystem;
@@ -32,26 +36,66 @@ Result<std::string> readFile(const fs::path& path, std::size_t largest)
     return bytes;
 }
 
-Result<void> writeFile(const fs::path& path, std::string_view bytes)
+namespace {
+
+tl::unexpected<Error> notWritten(const fs::path& path, int error)
 {
-    const fs::path part = path.string() + ".part";
-    {
-        std::ofstream out(part, std::ios::binary | std::ios::trunc);
-        out.write(bytes.data(), static_cast<std::streamsize>(bytes.size()));
-        out.flush();
-        if (!out) {
-            const std::string why = std::strerror(errno);
-            std::error_code ignored;
-            fs::remove(part, ignored);
-            return failure(Error::Code::ExportFailed,
-                           fmt::format("“{}” could not be written ({}). Free some space or choose another folder.", path.string(), why));
-        }
+    const bool full = error == ENOSPC || error == EDQUOT;
+    return failure(full ? Error::Code::DiskFull : Error::Code::ExportFailed,
+                   fmt::format("“{}” could not be written ({}). Free some space or choose another folder.", path.string(), std::strerror(error)));
+}
+
+bool writeAll(int file, std::string_view bytes)
+{
+    while (!bytes.empty()) {
+        const ssize_t written = ::write(file, bytes.data(), bytes.size());
+        if (written < 0 && errno == EINTR) continue;
+        if (written <= 0) return false;
+        bytes.remove_prefix(static_cast<std::size_t>(written));
     }
-    std::error_code ec;
-    fs::rename(part, path, ec);
-    if (ec)
-        return failure(Error::Code::ExportFailed, fmt::format("“{}” could not be written ({}). Choose another folder.", path.string(), ec.message()));
-    return {};
+    return true;
+}
+
+}  // namespace
+
+Result<void> writeFile(const fs::path& path, std::string_view bytes, Sync sync)
+{
+    // a name that nobody can have planted, and no link is followed
+    const std::string part = fmt::format("{}.part-{:08x}", path.string(), randombytes_random());
+    const int file = ::open(part.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0666);
+    if (file < 0) return notWritten(path, errno);
+    const bool written = writeAll(file, bytes) && (sync == Sync::No || ::fsync(file) == 0);
+    const int error = errno;
+    const bool closed = ::close(file) == 0;
+    if (!written || !closed || ::rename(part.c_str(), path.c_str()) != 0) {
+        const int why = !written ? error : errno;
+        ::unlink(part.c_str());
+        return notWritten(path, why);
+    }
+    return sync == Sync::Yes ? syncToDisk(path.has_parent_path() ? path.parent_path() : fs::path(".")) : Result<void>();
+}
+
+Result<void> syncToDisk(const fs::path& path)
+{
+    const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK);
+    if (file < 0) return notWritten(path, errno);
+    const bool synced = ::fsync(file) == 0 || errno == EINVAL;  // some file systems cannot, and need not
+    const int error = errno;
+    ::close(file);
+    return synced ? Result<void>() : notWritten(path, error);
+}
+
+Result<void> moveIntoPlace(const fs::path& finished, const fs::path& place, bool replace)
+{
+    if (auto ok = syncToDisk(finished); !ok) return ok;
+    const unsigned flags = replace ? 0 : RENAME_NOREPLACE;
+    if (::renameat2(AT_FDCWD, finished.c_str(), AT_FDCWD, place.c_str(), flags) != 0) {
+        // file systems that do not know how to refuse: asked once more, just before
+        std::error_code ec;
+        const bool unknown = errno == EINVAL && !replace && !fs::exists(fs::symlink_status(place, ec));
+        if (!unknown || ::rename(finished.c_str(), place.c_str()) != 0) return notWritten(place, errno);
+    }
+    return syncToDisk(place.has_parent_path() ? place.parent_path() : fs::path("."));
 }
 
 fs::path dataFolder()
@@ -60,19 +104,13 @@ fs::path dataFolder()
     std::error_code ec;
     const fs::path program = fs::read_symlink("/proc/self/exe", ec);
     if (!ec) {
-        fs::path installed = program.parent_path().parent_path() / "share/clendo/data";
-        if (fs::is_directory(installed, ec)) return installed;
+        const fs::path folder = program.parent_path();  // <prefix>/bin, or <source>/build/<preset>/<part>
+        for (const char* data : {"../share/clendo/data", "../../../data"})
+            if (fs::is_directory(folder / data / "criteria", ec)) return (folder / data).lexically_normal();
     }
-    return CLENDO_SOURCE_DATA;
+    return "data";
 }
 
-std::string sha256(std::string_view bytes)
-{
-    std::array<unsigned char, crypto_hash_sha256_BYTES> digest{};
-    crypto_hash_sha256(digest.data(), reinterpret_cast<const unsigned char*>(bytes.data()), bytes.size());
-    std::string hex;
-    for (const auto byte : digest) hex += fmt::format("{:02x}", byte);
-    return hex;
-}
+std::string sha256(std::string_view bytes) { return digestOf(bytes).hex(); }
 
 }  // namespace clendo

@@ -80,14 +80,14 @@ std::string asUtf8(std::string_view bytes)
     return out;
 }
 
-/// Lines of fields; a quoted field may hold the separator, line ends and doubled quotes.
-std::vector<std::pair<int, std::vector<std::string>>> fieldsOf(const std::string& text, char separator)
+/// Lines of fields; a quoted field may hold the separator, line ends and doubled quotes. An Error names the line of a quote that is never closed.
+Result<std::vector<std::pair<int, std::vector<std::string>>>> fieldsOf(const std::string& text, char separator)
 {
     std::vector<std::pair<int, std::vector<std::string>>> out;
     std::vector<std::string> row;
     std::string field;
     bool quoted = false;
-    int line = 1, began = 1;
+    int line = 1, began = 1, quotedAt = 1;
     const auto endRow = [&] {
         row.push_back(std::string(trimmed(field)));
         field.clear();
@@ -107,6 +107,7 @@ std::vector<std::pair<int, std::vector<std::string>>> fieldsOf(const std::string
                 field += c;
         } else if (c == '"' && trimmed(field).empty()) {
             quoted = true;
+            quotedAt = line;
         } else if (c == separator) {
             row.push_back(std::string(trimmed(field)));
             field.clear();
@@ -116,6 +117,10 @@ std::vector<std::pair<int, std::vector<std::string>>> fieldsOf(const std::string
             field += c;
         }
     }
+    if (quoted)
+        return failure(
+            Error::Code::PlanInvalid,
+            fmt::format("The quote that begins in line {} is never closed. Close it, or take it out, and read the table again.", quotedAt));
     endRow();
     return out;
 }
@@ -253,7 +258,9 @@ Result<std::vector<PlanLine>> readPlanCsv(std::string_view bytes)
     char separator = ',';
     for (const char c : {';', '\t'})
         if (std::count(head.begin(), head.end(), c) > std::count(head.begin(), head.end(), separator)) separator = c;
-    const auto rows = fieldsOf(text, separator);
+    const auto fieldRows = fieldsOf(text, separator);
+    if (!fieldRows) return tl::unexpected(fieldRows.error());
+    const auto& rows = *fieldRows;
     if (rows.empty()) return bad("The table is empty.");
     if (rows.size() > mostLines) return bad(fmt::format("The table has more than {} lines: is it the right file?", mostLines));
     std::vector<std::string> keys;

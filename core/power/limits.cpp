@@ -34,9 +34,9 @@ const MethodRow& row(ReferenceMethod method)
 constexpr std::array<std::string_view, 4> shipped{"generic-sm", "generic-mm", "iso-link-sm", "iso-link-mm"};
 constexpr std::string_view applicationPrefix = "application:";
 
-Result<LimitSet> applicationLimits(std::string_view application, std::string_view fibre, const std::filesystem::path& dataFolder)
+Result<LimitSet> applicationLimits(std::string_view application, std::string_view fibre, const RuleFiles& rules)
 {
-    const auto bytes = readFile(dataFolder / "limits/applications.json", std::size_t{4} << 20);
+    const auto bytes = rules.shipped("limits/applications.json");
     if (!bytes) return tl::unexpected(bytes.error());
     const json file = json::parse(*bytes, nullptr, false);
     if (file.is_discarded() || !file.contains("applications"))
@@ -46,7 +46,7 @@ Result<LimitSet> applicationLimits(std::string_view application, std::string_vie
         const auto channel = entry["channels"].find(std::string(fibre));
         if (channel == entry["channels"].end())
             return failure(Error::Code::LimitsUnknown, fmt::format("No channel loss is known for {} on {} fibre.", application, fibre));
-        auto base = loadLimits(fibre.starts_with("OM") ? "generic-mm" : "generic-sm", fibre, dataFolder);
+        auto base = loadLimits(fibre.starts_with("OM") ? "generic-mm" : "generic-sm", fibre, rules);
         if (!base) return base;
         base->name = fmt::format("{}{}", applicationPrefix, application);
         base->title = fmt::format("{} on {}", application, fibre);
@@ -108,12 +108,12 @@ Result<LimitSet> parseLimits(std::string_view text)
     return out;
 }
 
-Result<LimitSet> loadLimits(std::string_view wanted, std::string_view fibre, const std::filesystem::path& dataFolder)
+Result<LimitSet> loadLimits(std::string_view wanted, std::string_view fibre, const RuleFiles& rules)
 {
-    if (wanted.starts_with(applicationPrefix)) return applicationLimits(wanted.substr(applicationPrefix.size()), fibre, dataFolder);
+    if (wanted.starts_with(applicationPrefix)) return applicationLimits(wanted.substr(applicationPrefix.size()), fibre, rules);
     const bool known = std::find(shipped.begin(), shipped.end(), wanted) != shipped.end();
-    const std::filesystem::path path = known ? dataFolder / "limits" / fmt::format("{}.json", wanted) : std::filesystem::path(wanted);
-    return readFile(path, std::size_t{4} << 20).and_then([](const std::string& bytes) { return parseLimits(bytes); });
+    const auto text = known ? rules.shipped(fmt::format("limits/{}.json", wanted)) : rules.own(std::string(wanted));
+    return text.and_then([](const std::string& bytes) { return parseLimits(bytes); });
 }
 
 Result<Budget> budget(const LinkLoad& load, ReferenceMethod method, Nanometre wavelength, const LimitSet& limits)

@@ -1,10 +1,10 @@
 #pragma once
-#include <filesystem>
 #include <map>
 #include <optional>
 #include <string>
 #include <string_view>
 
+#include "files/rule_files.h"
 #include "result/result.h"
 #include "units/units.h"
 
@@ -57,7 +57,7 @@ struct LinkLoad {
 };
 
 /// A shipped set by name ("generic-sm", ...), "application:NAME", or the path of a file.
-Result<LimitSet> loadLimits(std::string_view name, std::string_view fibre, const std::filesystem::path& dataFolder);
+Result<LimitSet> loadLimits(std::string_view name, std::string_view fibre, const RuleFiles& rules);
 Result<LimitSet> parseLimits(std::string_view json);
 
 /// The limit that counts the same connections as the method. An Error where the set has no figure for fibre and wavelength.

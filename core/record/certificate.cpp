@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 
 #include "face/face_json.h"
+#include "files/csv.h"
 #include "otdr/trace_json.h"
 #include "power/loss_json.h"
 #include "record/job_policy.h"
@@ -88,16 +89,8 @@ json linkToJson(const JobState& state, const Link& link)
             {"signed_at", s.signedAt ? json(timeText(*s.signedAt)) : json(nullptr)}};
 }
 
-std::string quoted(const std::string& text)
-{
-    if (text.find_first_of(",\"\n\r") == std::string::npos) return text;
-    std::string out = "\"";
-    for (const char c : text) out += c == '"' ? std::string("\"\"") : std::string(1, c);
-    return out + "\"";
-}
-
 /// The job's answers to the questions on which practitioners disagree, as words.
-json policyToJson(const JobSet& job)
+json policyToJson(const JobSettings& job)
 {
     json out = json::array();
     for (const auto& row : policyRows()) {
@@ -122,6 +115,14 @@ json instrumentsToJson(const JobState& state)
              {"serial", item.what.serial.empty() ? json(nullptr) : json(item.what.serial)},
              {"calibrated_until", item.what.calibratedUntil == 0 ? json(nullptr) : json(timeText(item.what.calibratedUntil).substr(0, 10))}});
     }
+    return out;
+}
+
+/// What was lost of the job before this certificate: a record that is not whole says so.
+json lossesToJson(const JobState& state)
+{
+    json out = json::array();
+    for (const auto& l : state.losses) out.push_back({{"at", timeText(l.at)}, {"what", l.what.sentence(state)}});
     return out;
 }
 
@@ -175,6 +176,7 @@ Result<json> certificate(const JobState& state, const std::string& subject)
                 {"policy", policyToJson(state.job)},
                 {"instruments", instrumentsToJson(state)},
                 {"records_until", timeText(state.lastEntryAt)},
+                {"losses", lossesToJson(state)},
                 {"links", links}};
 }
 
@@ -187,9 +189,9 @@ std::string certificateCsv(const json& certificate)
         std::string length;
         if (!link["traces"].empty() && link["traces"].back()["span"].is_object()) length = number(link["traces"].back()["span"]["length_m"]);
         const std::string head =
-            fmt::format("{},{},{}", quoted(link["link"].get<std::string>()), link["fibre"].get<int>(), quoted(link["colour"].get<std::string>()));
-        const std::string tail = fmt::format("{},{},{}", length, link["signed_by"].is_string() ? quoted(link["signed_by"].get<std::string>()) : "",
-                                             link["signed_at"].is_string() ? quoted(link["signed_at"].get<std::string>()) : "");
+            fmt::format("{},{},{}", csvField(link["link"].get<std::string>()), link["fibre"].get<int>(), csvField(link["colour"].get<std::string>()));
+        const std::string tail = fmt::format("{},{},{}", length, link["signed_by"].is_string() ? csvField(link["signed_by"].get<std::string>()) : "",
+                                             link["signed_at"].is_string() ? csvField(link["signed_at"].get<std::string>()) : "");
         if (!link["loss"].is_object()) {
             out += fmt::format("{},,,,,,,,,{},{}\r\n", head, link["verdict"].get<std::string>(), tail);
             continue;

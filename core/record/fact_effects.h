@@ -12,8 +12,20 @@ namespace clendo {
 
 using FaceNode = decltype(JobState::faces)::value_type;  ///< stays where it is while faces are added
 
-/// What each kind of fact does to the state of a job, entry by entry. Readings keep the reference that was good when they were read. Remembers which
-/// faces and links were touched; conditions, suspicion and loss follow from the state and are not set here.
+/// What readings need to know of references while a journal is applied.
+struct LightEffects {
+    struct Reference {
+        ReferenceSet set;
+        bool good = true;  ///< not voided
+    };
+    std::unordered_map<Digest, Reference, DigestHash> references;  ///< by entry
+    std::map<std::string, std::vector<Reading>> readings;          ///< by link, with the reference that was good when they were read
+    std::map<std::string, ReferenceMethod> methods;                ///< by which the readings of a link were taken
+    std::set<std::string> readLinks;                               ///< whose loss has to be computed anew
+};
+
+/// The state of a job while its journal is applied, entry by entry. Facts change it through this (core/record/facts); it remembers which faces and
+/// links they touched. Conditions, suspicion and loss follow from the state and are not set here.
 class FactEffects {
 public:
     /// The state must know the plan, the settings and the rules already: what a fact means depends on them.
@@ -23,51 +35,25 @@ public:
 
     [[nodiscard]] JobState& state() { return state_; }
     [[nodiscard]] const JobState& state() const { return state_; }
+    [[nodiscard]] LightEffects& light() { return light_; }
+    /// The state of a face, to be changed.
+    FaceState& touch(const FaceId& face);
+    /// A mated pair is parted.
+    void open(const FaceId& face);
+    /// Something that matters for dirt that goes from face to face; gives its place in JobState::events.
+    std::size_t event(FaceEvent::Kind kind, const FaceId& a, const FaceId& b, const EntryHead& entry);
+
     /// Faces and links that entries touched since this was asked last; a face may come several times.
     std::vector<FaceNode*> takeTouchedFaces() { return std::exchange(touchedFaces_, {}); }
-    std::set<std::string> takeReadLinks() { return std::exchange(readLinks_, {}); }
+    std::set<std::string> takeReadLinks() { return std::exchange(light_.readLinks, {}); }
     /// The loss of a link from what was read so far; nothing where nothing was.
     [[nodiscard]] std::optional<LossReport> lossOf(const Link& link) const;
 
 private:
-    FaceState& touch(const FaceId& face)
-    {
-        FaceNode*& node = nodes_[face];
-        if (!node) node = &*state_.faces.try_emplace(face).first;
-        touchedFaces_.push_back(node);
-        return node->second;
-    }
-    void open(const FaceId& face);
-
-    void on(const Entry& entry, const FaceSeen& seen);
-    void on(const Entry& entry, const FindingOverruled& said);
-    void on(const Entry& entry, const FaceCleaned& cleaned);
-    void on(const Entry& entry, const Mated& mated);
-    void on(const Entry& entry, const SleeveCleaned& cleaned);
-    void on(const Entry& entry, const FaceHandled& what);
-    void on(const Entry& entry, const FaceCovered& where);
-    void on(const Entry& entry, const KitKept& item);
-    void on(const Entry& entry, const KitProved& proof);
-    void on(const Entry& entry, const KitChecked& checked);
-    void on(const Entry& entry, const Joined& joined);
-    void on(const Entry& entry, const ReferenceSet& reference);
-    void on(const Entry& entry, const ReferenceVoided& voided);
-    void on(const Entry& entry, const PowerRead& read);
-    void on(const Entry& entry, const TraceShot& shot);
-    void on(const Entry& entry, const ScopeCalibrated& found);
-    void on(const Entry& entry, const Signed& sign);
-    template <class Other>
-    void on(const Entry&, const Other&)
-    {
-    }
-
     JobState state_;
-    std::map<std::string, std::vector<Reading>> readings_;
-    std::map<Direction, ReferenceMethod> referenceMethod_;
-    std::map<std::string, ReferenceMethod> linkMethod_;
+    LightEffects light_;
     std::unordered_map<FaceId, FaceNode*, FaceIdHash> nodes_;
     std::vector<FaceNode*> touchedFaces_;
-    std::set<std::string> readLinks_;
 };
 
 /// The condition of a face from its own looks and touches; neither its age nor what it touched is asked.

@@ -1,187 +1,172 @@
 #include "record/facts.h"
 
-#include <algorithm>
 #include <array>
+#include <nlohmann/json.hpp>
+#include <utility>
 
-#include "face/face_json.h"
-#include "files/json_reading.h"
-#include "otdr/trace_json.h"
+#include "record/state.h"
 
 namespace clendo {
 namespace {
 
-constexpr std::array<std::string_view, 4> overrulings{"not-real", "scratch", "defect", "missed"};  // in the order of As
-
 using nlohmann::json;
 
-template <class... Cases>
-struct Overloaded : Cases... {
-    using Cases::operator()...;
-};
-template <class... Cases>
-Overloaded(Cases...) -> Overloaded<Cases...>;
-
-json endToJson(const CableEnd& e)
+template <class F>
+concept Plans = requires(const F& fact, JobState& state)
 {
-    json out{
-        {"first_port", e.firstPort}, {"cord_criteria", e.cordCriteria}, {"cord_fibre", e.cordFibre}, {"access", name(e.access)}, {"rack", e.rack}};
-    if (e.pins) out["pins"] = name(*e.pins);
-    return out;
+    fact.plan(state);
+};
+template <class F>
+concept Applies = requires(const F& fact, FactEffects& effects, const EntryHead& entry)
+{
+    fact.apply(effects, entry);
+};
+template <class F>
+concept ChangesEarlier = requires
+{
+    F::changesEarlier;
+};
+template <class F>
+concept Registered = requires(const F& fact, FactReading& in, const JobState& state)
+{
+    {
+        F::factKind
+        } -> std::convertible_to<std::string_view>;
+    {
+        F::factWords
+        } -> std::convertible_to<std::string_view>;
+    {
+        fact.body()
+        } -> std::same_as<json>;
+    {
+        F::read(in)
+        } -> std::same_as<F>;
+    {
+        fact.sentence(state)
+        } -> std::same_as<std::string>;
+}
+&&(Plans<F> || Applies<F> || ChangesEarlier<F>);
+
+constexpr std::size_t known = std::variant_size_v<Fact> - 1;  // the last one is what is not known
+
+template <std::size_t... I>
+constexpr bool allRegistered(std::index_sequence<I...>)
+{
+    return (Registered<std::variant_alternative_t<I, Fact>> && ...);
+}
+static_assert(allRegistered(std::make_index_sequence<known>()), "a kind of fact lacks something: see facts.h");
+
+struct Reader {
+    std::string_view kind;
+    Fact (*read)(FactReading&);
+};
+template <std::size_t... I>
+constexpr std::array<Reader, known> readers(std::index_sequence<I...>)
+{
+    return {Reader{std::variant_alternative_t<I, Fact>::factKind,
+                   [](FactReading& in) -> Fact { return std::variant_alternative_t<I, Fact>::read(in); }}...};
 }
 
-json cableToJson(const CablePlan& c)
+/// Asks a fact; what is not known gets `unknown`.
+template <class Ask, class Unknown>
+auto ask(const Fact& fact, Ask question, Unknown unknown)
 {
-    json splices = json::array();
-    for (const auto& s : c.splices) splices.push_back({{"name", s.name}, {"at_m", s.at.value()}});
-    return {{"id", c.id},
-            {"place_a", c.placeA},
-            {"place_b", c.placeB},
-            {"panel_a", c.panelA},
-            {"panel_b", c.panelB},
-            {"fibre", c.fibre},
-            {"connector", c.connector},
-            {"criteria", c.criteria},
-            {"fibres", c.fibres},
-            {"ferrule_fibres", c.ferruleFibres},
-            {"tube_fibres", c.tubeFibres},
-            {"length_m", c.length.value()},
-            {"splices", splices},
-            {"end_a", endToJson(c.endA)},
-            {"end_b", endToJson(c.endB)}};
+    return std::visit(
+        [&](const auto& f) {
+            if constexpr (std::is_same_v<std::decay_t<decltype(f)>, UnknownFact>)
+                return unknown(f);
+            else
+                return question(f);
+        },
+        fact);
 }
 
 }  // namespace
 
-std::string_view name(FindingOverruled::As as) { return overrulings[static_cast<std::size_t>(as)]; }
-
-std::optional<FindingOverruled::As> overrulingNamed(std::string_view name)
-{
-    const auto it = std::find(overrulings.begin(), overrulings.end(), name);
-    return it == overrulings.end() ? std::nullopt : std::optional(static_cast<FindingOverruled::As>(it - overrulings.begin()));
-}
-
 std::string_view kindOf(const Fact& fact)
 {
-    return std::visit(Overloaded{[](const JobSet&) -> std::string_view { return "job_set"; },
-                                 [](const CablePlanned&) -> std::string_view { return "cable_planned"; },
-                                 [](const FaceSeen&) -> std::string_view { return "face_seen"; },
-                                 [](const FaceCleaned&) -> std::string_view { return "face_cleaned"; },
-                                 [](const Mated&) -> std::string_view { return "mated"; },
-                                 [](const ReferenceSet&) -> std::string_view { return "reference_set"; },
-                                 [](const ReferenceVoided&) -> std::string_view { return "reference_voided"; },
-                                 [](const PowerRead&) -> std::string_view { return "power_read"; },
-                                 [](const TraceShot&) -> std::string_view { return "trace_shot"; },
-                                 [](const Signed&) -> std::string_view { return "signed"; },
-                                 [](const Corrected&) -> std::string_view { return "corrected"; },
-                                 [](const FindingOverruled&) -> std::string_view { return "finding_overruled"; },
-                                 [](const ProfileKept&) -> std::string_view { return "profile_kept"; },
-                                 [](const ScopeCalibrated&) -> std::string_view { return "scope_calibrated"; },
-                                 [](const SleeveCleaned&) -> std::string_view { return "sleeve_cleaned"; },
-                                 [](const FaceHandled&) -> std::string_view { return "face_handled"; },
-                                 [](const FaceCovered&) -> std::string_view { return "face_covered"; },
-                                 [](const KitKept&) -> std::string_view { return "kit_kept"; },
-                                 [](const KitProved&) -> std::string_view { return "kit_proved"; },
-                                 [](const KitChecked&) -> std::string_view { return "kit_checked"; },
-                                 [](const Joined&) -> std::string_view { return "joined"; },
-                                 [](const UnknownFact& f) -> std::string_view { return f.kind; }},
-                      fact);
+    return ask(
+        fact, [](const auto& f) { return f.factKind; }, [](const UnknownFact& f) { return std::string_view(f.kind); });
+}
+
+std::string_view kindWords(const Fact& fact)
+{
+    return ask(
+        fact, [](const auto& f) { return f.factWords; }, [](const UnknownFact&) { return std::string_view("other"); });
 }
 
 json bodyOf(const Fact& fact)
 {
+    return ask(
+        fact, [](const auto& f) { return f.body(); }, [](const UnknownFact& f) { return json::parse(f.text, nullptr, false); });
+}
+
+Result<Fact> factFrom(std::string_view kind, std::string_view text)
+{
+    static constexpr auto all = readers(std::make_index_sequence<known>());
+    thread_local FlatJson doc;  // a hundred thousand entries one after another: it keeps its room
+    if (!doc.read(text) || !doc.root().is_object())
+        return failure(Error::Code::JobDamaged, "An entry of the job is not readable.", std::string(kind));
+    for (const auto& reader : all) {
+        if (reader.kind != kind) continue;
+        FactReading in(doc.root(), text);
+        Fact fact = reader.read(in);
+        if (in.problem()) return failure(Error::Code::JobDamaged, fmt::format("An entry of the job ({}) cannot be read: {}.", kind, *in.problem()));
+        return fact;
+    }
+    return UnknownFact{std::string(kind), std::string(text)};
+}
+
+std::string sentenceOf(const Fact& fact, const JobState& state)
+{
+    return ask(
+        fact, [&](const auto& f) { return f.sentence(state); },
+        [](const UnknownFact& f) { return fmt::format("Not known to this version: {}", f.kind); });
+}
+
+std::string subjectOf(const Fact& fact)
+{
     return std::visit(
-        Overloaded{
-            [](const JobSet& f) -> json {
-                return {{"name", f.name},
-                        {"edition", f.edition},
-                        {"limits", f.limits},
-                        {"method", name(f.method)},
-                        {"wavelengths_nm", f.wavelengths},
-                        {"attempts", f.attempts},
-                        {"stop_at_first_bad", f.stopAtFirstBad},
-                        {"policies", f.policies},
-                        {"launch_m", f.launchCord.value()},
-                        {"tail_m", f.tailCord.value()}};
-            },
-            [](const CablePlanned& f) -> json { return cableToJson(f.cable); },
-            [](const FaceSeen& f) -> json {
-                return {
-                    {"face", f.face.text()}, {"picture", f.picture}, {"picture_name", f.pictureName}, {"measured", measurementToJson(f.measured)}};
-            },
-            [](const FaceCleaned& f) -> json {
-                return {{"face", f.face.text()}, {"method", f.method}, {"strokes", f.strokes}, {"tool", f.tool}};
-            },
-            [](const Mated& f) -> json {
-                return {{"link", f.link}, {"end", name(f.end)}, {"reason", f.reason}};
-            },
-            [](const SleeveCleaned& f) -> json {
-                return {{"link", f.link}, {"end", name(f.end)}};
-            },
-            [](const FaceHandled& f) -> json {
-                return {{"face", f.face.text()}, {"how", f.how}};
-            },
-            [](const FaceCovered& f) -> json {
-                return {{"face", f.face.text()}, {"how", f.how}};
-            },
-            [](const KitKept& f) -> json {
-                return {{"id", f.id},
-                        {"kind", f.kind},
-                        {"connectors", f.connectors},
-                        {"serial", f.serial},
-                        {"calibrated_until", f.calibratedUntil},
-                        {"most", f.most},
-                        {"criteria", f.criteria},
-                        {"gone", f.gone}};
-            },
-            [](const KitProved& f) -> json {
-                return {{"id", f.id}, {"what", f.what}, {"good", f.good}};
-            },
-            [](const KitChecked& f) -> json {
-                return {{"open", f.open}, {"reason", f.reason}};
-            },
-            [](const Joined& f) -> json {
-                return {{"a", f.a.text()}, {"b", f.b.text()}};
-            },
-            [](const ReferenceSet& f) -> json {
-                return {{"method", name(f.method)},
-                        {"wavelength_nm", f.wavelength.value()},
-                        {"direction", name(f.direction)},
-                        {"level_dbm", f.level.value()}};
-            },
-            [](const ReferenceVoided& f) -> json {
-                return {{"direction", name(f.direction)}, {"reason", f.reason}};
-            },
-            [](const PowerRead& f) -> json {
-                return {{"link", f.link}, {"wavelength_nm", f.wavelength.value()}, {"direction", name(f.direction)}, {"power_dbm", f.power.value()}};
-            },
-            [](const TraceShot& f) -> json {
-                return {{"link", f.link},
-                        {"direction", name(f.direction)},
-                        {"trace", f.trace},
-                        {"trace_name", f.traceName},
-                        {"wavelength_nm", f.wavelength.value()},
-                        {"launch_m", f.cords.launch.value()},
-                        {"tail_m", f.cords.tail.value()},
-                        {"found", otdr::toJson(f.found)}};
-            },
-            [](const Signed& f) -> json {
-                return {{"subject", f.subject}, {"remark", f.remark}};
-            },
-            [](const Corrected& f) -> json {
-                return {{"entry", f.entry}, {"reason", f.reason}};
-            },
-            [](const FindingOverruled& f) -> json {
-                return {{"face", f.face.text()},     {"look", f.look},           {"finding", f.finding},
-                        {"as", name(f.as)},          {"reason", f.reason},       {"x_um", f.place.x.value()},
-                        {"y_um", f.place.y.value()}, {"size_um", f.size.value()}};
-            },
-            [](const ProfileKept& f) -> json {
-                return {{"edition", f.edition}, {"text", f.text}};
-            },
-            [](const ScopeCalibrated& f) -> json {
-                return {{"scope", f.scope}, {"um_per_pixel", f.scale.micrometresPerPixel()}};
-            },
-            [](const UnknownFact& f) -> json { return json::parse(f.body, nullptr, false); }},
+        [](const auto& f) -> std::string {
+            if constexpr (requires { f.subject(); })
+                return f.subject();
+            else
+                return {};
+        },
+        fact);
+}
+
+std::string otherSubjectOf(const Fact& fact)
+{
+    const auto* joined = std::get_if<Joined>(&fact);
+    return joined ? joined->otherSubject() : std::string();
+}
+
+bool isPlan(const Fact& fact)
+{
+    return std::visit([](const auto& f) { return Plans<std::decay_t<decltype(f)>>; }, fact);
+}
+
+bool changesEarlier(const Fact& fact)
+{
+    return std::visit([](const auto& f) { return Plans<std::decay_t<decltype(f)>> || ChangesEarlier<std::decay_t<decltype(f)>>; }, fact);
+}
+
+void plan(const Fact& fact, JobState& state)
+{
+    std::visit(
+        [&](const auto& f) {
+            if constexpr (Plans<std::decay_t<decltype(f)>>) f.plan(state);
+        },
+        fact);
+}
+
+void apply(const Fact& fact, FactEffects& effects, const EntryHead& entry)
+{
+    std::visit(
+        [&](const auto& f) {
+            if constexpr (Applies<std::decay_t<decltype(f)>>) f.apply(effects, entry);
+        },
         fact);
 }
 

@@ -2,31 +2,11 @@
 
 #include <algorithm>
 
-#include "record/corrections.h"
+#include "record/journal/acts.h"
+#include "record/journal/order.h"
 
 namespace clendo {
 namespace {
-
-/// Settings, plan and criteria of the job as the journal has them last.
-void takePlan(JobState& state, const Entry& entry)
-{
-    if (const auto* job = std::get_if<JobSet>(&entry.fact)) state.job = *job;
-    if (const auto* planned = std::get_if<CablePlanned>(&entry.fact)) {
-        const auto same = std::find_if(state.cables.begin(), state.cables.end(), [&](const CablePlan& c) { return c.id == planned->cable.id; });
-        if (same == state.cables.end())
-            state.cables.push_back(planned->cable);
-        else
-            *same = planned->cable;
-    }
-    if (const auto* kept = std::get_if<ProfileKept>(&entry.fact)) state.ownProfiles[kept->edition] = kept->text;
-}
-
-/// What makes earlier entries mean something else.
-bool changesTheRest(const Entry& entry)
-{
-    return std::holds_alternative<JobSet>(entry.fact) || std::holds_alternative<CablePlanned>(entry.fact) ||
-           std::holds_alternative<ProfileKept>(entry.fact) || std::holds_alternative<Corrected>(entry.fact);
-}
 
 /// A job names its limits once: "generic-sm" becomes "generic-mm" for its multimode cables.
 std::string limitsNameFor(std::string limits, const CablePlan& cable)
@@ -45,8 +25,10 @@ void take(Result<Value> from, Value& into, std::vector<std::string>& troubles)
         troubles.push_back(from.error().message);
 }
 
-void loadRules(JobState& state, const Rules& rules)
+/// The rules that the job uses, and all texts that were read for them.
+void loadRules(JobState& state, const Rules& installed)
 {
+    const Rules rules = installed.keeping(state.keptRules);
     const auto own = state.ownProfiles.find(state.job.edition);
     take(own == state.ownProfiles.end() ? rules.profile(state.job.edition) : parseProfile(own->second), state.profile, state.troubles);
     take(rules.connectors(), state.connectors, state.troubles);
@@ -58,6 +40,9 @@ void loadRules(JobState& state, const Rules& rules)
         else
             state.troubles.push_back(limits.error().message);
     }
+    if (!state.cables.empty())  // what is asked of them depends on the face; a missing file is told there
+        for (const char* constants : {"fibres/fibres.json", "fibres/polish.json"}) (void)rules.files().shipped(constants);
+    state.usedRules = rules.files().used();
 }
 
 void makeLinks(JobState& state)
@@ -86,12 +71,17 @@ bool openTooLong(const FaceState& face, std::int64_t seconds, std::int64_t now)
 
 void GrowingFold::update(std::span<const Entry> journal, std::int64_t now)
 {
-    const auto fresh = journal.subspan(std::min(applied_, journal.size()));
-    if (!effects_ || journal.size() < applied_ || std::any_of(fresh.begin(), fresh.end(), changesTheRest))
-        begin(journal);
+    const auto times = effectTimes(journal);
+    const std::size_t known = std::min(applied_, journal.size());
+    const auto fresh = journal.subspan(known);
+    const bool grown = effects_ && journal.size() >= applied_ && (applied_ == 0 || journal[applied_ - 1].hash == last_);
+    const bool later = std::all_of(times.begin() + static_cast<std::ptrdiff_t>(known), times.end(), [&](auto t) { return t >= latest_; });
+    if (!grown || !later || std::any_of(fresh.begin(), fresh.end(), [](const Entry& e) { return changesEarlier(e.fact); }))
+        begin(journal, times);
     else
-        apply(fresh);
+        apply(fresh, std::span(times).subspan(known));
     applied_ = journal.size();
+    if (!journal.empty()) last_ = journal.back().hash;
     for (FaceNode* node : touched()) {
         FaceState& face = node->second;
         face.condition = conditionOf(face);
@@ -101,30 +91,34 @@ void GrowingFold::update(std::span<const Entry> journal, std::int64_t now)
     settle(now);
 }
 
-void GrowingFold::begin(std::span<const Entry> journal)
+void GrowingFold::begin(std::span<const Entry> journal, std::span<const std::int64_t> times)
 {
     corrected_ = correctedEntries(journal);
     tracing_ = {};
     overlaid_.clear();
+    latest_ = 0;
     JobState planned;
-    for (const auto& entry : journal)
-        if (!corrected_.contains(entry.id)) takePlan(planned, entry);
+    for (const std::size_t i : orderOfEffect(times))
+        if (!corrected_.contains(journal[i].hash)) plan(journal[i].fact, planned);
     loadRules(planned, rules_);
     for (auto& sentence : unknownPolicies(planned.job.policies)) planned.troubles.push_back(std::move(sentence));
     makeLinks(planned);
     effects_.emplace(std::move(planned));
-    apply(journal);
+    apply(journal, times);
     auto& troubles = effects_->state().troubles;
     troubles.insert(troubles.end(), troubles_.begin(), troubles_.end());
 }
 
-void GrowingFold::apply(std::span<const Entry> fresh)
+void GrowingFold::apply(std::span<const Entry> fresh, std::span<const std::int64_t> times)
 {
-    for (const auto& entry : fresh)
-        if (corrected_.contains(entry.id))
-            effects_->state().lastEntryAt = std::max(effects_->state().lastEntryAt, entry.at);
+    for (const std::size_t i : orderOfEffect(times)) {
+        const Entry& entry = fresh[i];
+        latest_ = std::max(latest_, times[i]);
+        if (corrected_.contains(entry.hash))
+            effects_->state().lastEntryAt = std::max(effects_->state().lastEntryAt, entry.at());
         else
             effects_->apply(entry);
+    }
 }
 
 /// The faces whose own looks and touches may say something else than before, each once.

@@ -2,7 +2,7 @@
 
 namespace clendo {
 
-std::string answerOf(const JobSet& job, std::string_view key)
+std::string answerOf(const JobSettings& job, std::string_view key)
 {
     if (key == "edition") return job.edition;
     if (key == "reference") return std::string(name(job.method));
@@ -10,7 +10,7 @@ std::string answerOf(const JobSet& job, std::string_view key)
     return std::string(policy(job.policies, key));
 }
 
-JobSet withAnswer(JobSet job, std::string_view key, std::string_view answer)
+JobSettings withAnswer(JobSettings job, std::string_view key, std::string_view answer)
 {
     if (key == "edition")
         job.edition = answer;

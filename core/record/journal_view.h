@@ -3,17 +3,10 @@
 #include <string>
 #include <vector>
 
-#include "record/corrections.h"
+#include "record/journal/acts.h"
 #include "record/state.h"
 
 namespace clendo {
-
-/// What an entry says, for people: "Looked at TH-R2 port 7: 3 findings".
-std::string sentenceOf(const Entry& entry, const JobState& state);
-/// The kind of an entry, for people: "look", "cleaning".
-std::string_view kindWords(const Fact& fact);
-/// The face or link that an entry is about, as its id; empty: none.
-std::string subjectOf(const Fact& fact);
 
 /// Which entries to show. Empty fields ask for nothing.
 struct JournalFilter {

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <map>
 
-#include "record/corrections.h"
+#include "record/journal/acts.h"
 
 namespace clendo {
 
@@ -12,15 +12,15 @@ Overrulings overrulingsIn(std::span<const Entry> entries)
     const auto corrected = correctedEntries(entries);
     Overrulings out;
     std::map<Appearance, OverrulingsOf> kinds;
-    std::map<std::pair<std::int64_t, int>, Appearance> findings;  // by look and id
-    std::map<std::pair<std::int64_t, int>, FindingOverruled::As> said;
+    std::map<std::pair<Digest, int>, Appearance> findings;  // by look and id
+    std::map<std::pair<Digest, int>, FindingOverruled::As> said;
     for (const auto& entry : entries) {
-        if (corrected.contains(entry.id)) continue;
+        if (corrected.contains(entry.hash)) continue;
         if (const auto* seen = std::get_if<FaceSeen>(&entry.fact)) {
             ++out.looks;
             for (const auto& f : seen->measured.findings) {
                 ++kinds[f.appearance].found;
-                findings[{entry.id, f.id}] = f.appearance;
+                findings[{entry.hash, f.id}] = f.appearance;
             }
         }
         if (const auto* word = std::get_if<FindingOverruled>(&entry.fact)) {

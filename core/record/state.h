@@ -21,7 +21,9 @@ std::string_view name(FaceCondition condition);  ///< for people: "not seen", "f
 
 /// One look at a face and the cleanings that led to it.
 struct Try {
-    std::int64_t entry = 0, at = 0;
+    Digest entry;
+    std::int64_t at = 0;               ///< when the picture was taken, seconds since 1970-01-01 UTC
+    std::optional<std::size_t> event;  ///< its place in JobState::events; nothing: the picture was no evidence
     FaceSeen seen;
     std::optional<Verdict> verdict;           ///< nothing: the picture was no evidence
     std::vector<std::string> reasons;         ///< why it was none
@@ -74,6 +76,27 @@ struct KitItem {
     std::map<std::string, Proof, std::less<>> proofs;
 };
 
+/// The kit as somebody looked through it.
+struct LookedThrough {
+    std::int64_t at = 0;
+    std::string who;
+    KitChecked what;
+};
+
+/// A reference that is good now.
+struct ReferenceInForce {
+    DecibelMilliwatt level;
+    ReferenceMethod method = ReferenceMethod::OneCord;
+    Digest entry;
+    std::int64_t at = 0;
+};
+
+/// What was lost of the job, and when that was noted.
+struct Losses {
+    std::int64_t at = 0;
+    LossesNoted what;
+};
+
 struct TextHash {
     using is_transparent = void;
     std::size_t operator()(std::string_view text) const { return std::hash<std::string_view>()(text); }
@@ -82,20 +105,23 @@ using LinkIndex = std::unordered_map<std::string, std::size_t, TextHash, std::eq
 
 /// What entries and rules say now. A pure function of both; nothing in it is ever edited.
 struct JobState {
-    JobSet job;
+    JobSettings job;
     std::vector<CablePlan> cables;
     std::vector<Link> links;  ///< point into `cables`
     std::map<FaceId, FaceState> faces;
     std::map<std::string, LinkState> linkStates;
-    std::map<std::pair<Direction, double>, DecibelMilliwatt> references;  ///< by direction and wavelength
+    std::map<std::pair<Direction, double>, ReferenceInForce> references;  ///< by direction and wavelength
     std::set<std::string> signedCables;
     Profile profile;
     std::map<std::string, KitItem, std::less<>> kit;  ///< by name
-    std::optional<Entry> kitChecked;                  ///< the last time it was looked through
+    std::optional<LookedThrough> kitChecked;          ///< the last time it was looked through
     std::vector<FaceEvent> events;                    ///< looks and contacts, for tracing
     std::vector<ConnectorFamily> connectors;
     std::vector<KitKind> kitKinds;
     std::map<std::string, std::string> ownProfiles;   ///< criteria of the house, by edition: the text of their file
+    RuleFiles::Texts keptRules;                       ///< rule files that the job keeps, by name
+    RuleFiles::Texts usedRules;                       ///< those that it uses: criteria, limits, fibre constants
+    std::vector<Losses> losses;                       ///< of damaged files from which the job was saved
     std::map<std::string, Calibration> calibrations;  ///< by scope and tip
     std::map<std::string, LimitSet> limits;           ///< by the name of the fibre: "OS2"
     std::vector<std::string> troubles;                ///< entries or rules that could not be used, in sentences
@@ -127,17 +153,27 @@ struct JobState {
 /// The rules that a fold needs, by the names a job uses.
 class Rules {
 public:
-    explicit Rules(std::filesystem::path dataFolder) : data_(std::move(dataFolder)) {}
-    [[nodiscard]] Result<Profile> profile(std::string_view edition) const { return loadProfile(edition, data_); }
-    [[nodiscard]] Result<LimitSet> limits(std::string_view name, std::string_view fibre) const { return loadLimits(name, fibre, data_); }
+    explicit Rules(std::filesystem::path dataFolder) : data_(dataFolder), files_(std::move(dataFolder)) {}
+    /// The same with what a job keeps.
+    [[nodiscard]] Rules keeping(RuleFiles::Texts kept) const
+    {
+        Rules out(data_);
+        out.files_ = files_.keeping(std::move(kept));
+        return out;
+    }
+    [[nodiscard]] const RuleFiles& files() const { return files_; }
+    [[nodiscard]] Result<Profile> profile(std::string_view edition) const { return loadProfile(edition, files_); }
+    [[nodiscard]] Result<LimitSet> limits(std::string_view name, std::string_view fibre) const { return loadLimits(name, fibre, files_); }
     [[nodiscard]] Result<std::vector<ConnectorFamily>> connectors() const { return loadConnectors(data_); }
     [[nodiscard]] Result<std::vector<KitKind>> kitKinds() const { return loadKitKinds(data_); }
 
 private:
     std::filesystem::path data_;
+    RuleFiles files_;
 };
 
 /// `now`, seconds since 1970-01-01 UTC: faces that were fit and stayed open too long must be seen again. 0: no clock.
+/// `entries` in the order of the journal (journal/order.h).
 JobState fold(std::span<const Entry> entries, const Rules& rules, std::int64_t now = 0);
 /// Whether the clock alone has made some face one to look at again since the state was folded.
 bool agedSince(const JobState& state, std::int64_t now);

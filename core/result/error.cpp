@@ -24,6 +24,8 @@ std::string_view codeName(Error::Code code)
         case Error::Code::JobReadOnly: return "job_read_only";
         case Error::Code::JobInUse: return "job_in_use";
         case Error::Code::JobDamaged: return "job_damaged";
+        case Error::Code::JobMoved: return "job_moved";
+        case Error::Code::JobOther: return "job_other";
         case Error::Code::DiskFull: return "disk_full";
         case Error::Code::NotSaved: return "not_saved";
         case Error::Code::PlanInvalid: return "plan_invalid";

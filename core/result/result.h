@@ -28,6 +28,8 @@ struct Error {
         JobReadOnly,
         JobInUse,
         JobDamaged,
+        JobMoved,
+        JobOther,
         DiskFull,
         NotSaved,
         PlanInvalid,

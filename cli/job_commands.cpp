@@ -1,0 +1,150 @@
+#include <fmt/chrono.h>
+
+#include <QCoreApplication>
+#include <QFileInfo>
+#include <chrono>
+#include <iostream>
+#include <memory>
+#include <nlohmann/json.hpp>
+
+#include "cli/commands.h"
+#include "files/files.h"
+#include "record/fold.h"
+#include "record/signatures.h"
+#include "store/save_job.h"
+
+namespace clendo::cli {
+namespace {
+
+using nlohmann::json;
+
+struct VerifyArguments {
+    std::vector<std::string> subjects;
+    std::string save;
+};
+struct MergeArguments {
+    std::string a, b, out;
+};
+
+std::string isoTime(std::int64_t seconds) { return fmt::format("{:%Y-%m-%dT%H:%M:%SZ}", fmt::gmtime(static_cast<std::time_t>(seconds))); }
+
+json wrongJson(const std::vector<Wrong>& wrong)
+{
+    auto out = json::array();
+    for (const auto& w : wrong) out.push_back({{"what", w.what}, {"id", w.id.empty() ? json(nullptr) : json(w.id)}, {"message", w.message}});
+    return out;
+}
+
+json signaturesJson(const JobStore& job)
+{
+    const JobState state = fold(job.entries(), Rules(dataFolder()));
+    auto out = json::array();
+    for (const auto& s : signaturesIn(job.entries(), state)) {
+        json one{
+            {"subject", s.subject}, {"by", s.by}, {"at", isoTime(s.at)}, {"entry", s.entry.hex()}, {"state", s.overtaken ? "overtaken" : "stands"}};
+        one["since"] = s.overtaken ? json(isoTime(s.overtaken->since)) : json(nullptr);
+        one["by_entry"] = s.overtaken ? json(s.overtaken->by.hex()) : json(nullptr);
+        out.push_back(std::move(one));
+    }
+    return out;
+}
+
+json savedJson(const JobStore& job, const std::string& to)
+{
+    const auto now = std::chrono::duration_cast<std::chrono::microseconds>(std::chrono::system_clock::now().time_since_epoch()).count();
+    const auto saved = saveWhatIsLeft(job, QString::fromStdString(to), "clendo-cli", now);
+    if (!saved) return {{"error", toJson(saved.error())}};
+    return {{"file", to},
+            {"entries", saved->entries},
+            {"evidence", saved->evidence},
+            {"lost_entries", saved->lost.entries()},
+            {"lost_evidence", saved->lost.evidence.size()},
+            {"perhaps_more", saved->lost.perhapsMore}};
+}
+
+/// What is wrong with one job; an Error where it is no job, or nothing of it can be read.
+json verified(const std::string& path, const std::string& save)
+{
+    json out{{"subject", QFileInfo(QString::fromStdString(path)).fileName().toStdString()}, {"kind", "job"}};
+    const auto job = QFileInfo(QString::fromStdString(path)).isDir()
+                         ? Result<std::unique_ptr<JobStore>>(failure(Error::Code::JobNotClendo, fmt::format("“{}” is a folder, not a job.", path)))
+                         : JobStore::open(QString::fromStdString(path), JobStore::Access::Read);
+    if (!job) {
+        const bool damaged = job.error().code == Error::Code::JobDamaged;
+        out["ok"] = false;
+        if (damaged)
+            out.update({{"entries", 0}, {"evidence", 0}, {"wrong", wrongJson({{"file", "", job.error().message}})}, {"signatures", json::array()}});
+        else
+            out["error"] = toJson(job.error());
+        return out;
+    }
+    const auto wrong = (*job)->checkAll();
+    out["entries"] = (*job)->entries().size();
+    out["evidence"] = (*job)->evidenceHashes().size();
+    out["ok"] = wrong.empty();
+    out["wrong"] = wrongJson(wrong);
+    out["signatures"] = signaturesJson(**job);
+    if (!save.empty()) out["saved"] = savedJson(**job, save);
+    return out;
+}
+
+void verify(const VerifyArguments& arguments, Outcome& outcome)
+{
+    int count = 1;
+    char name[] = "clendo-cli";
+    char* argv[] = {name, nullptr};
+    const QCoreApplication application(count, argv);
+    if (!arguments.save.empty() && arguments.subjects.size() > 1) {
+        std::cerr << "--save takes what is left of one job.\n";
+        outcome.status = 2;
+        return;
+    }
+    for (const auto& subject : arguments.subjects) {
+        const json line = verified(subject, arguments.save);
+        if (!line["ok"].get<bool>()) outcome.status = 1;
+        print(line);
+    }
+}
+
+Result<json> merged(const MergeArguments& arguments)
+{
+    const auto a = JobStore::open(QString::fromStdString(arguments.a), JobStore::Access::Read);
+    if (!a) return tl::unexpected(a.error());
+    const auto b = JobStore::open(QString::fromStdString(arguments.b), JobStore::Access::Read);
+    if (!b) return tl::unexpected(b.error());
+    return mergeJobs(**a, **b, QString::fromStdString(arguments.out)).map([](const Merged& m) {
+        auto found = json::array();
+        for (const auto& c : m.contradictions) found.push_back({{"what", c.what}, {"entries", c.entries}, {"message", c.message}});
+        return json{{"entries", m.entries}, {"from_a", m.fromA}, {"from_b", m.fromB}, {"both", m.both}, {"contradictions", found}};
+    });
+}
+
+void merge(const MergeArguments& arguments, Outcome& outcome)
+{
+    int count = 1;
+    char name[] = "clendo-cli";
+    char* argv[] = {name, nullptr};
+    const QCoreApplication application(count, argv);
+    const auto result = merged(arguments);
+    if (!result) outcome.status = 1;
+    print(result ? *result : json{{"error", toJson(result.error())}});
+}
+
+}  // namespace
+
+void addJobCommands(CLI::App& program, Outcome& outcome)
+{
+    auto check = std::make_shared<VerifyArguments>();
+    auto* verifyCommand = program.add_subcommand("verify", "Check that nothing in a job was changed or lost");
+    verifyCommand->add_option("jobs", check->subjects, ".clendo files")->required();
+    verifyCommand->add_option("--save", check->save, "write what is left of a damaged job to this new file");
+    verifyCommand->callback([check, &outcome] { verify(*check, outcome); });
+    auto both = std::make_shared<MergeArguments>();
+    auto* mergeCommand = program.add_subcommand("merge", "Unite two copies of one job in a new file");
+    mergeCommand->add_option("a", both->a, "a .clendo file")->required();
+    mergeCommand->add_option("b", both->b, "another copy of the same job")->required();
+    mergeCommand->add_option("--out", both->out, "the new file")->required();
+    mergeCommand->callback([both, &outcome] { merge(*both, outcome); });
+}
+
+}  // namespace clendo::cli

@@ -1,0 +1,53 @@
+#include "record/facts/care.h"
+
+#include "record/fact_effects.h"
+#include "record/ferrule.h"
+#include "record/ruling.h"
+
+namespace clendo {
+
+std::string FaceCleaned::sentence(const JobState& state) const
+{
+    return fmt::format("Cleaned {}: {}, {} stroke{}{}", state.where(face), methodWords(method), strokes, strokes == 1 ? "" : "s",
+                       tool.empty() ? "" : ", with " + tool);
+}
+
+void FaceCleaned::apply(FactEffects& effects, const EntryHead&) const
+{
+    JobState& state = effects.state();
+    if (const auto used = state.kit.find(tool); used != state.kit.end()) used->second.used += strokes;
+    for (const auto& id : ferruleOf(state, face)) {  // a stroke touches every fibre of the ferrule
+        FaceState& of = effects.touch(id);
+        of.cleanedSince.push_back(*this);
+        ++of.cleanings;
+        if (of.mated) effects.open(id);
+    }
+}
+
+std::string SleeveCleaned::sentence(const JobState& state) const { return "Cleaned the sleeve of " + state.where({link, end, Side::Port}); }
+
+void SleeveCleaned::apply(FactEffects& effects, const EntryHead&) const
+{
+    JobState& state = effects.state();
+    for (const auto& id : ferruleOf(state, {link, end, Side::Port})) state.linkStates[id.link].sleeves.insert(id.end);
+}
+
+std::string FaceHandled::sentence(const JobState& state) const { return fmt::format("{}: {}", state.where(face), how); }
+
+void FaceHandled::apply(FactEffects& effects, const EntryHead&) const
+{
+    for (const auto& id : ferruleOf(effects.state(), face)) {
+        FaceState& of = effects.touch(id);
+        if (of.mated) effects.open(id);
+        of.handled = how;
+    }
+}
+
+std::string FaceCovered::sentence(const JobState& state) const { return fmt::format("{}: {}", state.where(face), how); }
+
+void FaceCovered::apply(FactEffects& effects, const EntryHead&) const
+{
+    for (const auto& id : ferruleOf(effects.state(), face)) effects.touch(id).covered = how == "open" ? std::string() : how;
+}
+
+}  // namespace clendo

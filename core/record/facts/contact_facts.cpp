@@ -1,0 +1,47 @@
+#include "record/facts/contact_facts.h"
+
+#include "record/fact_effects.h"
+#include "record/ferrule.h"
+
+namespace clendo {
+
+std::string Mated::sentence(const JobState& state) const
+{
+    return fmt::format("Mated {}{}", state.where({link, end, Side::Port}), reason.empty() ? "" : fmt::format(", all the same: {}", reason));
+}
+
+void Mated::apply(FactEffects& effects, const EntryHead& entry) const
+{
+    JobState& state = effects.state();
+    for (const auto& port : ferruleOf(state, {link, end, Side::Port})) {
+        const FaceId cord{port.link, port.end, Side::Cord};
+        LinkState& of = state.linkStates[port.link];
+        of.mated.insert(end);
+        if (!reason.empty()) of.matedBecause[end] = reason;
+        for (const auto& id : {cord, port}) {
+            FaceState& face = effects.touch(id);
+            face.mated = true;
+            face.covered.clear();
+        }
+        effects.event(FaceEvent::Kind::Joined, cord, port, entry);
+    }
+}
+
+std::string Joined::sentence(const JobState& state) const { return fmt::format("{} touched {}", state.where(a), state.where(b)); }
+
+void Joined::apply(FactEffects& effects, const EntryHead& entry) const
+{
+    // a fit face does no harm to another; after any other partner a face must be seen again
+    JobState& state = effects.state();
+    FaceState &first = effects.touch(a), &second = effects.touch(b);
+    const bool aFit = conditionOf(first) == FaceCondition::Fit, bFit = conditionOf(second) == FaceCondition::Fit;
+    for (const auto& [id, face] : {std::pair<const FaceId&, FaceState&>(a, first), {b, second}}) {
+        if (face.mated) effects.open(id);
+        if (const auto cord = state.kit.find(id.link); cord != state.kit.end()) ++cord->second.used;
+    }
+    if (!bFit) first.handled = "joined with " + state.where(b) + ", which was not fit";
+    if (!aFit) second.handled = "joined with " + state.where(a) + ", which was not fit";
+    effects.event(FaceEvent::Kind::Joined, a, b, entry);
+}
+
+}  // namespace clendo

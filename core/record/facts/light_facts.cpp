@@ -1,0 +1,79 @@
+#include "record/facts/light_facts.h"
+
+#include "record/fact_effects.h"
+
+namespace clendo {
+
+std::string_view wayWords(Direction direction) { return direction == Direction::AtoB ? "A to B" : "B to A"; }
+
+nlohmann::json ReferenceSet::body() const
+{
+    return {{"method", name(method)}, {"wavelength_nm", wavelength.value()}, {"direction", name(direction)}, {"level_dbm", level.value()}};
+}
+
+ReferenceSet ReferenceSet::read(FactReading& in)
+{
+    return {in.method(), in.wavelength(), in.direction(), DecibelMilliwatt(in.number("level_dbm", -90, 30))};
+}
+
+std::string ReferenceSet::sentence(const JobState&) const
+{
+    return fmt::format("Reference at {:.0f} nm, {}: {:.2f} dBm, {}", wavelength.value(), wayWords(direction), level.value(), name(method));
+}
+
+void ReferenceSet::apply(FactEffects& effects, const EntryHead& entry) const
+{
+    effects.state().references[{direction, wavelength.value()}] = {level, method, entry.hash, entry.at()};
+    effects.light().references[entry.hash] = {*this, true};
+}
+
+std::string ReferenceVoided::sentence(const JobState&) const { return fmt::format("Reference {} void: {}", wayWords(direction), reason); }
+
+void ReferenceVoided::apply(FactEffects& effects, const EntryHead&) const
+{
+    std::erase_if(effects.state().references, [&](const auto& item) { return item.first.first == direction; });
+    for (auto& [hash, reference] : effects.light().references)
+        if (reference.set.direction == direction) reference.good = false;
+}
+
+nlohmann::json PowerRead::body() const
+{
+    nlohmann::json out{{"link", link}, {"wavelength_nm", wavelength.value()}, {"direction", name(direction)}, {"power_dbm", power.value()}};
+    out["reference"] = reference ? nlohmann::json(reference.hex()) : nlohmann::json(nullptr);
+    addMadeBy(out, made);
+    return out;
+}
+
+PowerRead PowerRead::read(FactReading& in)
+{
+    return {in.text("link"), in.wavelength(), in.direction(), DecibelMilliwatt(in.number("power_dbm", -90, 30)), in.entryOrNone("reference"),
+            readMadeBy(in)};
+}
+
+std::string PowerRead::sentence(const JobState&) const
+{
+    return fmt::format("Read {} at {:.0f} nm, {}: {:.2f} dBm{}", link, wavelength.value(), wayWords(direction), power.value(),
+                       reference ? "" : ", without a reference");
+}
+
+void PowerRead::apply(FactEffects& effects, const EntryHead&) const
+{
+    LightEffects& light = effects.light();
+    const auto named = light.references.find(reference);
+    const bool fits = named != light.references.end() && named->second.set.direction == direction && named->second.set.wavelength == wavelength;
+    // readings under another method held other connections: they are other measurements and do not mix
+    const auto before = light.methods.find(link);
+    const auto method = fits ? named->second.set.method : before != light.methods.end() ? before->second : effects.state().job.method;
+    auto& said = effects.state().linkStates[link].readings;
+    auto& readings = light.readings[link];
+    if (before != light.methods.end() && before->second != method) {
+        said.clear();
+        readings.clear();
+    }
+    light.methods.insert_or_assign(link, method);
+    light.readLinks.insert(link);
+    said.push_back(*this);
+    readings.push_back({wavelength, direction, fits && named->second.good ? std::optional(named->second.set.level) : std::nullopt, power});
+}
+
+}  // namespace clendo

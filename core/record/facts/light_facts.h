@@ -1,0 +1,56 @@
+#pragma once
+#include "record/facts/made_by.h"
+
+namespace clendo {
+
+class FactEffects;
+struct EntryHead;
+struct JobState;
+
+/// The level without the link, at one wavelength in one direction.
+struct ReferenceSet {
+    static constexpr std::string_view factKind = "reference_set", factWords = "reference";
+    ReferenceMethod method = ReferenceMethod::OneCord;
+    Nanometre wavelength;
+    Direction direction = Direction::AtoB;
+    DecibelMilliwatt level;
+
+    [[nodiscard]] nlohmann::json body() const;
+    static ReferenceSet read(FactReading& in);
+    [[nodiscard]] std::string sentence(const JobState& state) const;
+    void apply(FactEffects& effects, const EntryHead& entry) const;
+};
+
+/// The reference of a direction is no longer good: cord taken off, source switched.
+struct ReferenceVoided {
+    static constexpr std::string_view factKind = "reference_voided", factWords = "reference";
+    Direction direction = Direction::AtoB;
+    std::string reason;
+
+    [[nodiscard]] nlohmann::json body() const { return {{"direction", name(direction)}, {"reason", reason}}; }
+    static ReferenceVoided read(FactReading& in) { return {in.direction(), in.text("reason")}; }
+    [[nodiscard]] std::string sentence(const JobState& state) const;
+    void apply(FactEffects& effects, const EntryHead& entry) const;
+};
+
+/// The level through the link, and the reference that it rests on.
+struct PowerRead {
+    static constexpr std::string_view factKind = "power_read", factWords = "reading";
+    std::string link;
+    Nanometre wavelength;
+    Direction direction = Direction::AtoB;
+    DecibelMilliwatt power;
+    Digest reference{};  ///< the entry of the reference; none: there was none in force
+    MadeBy made{};
+
+    [[nodiscard]] nlohmann::json body() const;
+    static PowerRead read(FactReading& in);
+    [[nodiscard]] std::string sentence(const JobState& state) const;
+    [[nodiscard]] std::string subject() const { return link; }
+    void apply(FactEffects& effects, const EntryHead& entry) const;
+};
+
+/// For people: "A to B".
+std::string_view wayWords(Direction direction);
+
+}  // namespace clendo

@@ -1,0 +1,33 @@
+#pragma once
+#include "record/facts/fact_reading.h"
+
+namespace clendo {
+
+struct JobState;
+
+/// Acceptance criteria of the house, as the text of their file; a later one of the same edition replaces the earlier.
+struct ProfileKept {
+    static constexpr std::string_view factKind = "profile_kept", factWords = "criteria";
+    std::string edition;
+    std::string text;
+
+    [[nodiscard]] nlohmann::json body() const { return {{"edition", edition}, {"text", text}}; }
+    static ProfileKept read(FactReading& in) { return {in.text("edition"), in.text("text")}; }
+    [[nodiscard]] std::string sentence(const JobState&) const { return "Criteria kept: " + edition; }
+    void plan(JobState& state) const;
+};
+
+/// A rule file that the job uses (criteria, limits, fibre constants), as it was when the job first used it: with it the job opens elsewhere with
+/// the same verdicts. A later one of the same name replaces the earlier.
+struct RulesKept {
+    static constexpr std::string_view factKind = "rules_kept", factWords = "rules";
+    std::string file;  ///< below the data folder, "limits/generic-sm.json", or the path of a user's own
+    std::string text;
+
+    [[nodiscard]] nlohmann::json body() const { return {{"file", file}, {"text", text}}; }
+    static RulesKept read(FactReading& in) { return {in.text("file"), in.text("text")}; }
+    [[nodiscard]] std::string sentence(const JobState&) const { return "Rules kept with the job: " + file; }
+    void plan(JobState& state) const;
+};
+
+}  // namespace clendo

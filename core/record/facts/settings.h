@@ -1,0 +1,21 @@
+#pragma once
+#include "record/facts/fact_reading.h"
+#include "record/job_settings.h"
+
+namespace clendo {
+
+struct JobState;
+
+/// One of the job's settings; a later one of the same key replaces the earlier.
+struct SettingSet {
+    static constexpr std::string_view factKind = "setting_set", factWords = "settings";
+    std::string key;
+    std::string value;  ///< JSON
+
+    [[nodiscard]] nlohmann::json body() const;
+    static SettingSet read(FactReading& in);
+    [[nodiscard]] std::string sentence(const JobState& state) const;
+    void plan(JobState& state) const;
+};
+
+}  // namespace clendo

@@ -1,0 +1,47 @@
+#include "record/facts/trace_facts.h"
+
+#include "otdr/trace_json.h"
+#include "record/fact_effects.h"
+#include "record/facts/light_facts.h"
+
+namespace clendo {
+
+nlohmann::json TraceShot::body() const
+{
+    nlohmann::json out{{"link", link},
+                       {"direction", name(direction)},
+                       {"trace", trace},
+                       {"trace_name", traceName},
+                       {"wavelength_nm", wavelength.value()},
+                       {"launch_m", cords.launch.value()},
+                       {"tail_m", cords.tail.value()},
+                       {"found", otdr::toJson(found)}};
+    addMadeBy(out, made);
+    return out;
+}
+
+TraceShot TraceShot::read(FactReading& in)
+{
+    TraceShot f;
+    f.link = in.text("link");
+    f.direction = in.direction();
+    f.trace = in.text("trace");
+    f.traceName = in.text("trace_name");
+    f.wavelength = Nanometre(in.number("wavelength_nm", 0, 5000));
+    f.cords = {Metre(in.number("launch_m", 0, 1e6)), Metre(in.number("tail_m", 0, 1e6))};
+    if (auto analysis = otdr::analysisFromJson(in.document().value("found", nlohmann::json())))
+        f.found = std::move(*analysis);
+    else
+        in.complain(analysis.error().message);
+    f.made = readMadeBy(in);
+    return f;
+}
+
+std::string TraceShot::sentence(const JobState&) const
+{
+    return fmt::format("Trace of {}, {}, {:.0f} nm: {}", link, wayWords(direction), wavelength.value(), traceName);
+}
+
+void TraceShot::apply(FactEffects& effects, const EntryHead&) const { effects.state().linkStates[link].traces.push_back(*this); }
+
+}  // namespace clendo

@@ -1,0 +1,30 @@
+#pragma once
+#include "otdr/analysis.h"
+#include "record/facts/made_by.h"
+
+namespace clendo {
+
+class FactEffects;
+struct EntryHead;
+struct JobState;
+
+/// A trace of a link and what was found in it.
+struct TraceShot {
+    static constexpr std::string_view factKind = "trace_shot", factWords = "trace";
+    std::string link;
+    Direction direction = Direction::AtoB;
+    std::string trace;  ///< SHA-256 of the evidence
+    std::string traceName;
+    Nanometre wavelength;
+    otdr::Cords cords;
+    otdr::Analysis found;
+    MadeBy made{};
+
+    [[nodiscard]] nlohmann::json body() const;
+    static TraceShot read(FactReading& in);
+    [[nodiscard]] std::string sentence(const JobState& state) const;
+    [[nodiscard]] std::string subject() const { return link; }
+    void apply(FactEffects& effects, const EntryHead& entry) const;
+};
+
+}  // namespace clendo

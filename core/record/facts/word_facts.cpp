@@ -1,0 +1,52 @@
+#include "record/facts/word_facts.h"
+
+#include "record/fact_effects.h"
+
+namespace clendo {
+
+void Signed::apply(FactEffects& effects, const EntryHead& entry) const
+{
+    JobState& state = effects.state();
+    if (state.link(of)) {
+        state.linkStates[of].signedAt = entry.at();
+        state.linkStates[of].signedBy = entry.who;
+    } else {
+        state.signedCables.insert(of);
+    }
+}
+
+std::int64_t LossesNoted::entries() const
+{
+    std::int64_t out = 0;
+    for (const auto& gap : gaps) out += gap.to - gap.from + 1;
+    return out;
+}
+
+nlohmann::json LossesNoted::body() const
+{
+    auto list = nlohmann::json::array();
+    for (const auto& gap : gaps) list.push_back({{"device", gap.device}, {"from", gap.from}, {"to", gap.to}});
+    return {{"file", file}, {"entries", list}, {"evidence", evidence}, {"perhaps_more", perhapsMore}};
+}
+
+LossesNoted LossesNoted::read(FactReading& in)
+{
+    LossesNoted f{in.text("file"), {}, in.texts("evidence"), in.flagOr("perhaps_more", false)};
+    for (const auto item : in.list("entries")) {
+        FlatReading gap(item, "entries");
+        f.gaps.push_back(
+            {gap.text("device"), static_cast<std::int64_t>(gap.number("from", 1, 1e15)), static_cast<std::int64_t>(gap.number("to", 1, 1e15))});
+        if (gap.problem()) in.complain(*gap.problem());
+    }
+    return f;
+}
+
+std::string LossesNoted::sentence(const JobState&) const
+{
+    return fmt::format("Saved from the damaged file “{}”: {} entries and {} pictures or traces were lost{}", file, entries(), evidence.size(),
+                       perhapsMore ? ", perhaps more" : "");
+}
+
+void LossesNoted::apply(FactEffects& effects, const EntryHead& entry) const { effects.state().losses.push_back({entry.at(), *this}); }
+
+}  // namespace clendo

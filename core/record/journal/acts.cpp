@@ -1,0 +1,100 @@
+#include "record/journal/acts.h"
+
+#include <algorithm>
+
+#include "record/state.h"
+
+namespace clendo {
+namespace {
+
+MadeBy madeBy() { return {"clendo " CLENDO_VERSION, {}}; }
+
+void judgedBy(MadeBy& made, const Profile& profile)
+{
+    if (!profile.hash.empty()) made.rules.push_back({profile.name, profile.version, profile.hash});
+}
+
+void judgedBy(MadeBy& made, const JobState& state, const std::string& linkId)
+{
+    const Link* link = state.link(linkId);
+    const LimitSet* limits = link ? state.limitsFor(*link->cable) : nullptr;
+    if (limits) made.rules.push_back({limits->name, limits->version, limits->hash});
+}
+
+void complete(FaceSeen& f, const JobState& state)
+{
+    f.made = madeBy();
+    judgedBy(f.made, state.profile);
+}
+
+void complete(TraceShot& f, const JobState& state)
+{
+    f.made = madeBy();
+    judgedBy(f.made, state, f.link);
+}
+
+void complete(PowerRead& f, const JobState& state)
+{
+    f.made = madeBy();
+    judgedBy(f.made, state, f.link);
+    const auto reference = state.references.find({f.direction, f.wavelength.value()});
+    if (!f.reference && reference != state.references.end()) f.reference = reference->second.entry;
+}
+
+template <class Other>
+void complete(Other&, const JobState&)
+{
+}
+
+std::vector<Fact> facts(const std::vector<Setting>& settings)
+{
+    std::vector<Fact> out;
+    for (const auto& s : settings) out.emplace_back(SettingSet{s.key, s.value.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace)});
+    return out;
+}
+
+bool staysFiled(const Fact& fact) { return std::holds_alternative<Corrected>(fact) || std::holds_alternative<LossesNoted>(fact); }
+
+}  // namespace
+
+Corrections correctedEntries(std::span<const Entry> journal)
+{
+    Corrections out;
+    for (const auto& e : journal)
+        if (const auto* c = std::get_if<Corrected>(&e.fact)) out.insert(c->entry);
+    return out;
+}
+
+std::vector<const Entry*> lastActOf(std::span<const Entry> journal, std::string_view who, const std::set<std::string>& devices)
+{
+    const auto corrected = correctedEntries(journal);
+    const auto counts = [&](const Entry& e) {
+        return e.who == who && devices.contains(e.device) && !staysFiled(e.fact) && !corrected.contains(e.hash) && e.act != journal.front().act;
+    };
+    const auto last = std::find_if(journal.rbegin(), journal.rend(), counts);
+    std::vector<const Entry*> out;
+    if (last == journal.rend()) return out;
+    for (const auto& e : journal)
+        if (e.act == last->act && counts(e)) out.push_back(&e);
+    return out;
+}
+
+std::vector<Fact> completeAct(std::vector<Fact> facts, const JobState& state)
+{
+    for (auto& fact : facts) std::visit([&](auto& f) { complete(f, state); }, fact);
+    return facts;
+}
+
+std::vector<Fact> rulesToKeep(const JobState& state)
+{
+    std::vector<Fact> out;
+    for (const auto& [file, text] : state.usedRules)
+        if (!state.keptRules.contains(file)) out.emplace_back(RulesKept{file, text});
+    return out;
+}
+
+std::vector<Fact> settingFacts(const JobSettings& before, const JobSettings& after) { return facts(settingsChanged(before, after)); }
+
+std::vector<Fact> settingFacts(const JobSettings& whole) { return facts(settingsOf(whole)); }
+
+}  // namespace clendo

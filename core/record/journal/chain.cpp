@@ -1,0 +1,119 @@
+#include "record/journal/chain.h"
+
+#include <algorithm>
+
+#include "files/canonical_json.h"
+
+namespace clendo {
+namespace {
+
+using Chains = std::map<std::string, std::vector<const EntryHead*>, std::less<>>;
+
+Chains chainsOf(const EntryHeads& entries)
+{
+    Chains out;
+    for (const auto* e : entries) out[e->device].push_back(e);
+    for (auto& [device, chain] : out) std::stable_sort(chain.begin(), chain.end(), [](auto* a, auto* b) { return a->sequence < b->sequence; });
+    return out;
+}
+
+bool isKnown(std::span<const LossesNoted> known, const LossesNoted::Gap& gap)
+{
+    return std::any_of(known.begin(), known.end(), [&](const LossesNoted& losses) {
+        return std::any_of(losses.gaps.begin(), losses.gaps.end(),
+                           [&](const auto& g) { return g.device == gap.device && g.from <= gap.from && g.to >= gap.to; });
+    });
+}
+
+/// Gaps of one chain up to the sequence number that its head says.
+std::vector<LossesNoted::Gap> gapsOf(const std::string& device, const std::vector<const EntryHead*>& chain, std::int64_t last)
+{
+    std::vector<LossesNoted::Gap> out;
+    std::int64_t next = 1;
+    for (const auto* e : chain) {
+        if (e->sequence > next) out.push_back({device, next, e->sequence - 1});
+        next = std::max(next, e->sequence + 1);
+    }
+    if (last >= next) out.push_back({device, next, last});
+    return out;
+}
+
+std::string placeOf(const LossesNoted::Gap& gap) { return fmt::format("{}/{}", gap.device, gap.from); }
+
+/// What is wrong with an entry, given those that stand before it in its chain (several where the chain was forked).
+std::optional<std::string> troubleOf(const EntryHead& e, std::span<const EntryHead* const> before, const EntryHead* twin)
+{
+    if (twin) return fmt::format("Two entries claim place {} in the chain of device {}.", e.sequence, e.device);
+    if (e.sequence == 1) return e.previous ? std::optional<std::string>("The first entry of a chain names one before it.") : std::nullopt;
+    if (before.empty()) return std::nullopt;  // a gap, told as such
+    const auto named = std::find_if(before.begin(), before.end(), [&](auto* b) { return b->hash == e.previous; });
+    if (named == before.end()) return "It does not follow the entry before it in its chain: one of the two was replaced.";
+    if ((*named)->filed >= e.filed) return "It was filed before the entry that it follows.";
+    return std::nullopt;
+}
+
+}  // namespace
+
+std::string canonicalEntry(const EntryRecord& e)
+{
+    return fmt::format(R"({{"act":{},"body":{},"device":{},"filed":{},"happened":{},"kind":{},"previous":{},"sequence":{},"who":{}}})",
+                       canonicalText(e.act), e.body, canonicalText(e.device), e.filed, e.happened, canonicalText(e.kind),
+                       e.previous ? '"' + e.previous.hex() + '"' : std::string("null"), e.sequence, canonicalText(e.who));
+}
+
+Digest hashOf(const EntryRecord& entry) { return digestOf(canonicalEntry(entry)); }
+
+ChainHeads headsOf(const EntryHeads& entries)
+{
+    ChainHeads out;
+    for (const auto* e : entries)
+        if (auto& head = out[e->device]; e->sequence > head.sequence) head = {e->sequence, e->hash};
+    return out;
+}
+
+std::vector<Wrong> checkChains(const EntryHeads& entries, const ChainHeads& heads, std::span<const LossesNoted> known)
+{
+    std::vector<Wrong> out;
+    Chains chains = chainsOf(entries);
+    for (const auto& [device, head] : heads) chains.try_emplace(device);
+    for (const auto& [device, chain] : chains) {
+        const auto head = heads.find(device);
+        for (const auto& gap : gapsOf(device, chain, head == heads.end() ? 0 : head->second.sequence))
+            if (!isKnown(known, gap))
+                out.push_back({"entry", placeOf(gap),
+                               gap.from == gap.to ? fmt::format("Entry {} of device {} is missing.", gap.from, device)
+                                                  : fmt::format("Entries {} to {} of device {} are missing.", gap.from, gap.to, device)});
+        for (std::size_t i = 0; i < chain.size(); ++i) {
+            std::size_t first = i, begin = i;  // of its sequence number, and of the one before
+            while (first > 0 && chain[first - 1]->sequence == chain[i]->sequence) --first;
+            begin = first;
+            while (begin > 0 && chain[begin - 1]->sequence == chain[i]->sequence - 1) --begin;
+            if (auto trouble = troubleOf(*chain[i], std::span(chain).subspan(begin, first - begin), i > first ? chain[first] : nullptr))
+                out.push_back({"entry", chain[i]->hash.hex(), std::move(*trouble)});
+        }
+        if (head == heads.end()) {
+            out.push_back({"file", "", fmt::format("The job does not know how far the chain of device {} goes.", device)});
+        } else if (!chain.empty() && chain.back()->sequence >= head->second.sequence) {
+            const auto same = std::any_of(chain.begin(), chain.end(), [&](auto* e) { return e->hash == head->second.hash; });
+            if (!same || chain.back()->sequence != head->second.sequence)
+                out.push_back(
+                    {"file", head->second.hash.hex(), fmt::format("The end of the chain of device {} is not the one that the job says.", device)});
+        }
+    }
+    return out;
+}
+
+std::vector<LossesNoted::Gap> gapsIn(const EntryHeads& entries, const ChainHeads& heads)
+{
+    std::vector<LossesNoted::Gap> out;
+    Chains chains = chainsOf(entries);
+    for (const auto& [device, head] : heads) chains.try_emplace(device);
+    for (const auto& [device, chain] : chains) {
+        const auto head = heads.find(device);
+        const auto gaps = gapsOf(device, chain, head == heads.end() ? 0 : head->second.sequence);
+        out.insert(out.end(), gaps.begin(), gaps.end());
+    }
+    return out;
+}
+
+}  // namespace clendo

@@ -1,0 +1,47 @@
+#include "record/journal/filing.h"
+
+#include <nlohmann/json.hpp>
+
+#include "files/canonical_json.h"
+
+namespace clendo {
+
+std::vector<EntryRecord> recordsOf(const Act& act, ChainEnd& end)
+{
+    std::vector<EntryRecord> out;
+    for (const Fact& fact : act.facts) {
+        EntryRecord e;
+        e.act = act.id;
+        e.happened = act.happened;
+        e.filed = end.clock.next(act.now);
+        e.who = act.who;
+        e.device = end.device;
+        e.sequence = end.head.sequence + 1;
+        e.previous = end.head.hash;
+        e.kind = kindOf(fact);
+        e.body = canonicalJson(bodyOf(fact));
+        e.hash = hashOf(e);
+        end.head = {e.sequence, e.hash};
+        out.push_back(std::move(e));
+    }
+    return out;
+}
+
+Result<EntryRecord> recordOf(const Entry& entry)
+{
+    EntryRecord out{entry, std::string(kindOf(entry.fact)), {}};
+    const auto* unknown = std::get_if<UnknownFact>(&entry.fact);
+    out.body = unknown ? unknown->text : canonicalJson(bodyOf(entry.fact));
+    if (hashOf(out) != entry.hash)
+        return failure(Error::Code::JobDamaged, "An entry was written by another version and stands in the job file only.", out.hash.hex());
+    return out;
+}
+
+Entry entryOf(EntryRecord record)
+{
+    auto fact = factFrom(record.kind, record.body);
+    if (!fact) fact = UnknownFact{std::move(record.kind), std::move(record.body)};
+    return {std::move(record), std::move(*fact)};
+}
+
+}  // namespace clendo
