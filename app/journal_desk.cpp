@@ -52,12 +52,12 @@ QVariant JournalModel::data(const QModelIndex& index, int role) const
     if (!entry) return {};
     const bool corrected = corrected_.contains(entry->hash);
     if (role == Qt::ForegroundRole) return corrected ? theme().soft : theme().ink;
-    if (role == Qt::ToolTipRole && index.column() == WhatColumn) return words(sentenceOf(entry->fact, *state_));
+    if (role == Qt::ToolTipRole && index.column() == WhatColumn) return words(lineOf(*entry, *entries_, *state_));
     if (role != Qt::DisplayRole) return {};
     switch (index.column()) {
         case NumberColumn: return static_cast<qlonglong>(entry - entries_->data() + 1);
         case TimeColumn: return QDateTime::fromSecsSinceEpoch(entry->at()).toString(QStringLiteral("yyyy-MM-dd HH:mm"));
-        case WhatColumn: return (corrected ? tr("no longer counts: ") : QString()) + words(sentenceOf(entry->fact, *state_));
+        case WhatColumn: return (corrected ? tr("no longer counts: ") : QString()) + words(lineOf(*entry, *entries_, *state_));
         case WhoColumn: return QString::fromStdString(entry->who);
         default: return {};
     }
@@ -120,7 +120,7 @@ JournalDesk::JournalDesk(QWidget* parent)
     layout->addWidget(detail_);
     connect(table_->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& now) {
         const Entry* entry = model_->at(now.row());
-        detail_->setText(entry ? words(sentenceOf(entry->fact, *state_)) : QString());
+        detail_->setText(entry ? words(lineOf(*entry, *entries_, *state_)) : QString());
     });
     pause_.setSingleShot(true);
     pause_.setInterval(150);

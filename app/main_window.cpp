@@ -65,6 +65,7 @@ void MainWindow::buildParts()
     bar->setAutoFillBackground(true);
     jobLabel_ = new TextBlock(bar);
     rulesLabel_ = new TextBlock(bar);
+    rulesLabel_->setObjectName(QStringLiteral("rulesLabel"));
     jobLabel_->setSingleLine();
     rulesLabel_->setSingleLine();
     auto* barLayout = new QHBoxLayout(bar);
@@ -175,7 +176,12 @@ void MainWindow::refresh()
                       tr("cable %1").arg(QString::fromStdString(l->cable->id)), tr("fibre %1 of %2").arg(l->fibre).arg(l->cable->fibres))});
     jobLabel_->setParagraphs({head});
     const auto method = name(state.job.method);
-    rulesLabel_->setText(tr("rules: %1 · %2 · %3")
+    const auto& store = session_->store();
+    rulesLabel_->setToolTip(QString::fromStdString(store.readOnlyReason()));
+    rulesLabel_->setText((store.readOnlyReason().empty() ? QString()
+                          : store.wrong().empty()        ? tr("can only be read · ")
+                                                         : tr("damaged, can only be read · ")) +
+                         tr("rules: %1 · %2 · %3")
                              .arg(QString::fromStdString(state.job.edition), l ? QString::fromStdString(l->cable->criteria) : QString(),
                                   QString::fromUtf8(method.data(), static_cast<qsizetype>(method.size()))));
     ribbon_->show(&state, l, chosen_);

@@ -43,6 +43,8 @@ public:
     bool openJob(const QString& path);
     /// The same for a job that has been read already.
     bool openJob(Result<ReadJob> job);
+    /// What is left of the damaged job that is open, as a new one, which is opened.
+    bool saveWhatIsLeft(const QString& to);
     bool createJob(const QString& path, const QString& name);
     /// The folder into which a scope saves.
     void watchFolder(const QString& folder);
@@ -117,6 +119,10 @@ private:
     void overrule();
     void askForFile();
     void askForJob(bool fresh);
+    void troubledJobEntries(QMenu* menu);
+    void askWhereToSave();
+    void takeLockOver();
+    void joinAgain();
     void setDark(bool dark);
     void say(const QString& sentence, bool trouble);
     [[nodiscard]] Ruling rulingNow() const;

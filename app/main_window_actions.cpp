@@ -58,6 +58,7 @@ void MainWindow::openMenu()
     QMenu* job = menu.addMenu(tr("&Job"));
     entry(job, tr("&New job …"), tr("Ctrl+N"), [this] { askForJob(true); });
     entry(job, tr("&Open job …"), tr("Ctrl+O"), [this] { askForJob(false); });
+    if (session_) troubledJobEntries(job);
     entry(job, tr("&Cables from a table …"), tr("Ctrl+I"), [this] { askForTable(); });
     entry(job, tr("An &example of such a table …"), QString(), [this] { saveTableExample(); });
     entry(job, tr("&Kit …"), tr("F5"), [this] { showKit(); });
@@ -246,50 +247,6 @@ void MainWindow::useSimulatedScope(const QString& folder)
     simulatedScope_ = folder;
     live_->useSimulatedScope();
     watchFolder(folder);
-}
-
-bool MainWindow::openJob(const QString& path)
-{
-    if (session_ && QFileInfo(session_->path()) == QFileInfo(path)) return true;
-    return openJob(JobSession::read(path));
-}
-
-bool MainWindow::openJob(Result<ReadJob> job)
-{
-    if (!job) {
-        say(QString::fromStdString(job.error().message), true);
-        return false;
-    }
-    setSession(std::make_unique<JobSession>(std::move(*job)));
-    return true;
-}
-
-bool MainWindow::createJob(const QString& path, const QString& name)
-{
-    JobSettings settings;
-    settings.name = name.toStdString();
-    auto job = JobSession::create(path, settings, session_ ? session_->who() : QStringLiteral("technician 1"));
-    if (!job) {
-        say(QString::fromStdString(job.error().message), true);
-        return false;
-    }
-    setSession(std::make_unique<JobSession>(std::move(*job)));
-    say(tr("New job. Plan the first cable: B."), false);
-    return true;
-}
-
-void MainWindow::askForJob(bool fresh)
-{
-    const QString filter = tr("Clendo jobs (*.clendo)");
-    QString path = fresh ? QFileDialog::getSaveFileName(this, tr("New job"), QDir::homePath(), filter)
-                         : QFileDialog::getOpenFileName(this, tr("Open a job"), QDir::homePath(), filter);
-    if (path.isEmpty()) return;
-    if (!fresh) {
-        openJob(path);
-        return;
-    }
-    if (!path.endsWith(QLatin1String(".clendo"))) path += QLatin1String(".clendo");
-    createJob(path, QFileInfo(path).completeBaseName());
 }
 
 void MainWindow::setDark(bool dark)

@@ -124,8 +124,13 @@ Result<QStringList> placeCertificates(const std::vector<CertificateFiles>& certi
     QStringList names, paths;
     Result<void> ok;
     for (const auto& certificate : certificates) {
-        if (!ok) break;
         names << freeName(target, certificate.subject);
+        const QFileInfo place(target.filePath(names.back()));
+        if (ok && (place.isSymLink() || (place.exists() && !place.isDir())))
+            ok = failure(Error::Code::ExportFailed,
+                         fmt::format("“{}” is no folder, and a certificate should be one there. Move it away, or choose another folder.",
+                                     place.filePath().toStdString()));
+        if (!ok) break;
         ok = write(certificate, stage + QLatin1Char('/') + names.back(), names.back());
     }
     for (const QString& name : names) {

@@ -98,6 +98,8 @@ private:
                            c_["limits"].is_object() ? unchecked(c_["limits"]) : QString()),
                   soft);
         if (const QString said = rulesOfTheJob(); !said.isEmpty()) paragraph(said, soft);
+        for (const auto& loss : c_["losses"])
+            paragraph(QStringLiteral("This record is not whole. %1, noted %2.").arg(text(loss["what"]), text(loss["at"])), wine);
         down(2);
         line();
         const std::vector<std::pair<double, QString>> columns{{0, "Fibre"},  {26, "Colour"},  {50, "nm"},       {62, "A to B"}, {78, "B to A"},

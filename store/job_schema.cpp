@@ -1,5 +1,6 @@
 #include "store/job_schema.h"
 
+#include <QUuid>
 #include <QVariant>
 #include <array>
 
@@ -40,6 +41,32 @@ Result<void> setHead(const QSqlDatabase& db, const std::string& device, const Ch
     q.addBindValue(qint64(head.sequence));
     q.addBindValue(text(head.hash.hex()));
     return sqlite::run(q);
+}
+
+/// What SQLite knows of the tables.
+QStringList tablesOf(const QSqlDatabase& db)
+{
+    QStringList out;
+    QSqlQuery q(db);
+    if (q.exec(QStringLiteral("SELECT type, name, tbl_name, coalesce(sql, '') FROM sqlite_master ORDER BY rowid")))
+        while (q.next()) out << q.value(0).toString() + q.value(1).toString() + q.value(2).toString() + q.value(3).toString();
+    return out;
+}
+
+const QStringList& tablesOfNewJobs()
+{
+    static const QStringList tables = [] {
+        const QString connection = QUuid::createUuid().toString();
+        QStringList out;
+        {
+            QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), connection);
+            db.setDatabaseName(QStringLiteral(":memory:"));
+            if (db.open() && make(db)) out = tablesOf(db);
+        }
+        sqlite::disconnect(connection);
+        return out;
+    }();
+    return tables;
 }
 
 qint64 whole(const QMap<QString, QString>& meta, const char* key, std::vector<Wrong>& wrong)
@@ -88,11 +115,7 @@ Meta readMeta(const QSqlDatabase& db, std::vector<Wrong>& wrong)
     }
     if (!heads || q.lastError().isValid()) wrong.push_back({"file", "", "The ends of the chains cannot be read."});
     if (out.schema != version) return out;
-    QStringList made, expected;
-    for (const char* statement : statements) expected << QString::fromLatin1(statement);
-    if (!q.exec(QStringLiteral("SELECT sql FROM sqlite_master WHERE sql IS NOT NULL ORDER BY rowid"))) expected.clear();
-    while (q.next()) made << q.value(0).toString();
-    if (made != expected) wrong.push_back({"file", "", "The tables of the job are not those that Clendo makes."});
+    if (tablesOf(db) != tablesOfNewJobs()) wrong.push_back({"file", "", "The tables of the job are not those that Clendo makes."});
     return out;
 }
 

@@ -24,25 +24,26 @@ constexpr const char* columns =
     "position, CAST(hash AS BLOB), CAST(act AS BLOB), happened, filed, CAST(who AS BLOB), CAST(device AS BLOB), sequence, CAST(previous AS BLOB), "
     "CAST(kind AS BLOB), CAST(body AS BLOB)";
 
-/// Gives each row that can be read, in order of position, to `take`; where SQLite fails it goes on behind. False where it failed somewhere.
+/// Gives each row that can be read, in order of position, to `take`; where SQLite fails it goes on behind. False where it failed somewhere. In a
+/// damaged file pages may point anywhere: positions that do not grow are a failure too, and there is an end to trying.
 bool eachRow(const QSqlDatabase& db, const QString& select, const QString& from, const QString& key, const std::function<void(QSqlQuery&)>& take)
 {
+    constexpr int mostTries = 400;
     QSqlQuery q(db);
     q.setForwardOnly(true);
-    qint64 next = 0, step = 0;
-    int misses = 0;
-    constexpr int mostMisses = 200;  // with steps that double: beyond every journal
-    bool whole = true;
-    while (misses < mostMisses) {
+    qint64 next = 0, step = 1;
+    for (int tries = 0, misses = 0; tries < mostTries; ++tries) {
         const bool begun = q.exec(QStringLiteral("SELECT %1 FROM %2 WHERE %3 >= %4 ORDER BY %3").arg(select, from, key).arg(next));
-        bool any = false;
+        bool any = false, grows = true;
         while (begun && q.next()) {
+            const qint64 position = q.value(0).toLongLong();
+            grows = position >= next;
+            if (!grows) break;
             any = true;
-            next = q.value(0).toLongLong() + 1;
+            next = position + 1;
             take(q);
         }
-        if (begun && !q.lastError().isValid()) return whole;
-        whole = false;
+        if (begun && grows && !q.lastError().isValid()) return tries == 0;
         misses = any ? 1 : misses + 1;
         step = misses <= fineSteps ? 1 : std::min(step * 2, qint64{1} << 40);
         next += step;

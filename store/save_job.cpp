@@ -1,7 +1,6 @@
 #include "store/save_job.h"
 
 #include <fmt/format.h>
-#include <sodium.h>
 #include <unistd.h>
 
 #include <QFile>
@@ -10,6 +9,7 @@
 #include <unordered_set>
 
 #include "files/files.h"
+#include "files/random_name.h"
 
 namespace clendo {
 namespace {
@@ -29,9 +29,9 @@ std::vector<Entry> entriesOf(std::span<const EntryRecord> records)
 /// Adds an entry about what is lost, in a chain of its own.
 void note(std::vector<EntryRecord>& records, const LossesNoted& lost, const std::string& who, std::int64_t now)
 {
-    ChainEnd end{fmt::format("{:08x}{:04x}", randombytes_random(), randombytes_uniform(0x10000)), {}, {}};
+    ChainEnd end{randomName(12), {}, {}};
     for (const auto& r : records) end.clock.heard(r.filed);
-    Act act{who, {lost}, now, now, fmt::format("{:08x}{:07x}", randombytes_random(), randombytes_uniform(0x10000000))};
+    Act act{who, {lost}, now, now, JobStore::newAct()};
     for (auto& r : recordsOf(act, end)) records.push_back(std::move(r));
 }
 

@@ -40,14 +40,15 @@ inline std::unique_ptr<JobStore> jobWith(const QString& path, int looks, int byt
     return store;
 }
 
-/// Runs SQL on a closed job file, as another program could.
+/// Runs SQL on a closed job file, as another program could; statements are parted by ";; ".
 inline bool meddle(const QString& path, const QString& sql)
 {
     bool ok = false;
     {
         QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "meddler");
         db.setDatabaseName(path);
-        ok = db.open() && QSqlQuery(db).exec(sql);
+        ok = db.open();
+        for (const QString& statement : sql.split(";; ")) ok = ok && QSqlQuery(db).exec(statement);
         db.close();
     }
     QSqlDatabase::removeDatabase("meddler");

@@ -6,6 +6,7 @@
 
 #include "demo/demo_job.h"
 #include "files/files.h"
+#include "store/job_store.h"
 
 using nlohmann::json;
 
@@ -128,6 +129,82 @@ private slots:
         QCOMPARE(run({"certificate", demo.job, "--out", dir.filePath("out"), "--subject", "VP-99"}).status, 1);
         QCOMPARE(run({"certificate", trace("example.sor"), "--out", dir.filePath("out")}).lines[0]["error"]["code"], "job_not_clendo");
     }
+    void aJobIsVerified()
+    {
+        QTemporaryDir dir;
+        const QString job = dir.filePath("job.clendo"), torn = dir.filePath("torn.clendo"), saved = dir.filePath("saved.clendo");
+        QVERIFY(QFile::copy(TEST_DATA "/jobs/schema-2.clendo", job));
+        const Run good = run({"verify", job});
+        QCOMPARE(good.status, 0);
+        const json& line = good.lines.at(0);
+        for (const char* key : {"subject", "kind", "entries", "evidence", "ok", "wrong", "signatures"}) QVERIFY2(line.contains(key), key);
+        QVERIFY(line["ok"] == true && line["kind"] == "job" && line["entries"] == 57 && line["evidence"] == 2 && line["wrong"].empty());
+        const json& signature = line["signatures"].at(0);
+        QVERIFY(signature["subject"] == "VP-04/1" && signature["by"] == "crew lead" && signature["state"] == "overtaken");
+        QVERIFY(signature["at"] == "2026-11-17T08:30:00Z" && signature["by_entry"].get<std::string>().size() == 64);
+        const std::string bytes = clendo::readFile(job.toStdString()).value();
+        QVERIFY(clendo::writeFile(torn.toStdString(), bytes.substr(0, bytes.size() * 3 / 4)));
+        const Run bad = run({"verify", torn, "--save", saved});
+        QCOMPARE(bad.status, 1);
+        QVERIFY(bad.lines.at(0)["ok"] == false && !bad.lines[0]["wrong"].empty());
+        QVERIFY(bad.lines[0]["saved"]["entries"].get<int>() > 0);
+        QCOMPARE(run({"verify", saved}).status, 0);
+        const Run certificates = run({"certificate", torn, "--out", dir.filePath("out")});
+        QCOMPARE(certificates.status, 1);
+        QCOMPARE(certificates.lines.at(0)["error"]["code"], "job_damaged");
+        QVERIFY(!QFile::exists(dir.filePath("out")));
+        QCOMPARE(run({"verify", trace("example.sor")}).lines.at(0)["error"]["code"], "job_not_clendo");
+        QCOMPARE(run({"verify", job, torn}).lines.size(), std::size_t{2});
+    }
+    void twoCopiesAreMerged()
+    {
+        QTemporaryDir dir;
+        const QString a = TEST_DATA "/jobs/schema-1.clendo", b = TEST_DATA "/jobs/schema-2.clendo", c = dir.filePath("c.clendo");
+        const Run merged = run({"merge", a, b, "--out", c});
+        QCOMPARE(merged.status, 0);
+        QVERIFY(merged.lines.at(0) == json({{"entries", 57}, {"from_a", 0}, {"from_b", 10}, {"both", 47}, {"contradictions", json::array()}}));
+        QCOMPARE(run({"verify", c}).status, 0);
+        QCOMPARE(run({"merge", a, b, "--out", c}).status, 1);  // it is there
+        const auto demo = clendo::makeDemo(dir.filePath("demo")).value();
+        QCOMPARE(run({"merge", a, demo.job, "--out", dir.filePath("d.clendo")}).lines.at(0)["error"]["code"], "job_other");
+        QCOMPARE(run({"merge", a, "/no/such.clendo", "--out", dir.filePath("d.clendo")}).lines.at(0)["error"]["code"], "file_unreadable");
+    }
+    void anAnswerThatCannotBeWrittenIsAnError()
+    {
+        QProcess p;
+        p.setStandardOutputFile("/dev/full");
+        p.start(CLENDO_CLI, {"trace", trace("campus.sor")});
+        p.waitForFinished(60000);
+        QCOMPARE(p.exitCode(), 1);
+        QVERIFY(p.readAllStandardError().contains("standard output"));
+    }
+    void aSheetNeverOverwritesAPicture()
+    {
+        QTemporaryDir dir;
+        const QString picture = dir.filePath("a.jpg");
+        QVERIFY(QFile::copy(face("passes-dusty.jpg"), picture));
+        const auto before = clendo::readFile(picture.toStdString()).value();
+        QVERIFY(QFile::link(picture, dir.filePath("link.csv")));
+        QCOMPARE(run({"face", "--csv", dir.filePath("link.csv"), picture}).status, 2);
+        QCOMPARE(run({"face", "--csv", picture, picture}).status, 2);
+        QCOMPARE(clendo::readFile(picture.toStdString()).value(), before);
+    }
+    void theDemoIsMadeWholeAndKeepsWhatOthersMade()
+    {
+        QTemporaryDir dir;
+        const auto demo = clendo::makeDemo(dir.path()).value();
+        const QString mine = QDir(demo.scope).filePath("mine.png"), changed = QDir(demo.traces).filePath("VP-04-01-1310-ab.sor");
+        QVERIFY(clendo::writeFile(mine.toStdString(), "mine") && clendo::writeFile(changed.toStdString(), "changed"));
+        QVERIFY(QFile::exists(dir.filePath("demo-made.json")));
+        QVERIFY(clendo::makeDemo(dir.path()));
+        QVERIFY(QFile::exists(mine));
+        QCOMPARE(clendo::readFile(QDir(demo.traces).filePath("VP-04-01-1310-ab (kept).sor").toStdString()).value(), std::string("changed"));
+        QCOMPARE(run({"verify", demo.job}).status, 0);
+        const auto open = clendo::JobStore::open(demo.job).value();
+        const auto again = clendo::makeDemo(dir.path());
+        QVERIFY(!again && again.error().code == clendo::Error::Code::JobInUse);
+        QVERIFY(!QDir(dir.path()).entryList(QDir::AllEntries | QDir::Hidden).join(' ').contains(".making"));
+    }
     void theLossExample()
     {
         QTemporaryDir dir;
@@ -155,6 +232,10 @@ private slots:
         QTest::newRow("unknown class") << QStringList{"face", "--class", "sm-xyz", face("passes-dusty.jpg")};
         QTest::newRow("unknown edition") << QStringList{"face", "--edition", "1999", face("passes-dusty.jpg")};
         QTest::newRow("scale of 0") << QStringList{"face", "--um-per-px", "0", face("passes-dusty.jpg")};
+        QTest::newRow("cladding nan") << QStringList{"face", "--cladding-um", "nan", face("passes-dusty.jpg")};
+        QTest::newRow("scale nan") << QStringList{"face", "--um-per-px", "nan", face("passes-dusty.jpg")};
+        QTest::newRow("cladding infinite") << QStringList{"face", "--cladding-um", "inf", face("passes-dusty.jpg")};
+        QTest::newRow("merge without a place") << QStringList{"merge", "a.clendo", "b.clendo"};
         QTest::newRow("fibres: some") << QStringList{"face", "--fibers", "some", face("passes-dusty.jpg")};
         QTest::newRow("launch nan") << QStringList{"trace", "--launch", "nan", trace("example.sor")};
         QTest::newRow("launch -5") << QStringList{"trace", "--launch", "-5", trace("example.sor")};

@@ -2,6 +2,7 @@
 #include <QtTest>
 #include <random>
 
+#include "files/csv.h"
 #include "files/files.h"
 #include "files/json_reading.h"
 
@@ -31,6 +32,47 @@ private slots:
         QVERIFY(writeFile(path, "short"));
         QCOMPARE(readFile(path).value(), std::string("short"));
         QVERIFY(!QFile::exists(dir.filePath("a.txt.part")));
+    }
+    void aPlantedLinkIsNotFollowed()
+    {
+        QTemporaryDir dir;
+        const std::string path = dir.filePath("a.txt").toStdString(), victim = dir.filePath("victim").toStdString();
+        QVERIFY(writeFile(victim, "mine"));
+        QVERIFY(QFile::link(dir.filePath("victim"), dir.filePath("a.txt.part")));
+        QVERIFY(writeFile(path, "hello"));
+        QCOMPARE(readFile(victim).value(), std::string("mine"));
+        QCOMPARE(QDir(dir.path()).entryList(QDir::Files).size(), 3);  // nothing else was left
+    }
+    void aFinishedFileTakesItsPlaceOnceOrReplaces()
+    {
+        QTemporaryDir dir;
+        const std::string place = dir.filePath("place").toStdString(), fresh = dir.filePath("fresh").toStdString();
+        QVERIFY(writeFile(fresh, "1") && moveIntoPlace(fresh, place, false));
+        QVERIFY(writeFile(fresh, "2") && !moveIntoPlace(fresh, place, false));
+        QCOMPARE(readFile(place).value(), std::string("1"));
+        QVERIFY(moveIntoPlace(fresh, place, true));
+        QCOMPARE(readFile(place).value(), std::string("2"));
+    }
+    void fieldsOfATable_data()
+    {
+        QTest::addColumn<QString>("text");
+        QTest::addColumn<QString>("field");
+        for (const auto& [text, field] : std::initializer_list<std::pair<const char*, const char*>>{{"plain", "plain"},
+                                                                                                    {"a,b", "\"a,b\""},
+                                                                                                    {"say \"x\"", "\"say \"\"x\"\"\""},
+                                                                                                    {"=1+1", "'=1+1"},
+                                                                                                    {"  @cmd", "'  @cmd"},
+                                                                                                    {"-2+3", "'-2+3"},
+                                                                                                    {"\t=x", "\"'\t=x\""},
+                                                                                                    {"", ""},
+                                                                                                    {"VP-04", "VP-04"}})
+            QTest::newRow(text) << QString(text) << QString(field);
+    }
+    void fieldsOfATable()
+    {
+        QFETCH(QString, text);
+        QFETCH(QString, field);
+        QCOMPARE(QString::fromStdString(csvField(text.toStdString())), field);
     }
     void hashesAreSha256() { QCOMPARE(sha256("abc"), std::string("ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad")); }
 

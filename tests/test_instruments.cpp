@@ -37,6 +37,25 @@ private slots:
         QTest::qWait(400);
         QCOMPARE(arrived.size(), 2);
     }
+    void aNameThatIsWrittenOverIsTold()
+    {
+        QTemporaryDir dir;
+        const QString path = dir.filePath("image.png");
+        save(path, "before");
+        WatchedFolder watched;
+        QSignalSpy arrived(&watched, &WatchedFolder::arrived);
+        watched.watch(dir.path());
+        for (int n = 1; n <= 3; ++n) {
+            QFile file(path);
+            QVERIFY(file.open(QIODevice::WriteOnly | QIODevice::Truncate));
+            file.write("picture " + QByteArray::number(n));
+            file.close();
+            QTRY_COMPARE(arrived.size(), n);
+            QCOMPARE(arrived.back()[0].toString(), path);
+        }
+        QTest::qWait(600);
+        QCOMPARE(arrived.size(), 3);
+    }
     void halfWrittenAndHiddenFilesAreLeftAlone()
     {
         QTemporaryDir dir;

@@ -103,6 +103,10 @@ private slots:
         const std::string good = encoded(QImage(640, 480, QImage::Format_RGB32), "PNG");
         row("only the beginning", good.substr(0, 20), Error::Code::NotAPicture);
         row("cut in the middle", good.substr(0, good.size() / 3), Error::Code::NotAPicture);
+        row("an SVG that is called a PNG", "<svg xmlns='http://www.w3.org/2000/svg' width='640' height='480'><image href='/etc/passwd'/></svg>",
+            Error::Code::NotAPicture);
+        row("a format that nobody judges", encoded(QImage(640, 480, QImage::Format_RGB32), "PPM"), Error::Code::NotAPicture);
+        row("11,000 x 11,000", encoded(QImage(11000, 11000, QImage::Format_Grayscale8), "PNG"), Error::Code::PictureTooLarge);
         std::string bomb = good;  // says that it has 2^31 - 1 columns
         bomb.replace(16, 4, std::string("\x7F\xFF\xFF\xFF", 4));
         row("a size beyond all", bomb, Error::Code::NotAPicture);
@@ -115,6 +119,15 @@ private slots:
         QVERIFY(!picture);
         if (QByteArray(QTest::currentDataTag()) != "a size beyond all") QCOMPARE(int(picture.error().code), code);
         QVERIFY(picture.error().message.find("scope.png") != std::string::npos);
+    }
+    void theLargestPictureIsRead()
+    {
+        QImage large(8000, 8000, QImage::Format_RGB32);
+        large.fill(QColor(90, 100, 110));
+        const auto picture = decodePicture(encoded(large, "BMP"), "large.bmp");
+        QVERIFY2(picture.has_value(), picture ? "" : picture.error().message.c_str());
+        QCOMPARE(picture->width, 8000);
+        QCOMPARE(int(picture->pixels.front()), 100);
     }
     void samplePicturesAreJudged_data()
     {

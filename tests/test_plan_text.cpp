@@ -182,6 +182,12 @@ private slots:
         QCOMPARE(linksOf(*lines->front().cable)[8].colour, std::string("blue, tube 2 orange"));
         QVERIFY(QString::fromStdString(lines->at(1).trouble).contains("in one tube"));
     }
+    void aQuoteThatIsNeverClosedNamesItsLine()
+    {
+        const auto table = readPlanCsv("cable,place a,place b,length\nVP-1,a,b,100\nVP-2,\"a,b,100\nVP-3,a,b,100\n");
+        QVERIFY(!table);
+        QVERIFY2(table.error().message.find("line 3") != std::string::npos, table.error().message.c_str());
+    }
     void whatIsNoTable_data()
     {
         QTest::addColumn<QByteArray>("bytes");

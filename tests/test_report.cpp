@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 
 #include "record/certificate.h"
+#include "report/certificate_folder.h"
 #include "report/certificate_pdf.h"
 #include "report/cord_pdf.h"
 #include "varrow_journal.h"
@@ -111,6 +112,45 @@ private slots:
         QVERIFY(files);
         for (const auto& file : *files) QCOMPARE(QFileInfo(file).canonicalPath(), QFileInfo(dir.filePath("out/VP-04_1")).canonicalFilePath());
         QCOMPARE(QFileInfo(files->at(0)).fileName(), QStringLiteral("VP-04_1.pdf"));
+    }
+    void noTwoSubjectsShareAName()
+    {
+        std::set<QString> names;
+        for (const char* subject : {"VP-04/1", "VP-04-1", "VP-04_1", "VP_04/1", "VP 04/1", "VP.04/1", "../VP", "Größe", "=5F", "_", "/"}) {
+            const QString name = certificateName(subject);
+            QVERIFY2(names.insert(name).second, subject);
+            for (const QChar c : name) QVERIFY(c.unicode() < 128 && (c.isLetterOrNumber() || QString("-_=").contains(c)));
+        }
+    }
+    void aCertificateIsReplacedWholeAndOthersFilesStay()
+    {
+        QTemporaryDir dir;
+        const QString out = dir.filePath("out");
+        const auto with = [](const char* job) { return certificate(stateWith(job, 1, true), "VP-04/1").value(); };
+        const auto first = writeCertificates({with("job alpha")}, nothing, out).value();
+        QFile note(out + "/VP-04_1/note of the client.txt");
+        QVERIFY(note.open(QIODevice::WriteOnly));
+        note.close();
+        QVERIFY(writeCertificates({with("job beta")}, nothing, out));
+        QVERIFY(readFile(first[1].toStdString()).value().find("alpha") == std::string::npos);
+        QVERIFY(textOf(first[0]).contains("beta") && note.exists());
+        // one of two cannot take its place: a file lies where the folder should be. It stays, and so does the other certificate.
+        QVERIFY(writeFile((out + "/VP-04").toStdString(), "mine"));
+        QVERIFY(!writeCertificates({with("job gamma"), certificate(stateWith("x", 1, false), "VP-04").value()}, nothing, out));
+        QVERIFY(readFile(first[1].toStdString()).value().find("beta") != std::string::npos);
+        QCOMPARE(readFile((out + "/VP-04").toStdString()).value(), std::string("mine"));
+        QVERIFY(!QDir(out).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot).join(' ').contains(".clendo-new"));
+    }
+    void aRecordThatIsNotWholeSaysSo()
+    {
+        QTemporaryDir dir;
+        Journal j;
+        j.add(LossesNoted{"torn.clendo", {{"d1", 3, 9}}, {"aa"}, false});
+        const auto body = certificate(j.state(), "VP-04").value();
+        QCOMPARE(body["losses"].size(), std::size_t{1});
+        const auto files = writeCertificates({body}, nothing, dir.path()).value();
+        QVERIFY(textOf(files[0]).simplified().contains(
+            "This record is not whole. Saved from the damaged file “torn.clendo”: 7 entries and 1 pictures or traces were lost"));
     }
     void aPlaceThatCannotBeWrittenIsSaid()
     {

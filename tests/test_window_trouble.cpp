@@ -2,6 +2,7 @@
 
 #include "app/look_view.h"
 #include "files/files.h"
+#include "record/journal/acts.h"
 #include "window_driver.h"
 
 using namespace clendo;
@@ -16,13 +17,7 @@ private slots:
         path_ = dir_.filePath(QString::number(++n_) + ".clendo");
         window_ = std::make_unique<MainWindow>();
         QVERIFY(window_->createJob(path_, "Varrow Point"));
-        CablePlan c;
-        c.id = "VP-04";
-        c.placeA = c.panelA = "Tide Hall";
-        c.placeB = c.panelB = "Breakwater Hut";
-        c.fibres = 2;
-        c.length = Metre(2400);
-        QVERIFY(window_->session()->file(CablePlanned{c}));
+        QVERIFY(window_->session()->file(CablePlanned{varrow()}));
         window_->choose({"VP-04/1", End::A, Side::Cord});
     }
     void cleanup() { window_.reset(); }
@@ -171,6 +166,72 @@ private slots:
         QVERIFY(d.said().contains("can be read as a job"));
         QCOMPARE(window_->session()->path(), path_);
     }
+    void aDamagedJobIsSavedAndGoesOn()
+    {
+        for (int n = 0; n < 30; ++n) QVERIFY(window_->session()->file(FaceHandled{window_->chosen(), "touched"}));
+        const std::string whole = readFile(path_.toStdString()).value();
+        const QString torn = dir_.filePath("torn.clendo"), saved = dir_.filePath("torn (saved).clendo");
+        QVERIFY(writeFile(torn.toStdString(), whole.substr(0, whole.size() * 8 / 10)));
+        WindowDriver d(*window_);
+        QVERIFY(window_->openJob(torn));
+        QVERIFY2(d.said().contains("damaged"), qPrintable(d.said()));
+        QVERIFY(d.text("rulesLabel").startsWith("damaged, can only be read"));
+        QVERIFY(!window_->session()->file(FaceCleaned{window_->chosen(), "dry", 1, {}}));
+        d.key(Qt::Key_W);
+        QVERIFY2(d.said().contains("damaged") || !window_->session()->state().link(window_->chosen().link), qPrintable(d.said()));
+        QVERIFY(window_->saveWhatIsLeft(saved));
+        QCOMPARE(window_->session()->path(), QFileInfo(saved).canonicalFilePath());
+        QVERIFY(d.said().startsWith("Saved and opened"));
+        QVERIFY(!window_->session()->state().losses.empty());
+        QVERIFY(window_->session()->file(CablePlanned{varrow()}));
+    }
+    void aJobThatIsLostUnderTheWindowGoesOnInACopy()
+    {
+        WindowDriver d(*window_);
+        const auto before = window_->session()->entries().size();
+        QVERIFY(QFile::rename(path_, path_ + ".away"));
+        QVERIFY(window_->session()->file(FaceHandled{window_->chosen(), "touched"}));
+        QVERIFY2(d.said().contains("Nothing that was filed is lost"), qPrintable(d.said()));
+        QCOMPARE(window_->session()->rescuedFrom(), path_);
+        QCOMPARE(window_->session()->entries().size(), before + 1);
+        QVERIFY(window_->session()->path() != path_);
+        QVERIFY(QFile::rename(path_ + ".away", path_));
+        const QString copy = window_->session()->path();
+        QVERIFY(window_->session()->joinAgain());
+        QVERIFY(window_->openJob(path_));
+        QCOMPARE(window_->session()->entries().size(), before + 1);
+        QVERIFY(QFile::exists(copy));
+    }
+    void zTakesBackAWholeActAndASetting()
+    {
+        WindowDriver d(*window_);
+        JobSession& session = *window_->session();
+        session.file(KitKept{"RC-1", "cord", {"LC"}, {}, 0, 500, "sm-upc", false});
+        QVERIFY(session.file({KitProved{"RC-1", "a", true}, KitProved{"RC-1", "b", true}, KitProved{"RC-1", "c", true}}));
+        JobSettings job = session.state().job;
+        job.attempts = 2;
+        QVERIFY(session.file(settingFacts(session.state().job, job)));
+        d.key(Qt::Key_Z);
+        QCOMPARE(session.state().job.attempts, 5);
+        QCOMPARE(session.state().kit.at("RC-1").proofs.size(), std::size_t{3});
+        d.key(Qt::Key_Z);
+        QVERIFY2(d.said().contains("and 2 more"), qPrintable(d.said()));
+        QVERIFY(session.state().kit.at("RC-1").proofs.empty());
+        session.setWho("technician 2");
+        d.key(Qt::Key_Z);  // what is left is somebody else's
+        QVERIFY(d.said().contains("nothing of yours"));
+        QVERIFY(session.state().kit.contains("RC-1"));
+    }
+    void thePictureThatWasFiledTwiceIsSaid()
+    {
+        WindowDriver d(*window_);
+        const QString file = TEST_DATA "/faces/passes-dusty.jpg";
+        window_->takePicture(file);
+        QTRY_VERIFY_WITH_TIMEOUT(!window_->session()->state().face(window_->chosen()).tries.empty(), 20000);
+        QVERIFY(!d.said().contains("filed before"));
+        window_->takePicture(file);
+        QTRY_VERIFY2_WITH_TIMEOUT(d.said().contains("the very same picture was filed before", Qt::CaseInsensitive), qPrintable(d.said()), 20000);
+    }
     void aSecondWindowSaysThatItOnlyReads()
     {
         MainWindow second;
@@ -195,6 +256,17 @@ private slots:
     }
 
 private:
+    static CablePlan varrow()
+    {
+        CablePlan c;
+        c.id = "VP-04";
+        c.placeA = c.panelA = "Tide Hall";
+        c.placeB = c.panelB = "Breakwater Hut";
+        c.fibres = 2;
+        c.length = Metre(2400);
+        return c;
+    }
+
     QTemporaryDir dir_;
     QString path_;
     std::unique_ptr<MainWindow> window_;

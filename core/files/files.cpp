@@ -2,7 +2,6 @@
 
 #include <fcntl.h>
 #include <fmt/format.h>
-#include <sodium.h>
 #include <unistd.h>
 
 #include <cerrno>
@@ -12,6 +11,7 @@
 #include <fstream>
 
 #include "files/digest.h"
+#include "files/random_name.h"
 
 namespace clendo {
 namespace fs = std::filesystem;
@@ -61,7 +61,7 @@ bool writeAll(int file, std::string_view bytes)
 Result<void> writeFile(const fs::path& path, std::string_view bytes, Sync sync)
 {
     // a name that nobody can have planted, and no link is followed
-    const std::string part = fmt::format("{}.part-{:08x}", path.string(), randombytes_random());
+    const std::string part = fmt::format("{}.part-{}", path.string(), randomName(8));
     const int file = ::open(part.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0666);
     if (file < 0) return notWritten(path, errno);
     const bool written = writeAll(file, bytes) && (sync == Sync::No || ::fsync(file) == 0);

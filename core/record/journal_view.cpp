@@ -29,6 +29,16 @@ std::vector<std::string> wordsIn(std::string_view text)
 
 }  // namespace
 
+std::string lineOf(const Entry& entry, std::span<const Entry> journal, const JobState& state)
+{
+    const auto* correction = std::get_if<Corrected>(&entry.fact);
+    if (!correction) return sentenceOf(entry.fact, state);
+    // mostly it is one of the last
+    const auto target = std::find_if(journal.rbegin(), journal.rend(), [&](const Entry& e) { return e.hash == correction->entry; });
+    if (target == journal.rend()) return sentenceOf(entry.fact, state);
+    return fmt::format("No. {} no longer counts ({}): {}", journal.rend() - target, correction->reason, sentenceOf(target->fact, state));
+}
+
 std::vector<std::size_t> journalMatches(std::span<const Entry> entries, const JobState& state, const JournalFilter& filter)
 {
     const auto words = wordsIn(filter.words);

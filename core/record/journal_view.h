@@ -8,6 +8,9 @@
 
 namespace clendo {
 
+/// What an entry says, for people; of a correction also what it takes back. `journal`: in which it stands.
+std::string lineOf(const Entry& entry, std::span<const Entry> journal, const JobState& state);
+
 /// Which entries to show. Empty fields ask for nothing.
 struct JournalFilter {
     std::string words;    ///< all of them must stand in the sentence, the kind or the person; letters' case does not matter

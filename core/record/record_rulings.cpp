@@ -25,7 +25,7 @@ Ruling journalRuling(const JobState& state, std::span<const Entry> entries)
     Ruling r;
     r.headline = fmt::format("{} entries", entries.size());
     r.sentence = "Everything that was filed, in order. Nothing is changed or taken out: a mistake is corrected by an entry of its own (Z).";
-    if (!entries.empty()) r.help.push_back(fmt::format("Last: {}", sentenceOf(entries.back().fact, state)));
+    if (!entries.empty()) r.help.push_back(fmt::format("Last: {}", lineOf(entries.back(), entries, state)));
     for (const auto& trouble : state.troubles) r.help.push_back(trouble);
     r.actions = {{ActionKind::NextStep, "Next step"}, {ActionKind::Undo, "Take back the last entry"}};
     return r;

@@ -1,0 +1,108 @@
+// Jobs that the main window opens, makes, saves and joins.
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QMenu>
+
+#include "app/main_window.h"
+#include "store/save_job.h"
+
+namespace clendo {
+
+bool MainWindow::openJob(const QString& path)
+{
+    if (session_ && QFileInfo(session_->path()) == QFileInfo(path)) return true;
+    return openJob(JobSession::read(path));
+}
+
+bool MainWindow::openJob(Result<ReadJob> job)
+{
+    if (!job) {
+        say(QString::fromStdString(job.error().message), true);
+        return false;
+    }
+    setSession(std::make_unique<JobSession>(std::move(*job)));
+    return true;
+}
+
+bool MainWindow::createJob(const QString& path, const QString& name)
+{
+    JobSettings settings;
+    settings.name = name.toStdString();
+    auto job = JobSession::create(path, settings, session_ ? session_->who() : QStringLiteral("technician 1"));
+    if (!job) {
+        say(QString::fromStdString(job.error().message), true);
+        return false;
+    }
+    setSession(std::make_unique<JobSession>(std::move(*job)));
+    say(tr("New job. Plan the first cable: B."), false);
+    return true;
+}
+
+void MainWindow::askForJob(bool fresh)
+{
+    const QString filter = tr("Clendo jobs (*.clendo)");
+    QString path = fresh ? QFileDialog::getSaveFileName(this, tr("New job"), QDir::homePath(), filter)
+                         : QFileDialog::getOpenFileName(this, tr("Open a job"), QDir::homePath(), filter);
+    if (path.isEmpty()) return;
+    if (!fresh) {
+        openJob(path);
+        return;
+    }
+    if (!path.endsWith(QLatin1String(".clendo"))) path += QLatin1String(".clendo");
+    createJob(path, QFileInfo(path).completeBaseName());
+}
+
+/// What can be done about a job that cannot simply be worked on.
+void MainWindow::troubledJobEntries(QMenu* menu)
+{
+    const JobStore& store = session_->store();
+    if (!store.wrong().empty()) menu->addAction(tr("&Save what is left of this damaged job …"), this, [this] { askWhereToSave(); });
+    if (store.lockCanBeTaken()) menu->addAction(tr("&Take the lock over: nobody works there any more"), this, [this] { takeLockOver(); });
+    if (!session_->rescuedFrom().isEmpty()) menu->addAction(tr("&Join the rescue copy with its file again"), this, [this] { joinAgain(); });
+    if (!menu->isEmpty() && (!store.wrong().empty() || store.lockCanBeTaken() || !session_->rescuedFrom().isEmpty())) menu->addSeparator();
+}
+
+void MainWindow::askWhereToSave()
+{
+    const QString to = QFileDialog::getSaveFileName(this, tr("Save what is left as"), freeNameBeside(session_->path(), QStringLiteral("saved")),
+                                                    tr("Clendo jobs (*.clendo)"));
+    if (!to.isEmpty()) saveWhatIsLeft(to);
+}
+
+bool MainWindow::saveWhatIsLeft(const QString& to)
+{
+    if (!session_) return false;
+    const auto saved = clendo::saveWhatIsLeft(session_->store(), to, session_->who().toStdString(), timeOfDay());
+    if (!saved) return say(QString::fromStdString(saved.error().message), true), false;
+    const auto entries = saved->entries, evidence = saved->evidence;
+    const auto lost = saved->lost.entries() + static_cast<std::int64_t>(saved->lost.evidence.size());
+    if (!openJob(to)) return false;
+    say(tr("Saved and opened: %1 entries, %2 pictures and traces. %3")
+            .arg(entries)
+            .arg(evidence)
+            .arg(lost == 0 && !saved->lost.perhapsMore ? tr("Nothing that was filed is missing.")
+                                                       : tr("What is missing stands in the journal and on every certificate.")),
+        false);
+    return true;
+}
+
+void MainWindow::takeLockOver()
+{
+    const QString path = session_->path();
+    if (!JobLock::breakOpen(path)) return say(tr("The lock cannot be removed: its folder is write-protected."), true);
+    if (openJob(JobSession::read(path))) say(tr("The job is yours now. If somebody else writes to it after all, close it here."), true);
+}
+
+void MainWindow::joinAgain()
+{
+    const auto file = session_->joinAgain();
+    if (!file) return say(QString::fromStdString(file.error().message), true);
+    const QString copy = session_->path();
+    if (openJob(*file))
+        say(tr("Joined: all that was filed is in %1 again. The rescue copy stays as %2.")
+                .arg(QDir::toNativeSeparators(*file), QFileInfo(copy).fileName()),
+            false);
+}
+
+}  // namespace clendo
