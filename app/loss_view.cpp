@@ -78,7 +78,8 @@ LossView::LossView(QWidget* parent)
         // readings under another method are other measurements: what was referenced before no longer fits
         if (job.method == session_->state().job.method) return;
         std::vector<Fact> facts = settingFacts(session_->state().job, job);
-        for (const Direction d : {Direction::AtoB, Direction::BtoA}) facts.emplace_back(ReferenceVoided{d, "reference method changed"});
+        for (const Direction d : {Direction::AtoB, Direction::BtoA})  // made in place: gcc 12 sees an overrun in the move that is none
+            facts.emplace_back(std::in_place_type<ReferenceVoided>, d, std::string("reference method changed"));
         session_->file(std::move(facts));
     });
 }

@@ -24,9 +24,9 @@ constexpr int manyEntries = 100'000;
 std::vector<Fact> longJournal()
 {
     std::vector<Fact> out;
-    JobSet job;
+    JobSettings job;
     job.name = "Long season";
-    out.emplace_back(job);
+    out = settingFacts(job);
     out.emplace_back(CablePlanned{varrowCable(864)});
     out.emplace_back(KitKept{"RC-1", "cord", {"LC"}, {}, 0, 500, "sm-upc", false});
     std::uint32_t random = 7;
@@ -36,7 +36,7 @@ std::vector<Fact> longJournal()
     };
     while (out.size() < manyEntries) {
         const FaceId face{"VP-04/" + std::to_string(next(864) + 1), next(2) ? End::A : End::B, next(2) ? Side::Cord : Side::Port};
-        FaceSeen seen{face, std::string(64, 'a'), "picture.png", {}};
+        FaceSeen seen{face, std::string(64, 'a'), "picture.png", {}, {}};
         seen.measured.claddingDiameter = Pixel(300);
         for (std::uint32_t n = 0; n < next(5); ++n) {
             Finding f;
@@ -51,7 +51,7 @@ std::vector<Fact> longJournal()
             case 0: out.emplace_back(FaceCleaned{face, "dry", 1}); break;
             case 1: out.emplace_back(Mated{face.link, face.end}); break;
             case 2: out.emplace_back(Joined{face, {"RC-1", End::A, Side::Cord}}); break;
-            case 3: out.emplace_back(PowerRead{face.link, Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-8.5)}); break;
+            case 3: out.emplace_back(PowerRead{face.link, Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-8.5), {}, {}}); break;
             default: out.emplace_back(FaceHandled{face, "touched"}); break;
         }
     }
@@ -64,9 +64,19 @@ const QString& longJob()
     static QTemporaryDir folder;
     static const QString path = [] {
         const QString file = folder.filePath(QStringLiteral("long.clendo"));
-        const auto store = JobStore::create(file);
-        const auto facts = longJournal();
-        if (!store || !(*store)->file(facts, "technician 1", 1794902400)) return QString();
+        constexpr std::int64_t at = 1'794'902'400'000'000;
+        const Evidence picture{"picture.png", "a picture"};
+        const auto store = JobStore::create(file, {"technician 1", settingFacts(JobSettings{}), at, at});
+        auto facts = longJournal();
+        for (auto& fact : facts)
+            if (auto* seen = std::get_if<FaceSeen>(&fact)) seen->picture = sha256(picture.bytes);
+        // acts as people do them, a minute apart, in one transaction each thousand
+        for (std::size_t n = 0; store && n < facts.size(); n += 1000) {
+            const std::int64_t then = at + static_cast<std::int64_t>(n) * 60'000'000;
+            const std::vector<Fact> some(facts.begin() + static_cast<std::ptrdiff_t>(n),
+                                         facts.begin() + static_cast<std::ptrdiff_t>(std::min(n + 1000, facts.size())));
+            if (!(*store)->file({"technician 1", some, then, then}, std::span(&picture, 1))) return QString();
+        }
         return file;
     }();
     return path;
@@ -109,13 +119,41 @@ void EntryIsAddedTo100000(benchmark::State& state)
     touched.face = {"VP-04/1", End::A, Side::Cord};
     touched.how = "touched";
     const Fact fact = touched;
+    ChainEnd end{"benchmark", {}, {}};
+    end.clock.heard(entries.back().filed);
+    Act act;
+    act.who = "technician 1";
+    act.id = "act";
+    act.happened = act.now = entries.back().filed;
+    act.facts.push_back(fact);
     for (auto _ : state) {
-        entries.push_back({entries.back().id + 1, 1794902400, "technician 1", fact});
+        for (auto& record : recordsOf(act, end)) entries.push_back(entryOf(std::move(record)));
         fold.update(entries, 1794902400);
         benchmark::DoNotOptimize(fold.state().lastEntryAt);
     }
 }
 BENCHMARK(EntryIsAddedTo100000)->Unit(benchmark::kMillisecond);
+
+/// From the key to the acknowledgement: an entry with its hash, on the disk.
+void ActIsFiledInto100000(benchmark::State& state)
+{
+    const QTemporaryDir folder;
+    const QString copy = folder.filePath(QStringLiteral("copy.clendo"));
+    QFile::copy(longJob(), copy);
+    const auto store = JobStore::open(copy);
+    if (!store || !(*store)->readOnlyReason().empty()) return state.SkipWithError("the job cannot be written");
+    FaceHandled touched;
+    touched.face = {"VP-04/1", End::A, Side::Cord};
+    touched.how = "touched";
+    Act act;
+    act.who = "technician 1";
+    act.facts.emplace_back(touched);
+    for (auto _ : state) {
+        act.happened = act.now = timeOfDay();
+        if (!(*store)->file(act)) return state.SkipWithError("not filed");
+    }
+}
+BENCHMARK(ActIsFiledInto100000)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 void JournalOf100000EntriesIsShown(benchmark::State& state)
 {

@@ -14,9 +14,8 @@ int main(int argc, char** argv)
     const auto start = std::chrono::steady_clock::now();
     const auto store = clendo::JobStore::open(QString::fromLocal8Bit(argv[1]));
     if (!store) return 1;
-    const auto entries = (*store)->entries();
     const clendo::Rules rules(clendo::dataFolder());
-    const auto state = clendo::fold(*entries, rules);
+    const auto state = clendo::fold((*store)->entries(), rules);
     std::printf("%.2f\n", std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count());
     return state.links.empty() ? 1 : 0;
 }

@@ -82,6 +82,7 @@ json verified(const std::string& path, const std::string& save)
     out["entries"] = (*job)->entries().size();
     out["evidence"] = (*job)->evidenceHashes().size();
     out["ok"] = wrong.empty();
+    out["older_than_known_here"] = (*job)->olderThanKnown();
     out["wrong"] = wrongJson(wrong);
     out["signatures"] = signaturesJson(**job);
     if (!save.empty()) out["saved"] = savedJson(**job, save);

@@ -76,7 +76,7 @@ Result<std::unique_ptr<JobStore>> JobStore::open(const QString& path, Access acc
         store->access_ = sqlite::Access::Read;
         store->handOver();
     }
-    if (writable && store->readOnlyReason_.empty()) store->chooseChain();
+    if (store->wrong_.empty() && store->schema_ == schema::version) store->chooseChain();
     return store;
 }
 

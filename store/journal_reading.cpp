@@ -7,6 +7,7 @@
 #include <QThreadPool>
 #include <QVariant>
 #include <algorithm>
+#include <array>
 #include <deque>
 #include <functional>
 #include <optional>
@@ -16,13 +17,15 @@
 namespace clendo {
 namespace {
 
-constexpr std::size_t chunkLines = 2000;  // for fewer a thread costs more than it saves
-constexpr int fineSteps = 64;             // positions that are tried one by one behind an unreadable one, before the steps grow
+constexpr std::size_t chunkLines = 500;  // for fewer a thread costs more than it saves
+constexpr int fineSteps = 64;            // positions that are tried one by one behind an unreadable one, before the steps grow
 
-// as bytes: texts are read as UTF-8 again, and the way through UTF-16 costs more than reading them
+// In one piece, with the lengths of its parts: each piece that one thread takes and another gives back costs both. As bytes: texts are read as UTF-8
+// again, and the way through UTF-16 costs more than reading them.
 constexpr const char* columns =
-    "position, CAST(hash AS BLOB), CAST(act AS BLOB), happened, filed, CAST(who AS BLOB), CAST(device AS BLOB), sequence, CAST(previous AS BLOB), "
-    "CAST(kind AS BLOB), CAST(body AS BLOB)";
+    "position, happened, filed, sequence, length(CAST(hash AS BLOB)), length(CAST(act AS BLOB)), length(CAST(who AS BLOB)), "
+    "length(CAST(device AS BLOB)), coalesce(length(CAST(previous AS BLOB)), 0), length(CAST(kind AS BLOB)), "
+    "CAST(hash || act || who || device || coalesce(previous, '') || kind || body AS BLOB)";
 
 /// Gives each row that can be read, in order of position, to `take`; where SQLite fails it goes on behind. False where it failed somewhere. In a
 /// damaged file pages may point anywhere: positions that do not grow are a failure too, and there is an end to trying.
@@ -57,47 +60,76 @@ std::string bytes(const QVariant& value)
     return {b.constData(), static_cast<std::size_t>(b.size())};
 }
 
-std::optional<EntryRecord> recordFrom(QSqlQuery& q)
+/// A row as the file holds it.
+struct Line {
+    qint64 position = 0;
+    std::int64_t happened = 0, filed = 0, sequence = 0;
+    std::array<std::size_t, 6> lengths{};  ///< of the parts of its text: hash, act, who, device, previous, kind; the body is the rest
+    std::size_t text = 0;                  ///< bytes of all of it
+};
+
+Line lineFrom(QSqlQuery& q)
 {
-    EntryRecord e;
-    const auto hash = Digest::parse(bytes(q.value(1)));
-    const auto previous = q.value(8).isNull() ? std::optional(Digest{}) : Digest::parse(bytes(q.value(8)));
-    if (!hash || !previous) return std::nullopt;
-    e.hash = *hash;
-    e.previous = *previous;
-    e.act = bytes(q.value(2));
-    e.happened = q.value(3).toLongLong();
-    e.filed = q.value(4).toLongLong();
-    e.who = bytes(q.value(5));
-    e.device = bytes(q.value(6));
-    e.sequence = q.value(7).toLongLong();
-    e.kind = bytes(q.value(9));
-    e.body = bytes(q.value(10));
-    return e;
+    Line line{q.value(0).toLongLong(), q.value(1).toLongLong(), q.value(2).toLongLong(), q.value(3).toLongLong(), {}, 0};
+    for (std::size_t i = 0; i < line.lengths.size(); ++i) line.lengths[i] = static_cast<std::size_t>(q.value(4 + static_cast<int>(i)).toULongLong());
+    return line;
+}
+
+/// An entry as it is kept, over the text of its row; nothing where it is not what its hash says.
+struct Kept {
+    EntryHead head;
+    std::string_view kind, body;
+};
+std::optional<Kept> keptIn(const Line& line, std::string_view text)
+{
+    std::array<std::string_view, 6> parts;
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        if (line.lengths[i] > text.size()) return std::nullopt;
+        parts[i] = text.substr(0, line.lengths[i]);
+        text.remove_prefix(line.lengths[i]);
+    }
+    const auto& [hash, act, who, device, previous, kind] = parts;
+    const auto own = Digest::parse(hash), before = previous.empty() ? std::optional(Digest{}) : Digest::parse(previous);
+    if (!own || !before || line.filed > latestTime) return std::nullopt;
+    Kept out{{*own, std::string(act), line.happened, line.filed, std::string(who), std::string(device), line.sequence, *before}, kind, text};
+    return hashOf(out.head, kind, text) == *own ? std::optional(std::move(out)) : std::nullopt;
 }
 
 /// Some rows as the file holds them, and then what they say.
-struct Chunk {
-    struct Line {
-        qint64 position = 0;
-        std::optional<EntryRecord> record;
-    };
-    std::vector<Line> lines;
-    std::vector<Entry> entries;
-    std::vector<Wrong> wrong;
+class Chunk {
+public:
+    void add(QSqlQuery& q)
+    {
+        lines_.push_back(lineFrom(q));
+        const QByteArray text = q.value(10).toByteArray();
+        lines_.back().text = static_cast<std::size_t>(text.size());
+        text_.append(text.constData(), lines_.back().text);
+    }
+    [[nodiscard]] std::size_t size() const { return lines_.size(); }
 
     void read()
     {
-        entries.reserve(lines.size());
-        for (auto& line : lines)
-            if (line.record && hashOf(*line.record) == line.record->hash && line.record->filed <= latestTime)
-                entries.push_back(entryOf(std::move(*line.record)));
+        std::string_view text = text_;
+        entries.reserve(lines_.size());
+        for (const Line& line : lines_) {
+            auto kept = keptIn(line, text.substr(0, line.text));
+            if (kept)
+                entries.push_back(entryOf(std::move(kept->head), kept->kind, kept->body));
             else
-                wrong.push_back({"entry", line.record ? line.record->hash.hex() : std::string(),
+                wrong.push_back({"entry", Digest::parse(text.substr(0, 64)) ? std::string(text.substr(0, 64)) : std::string(),
                                  fmt::format("The entry in line {} of the journal was changed after it was filed.", line.position)});
-        lines.clear();
-        lines.shrink_to_fit();
+            text.remove_prefix(line.text);
+        }
+        text_ = {};  // the next chunk takes its place: new memory for all of them costs more than reading it
+        lines_ = {};
     }
+
+    std::vector<Entry> entries;
+    std::vector<Wrong> wrong;
+
+private:
+    std::vector<Line> lines_;
+    std::string text_;
 };
 
 }  // namespace
@@ -110,14 +142,14 @@ JournalRead readJournal(const QSqlDatabase& db)
     qint64 expected = 1;
     bool inOrder = true;
     const bool whole = eachRow(db, QString::fromLatin1(columns), QStringLiteral("journal"), QStringLiteral("position"), [&](QSqlQuery& q) {
-        if (chunks.back().lines.size() == chunkLines) {
+        if (chunks.back().size() == chunkLines) {
             readers.start([&chunk = chunks.back()] { chunk.read(); });
             chunks.emplace_back();
         }
         const qint64 position = q.value(0).toLongLong();
         inOrder = inOrder && position == expected;
         expected = position + 1;
-        chunks.back().lines.push_back({position, recordFrom(q)});
+        chunks.back().add(q);
     });
     chunks.back().read();
     readers.waitForDone();
@@ -137,7 +169,9 @@ std::vector<EntryRecord> readRecords(const QSqlDatabase& db)
 {
     std::vector<EntryRecord> out;
     (void)eachRow(db, QString::fromLatin1(columns), QStringLiteral("journal"), QStringLiteral("position"), [&](QSqlQuery& q) {
-        if (auto e = recordFrom(q); e && hashOf(*e) == e->hash && e->filed <= latestTime) out.push_back(std::move(*e));
+        const QByteArray text = q.value(10).toByteArray();
+        if (auto kept = keptIn(lineFrom(q), {text.constData(), static_cast<std::size_t>(text.size())}))
+            out.push_back({std::move(kept->head), std::string(kept->kind), std::string(kept->body)});
     });
     std::sort(out.begin(), out.end(), filedBefore);
     return out;

@@ -271,6 +271,7 @@ private slots:
             QCOMPARE(device, store->entries().front().device);
         }
         QVERIFY(putBytes(path_, old));  // a backup was put back over the file
+        QVERIFY(JobStore::open(path_, JobStore::Access::Read).value()->olderThanKnown());
         auto store = JobStore::open(path_).value();
         QVERIFY2(QString::fromStdString(store->notice()).contains("1 more entry was filed"), store->notice().c_str());
         QVERIFY(store->olderThanKnown() && store->readOnlyReason().empty());

@@ -87,7 +87,11 @@ void write(const json& value, std::string& out)
 std::string canonicalText(std::string_view text)
 {
     const auto plain = [](char c) { return c >= ' ' && c <= '~' && c != '"' && c != '\\'; };
-    if (std::all_of(text.begin(), text.end(), plain)) return fmt::format("\"{}\"", text);
+    if (std::all_of(text.begin(), text.end(), plain)) {
+        std::string out;
+        out.reserve(text.size() + 2);
+        return ((out += '"') += text) += '"';
+    }
     return json(text).dump(-1, ' ', false, json::error_handler_t::replace);
 }
 

@@ -2,6 +2,8 @@
 
 #include <sodium.h>
 
+#include <array>
+
 namespace clendo {
 
 static_assert(crypto_hash_sha256_BYTES == std::tuple_size_v<decltype(Digest::bytes)>);
@@ -18,13 +20,19 @@ std::optional<Digest> Digest::parse(std::string_view hex)
 {
     Digest out;
     if (hex.size() != 2 * out.bytes.size()) return std::nullopt;
-    const auto value = [](char c) { return c >= '0' && c <= '9' ? c - '0' : c >= 'a' && c <= 'f' ? c - 'a' + 10 : -1; };
+    static constexpr auto values = [] {  // of each character; those that are no digit have a bit that no digit has
+        std::array<std::uint8_t, 256> table{};
+        table.fill(0x80);
+        for (std::uint8_t v = 0; v < 16; ++v) table[static_cast<unsigned char>("0123456789abcdef"[v])] = v;
+        return table;
+    }();
+    std::uint8_t wrong = 0;
     for (std::size_t i = 0; i < out.bytes.size(); ++i) {
-        const int high = value(hex[2 * i]), low = value(hex[2 * i + 1]);
-        if (high < 0 || low < 0) return std::nullopt;
-        out.bytes[i] = static_cast<std::uint8_t>(16 * high + low);
+        const std::uint8_t high = values[static_cast<unsigned char>(hex[2 * i])], low = values[static_cast<unsigned char>(hex[2 * i + 1])];
+        wrong = static_cast<std::uint8_t>(wrong | high | low);
+        out.bytes[i] = static_cast<std::uint8_t>((high << 4) | (low & 0xF));
     }
-    return out;
+    return wrong & 0x80 ? std::nullopt : std::optional(out);
 }
 
 Digest digestOf(std::string_view bytes)

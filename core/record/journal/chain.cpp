@@ -12,8 +12,14 @@ using Chains = std::map<std::string, std::vector<const EntryHead*>, std::less<>>
 Chains chainsOf(const EntryHeads& entries)
 {
     Chains out;
-    for (const auto* e : entries) out[e->device].push_back(e);
-    for (auto& [device, chain] : out) std::stable_sort(chain.begin(), chain.end(), [](auto* a, auto* b) { return a->sequence < b->sequence; });
+    std::vector<const EntryHead*>* chain = nullptr;  // mostly one device files many entries in a row
+    for (const auto* e : entries) {
+        if (!chain || chain->back()->device != e->device) chain = &out[e->device];
+        chain->push_back(e);
+    }
+    const auto before = [](auto* a, auto* b) { return a->sequence < b->sequence; };
+    for (auto& [device, all] : out)
+        if (!std::is_sorted(all.begin(), all.end(), before)) std::stable_sort(all.begin(), all.end(), before);
     return out;
 }
 
@@ -52,16 +58,44 @@ std::optional<std::string> troubleOf(const EntryHead& e, std::span<const EntryHe
     return std::nullopt;
 }
 
-}  // namespace
-
-std::string canonicalEntry(const EntryRecord& e)
+void appendCanonical(std::string& out, const EntryHead& e, std::string_view kind, std::string_view body)
 {
-    return fmt::format(R"({{"act":{},"body":{},"device":{},"filed":{},"happened":{},"kind":{},"previous":{},"sequence":{},"who":{}}})",
-                       canonicalText(e.act), e.body, canonicalText(e.device), e.filed, e.happened, canonicalText(e.kind),
-                       e.previous ? '"' + e.previous.hex() + '"' : std::string("null"), e.sequence, canonicalText(e.who));
+    const auto text = [&](std::string_view key, std::string_view value) { (out += key) += canonicalText(value); };
+    const auto number = [&](std::string_view key, std::int64_t value) { (out += key) += fmt::format_int(value).str(); };
+    text(R"({"act":)", e.act);
+    (out += R"(,"body":)") += body;
+    text(R"(,"device":)", e.device);
+    number(R"(,"filed":)", e.filed);
+    number(R"(,"happened":)", e.happened);
+    text(R"(,"kind":)", kind);
+    out += R"(,"previous":)";
+    if (e.previous)
+        ((out += '"') += e.previous.hex()) += '"';
+    else
+        out += "null";
+    number(R"(,"sequence":)", e.sequence);
+    text(R"(,"who":)", e.who);
+    out += '}';
 }
 
-Digest hashOf(const EntryRecord& entry) { return digestOf(canonicalEntry(entry)); }
+}  // namespace
+
+std::string canonicalEntry(const EntryRecord& entry)
+{
+    std::string out;
+    appendCanonical(out, entry, entry.kind, entry.body);
+    return out;
+}
+
+Digest hashOf(const EntryRecord& entry) { return hashOf(entry, entry.kind, entry.body); }
+
+Digest hashOf(const EntryHead& entry, std::string_view kind, std::string_view body)
+{
+    thread_local std::string text;  // a hundred thousand entries one after another: it keeps its room
+    text.clear();
+    appendCanonical(text, entry, kind, body);
+    return digestOf(text);
+}
 
 ChainHeads headsOf(const EntryHeads& entries)
 {

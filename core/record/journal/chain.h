@@ -13,6 +13,8 @@ namespace clendo {
 /// sequence and who. `body` must be canonical already.
 std::string canonicalEntry(const EntryRecord& entry);
 Digest hashOf(const EntryRecord& entry);
+/// The same without a copy of the texts.
+Digest hashOf(const EntryHead& entry, std::string_view kind, std::string_view body);
 
 /// The heads of entries or records, for the questions below.
 using EntryHeads = std::vector<const EntryHead*>;

@@ -39,9 +39,15 @@ Result<EntryRecord> recordOf(const Entry& entry)
 
 Entry entryOf(EntryRecord record)
 {
-    auto fact = factFrom(record.kind, record.body);
-    if (!fact) fact = UnknownFact{std::move(record.kind), std::move(record.body)};
-    return {std::move(record), std::move(*fact)};
+    const std::string kind = std::move(record.kind), body = std::move(record.body);
+    return entryOf(static_cast<EntryHead&&>(std::move(record)), kind, body);
+}
+
+Entry entryOf(EntryHead head, std::string_view kind, std::string_view body)
+{
+    auto fact = factFrom(kind, body);
+    if (!fact) fact = UnknownFact{std::string(kind), std::string(body)};
+    return {std::move(head), std::move(*fact)};
 }
 
 }  // namespace clendo

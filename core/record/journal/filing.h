@@ -30,5 +30,6 @@ std::vector<EntryRecord> recordsOf(const Act& act, ChainEnd& end);
 Result<EntryRecord> recordOf(const Entry& entry);
 /// An entry from its record. A body that cannot be read gives an UnknownFact.
 Entry entryOf(EntryRecord record);
+Entry entryOf(EntryHead head, std::string_view kind, std::string_view body);
 
 }  // namespace clendo
