@@ -53,10 +53,10 @@ private:
         y = height() - 2;
         font(7.5);
         words(0,
-              QStringLiteral("%1 · %2 · page %3 · records until %4")
+              QStringLiteral("%1 · %2 · page %3 · records until %4, entry %5")
                   .arg(text(c_["job"]), text(c_["subject"]))
                   .arg(number)
-                  .arg(text(c_["records_until"])),
+                  .arg(text(c_["records_until"]), text(c_["journal"]["last_entry"]).left(16)),
               soft);
         y = keep;
     }

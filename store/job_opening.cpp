@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "files/random_name.h"
+#include "record/signatures.h"
 #include "store/file_header.h"
 #include "store/job_schema.h"
 #include "store/job_store.h"
@@ -156,6 +157,8 @@ Result<void> JobStore::readAll()
     const auto losses = lossesIn(entries_);
     const auto chains = checkChains(headsIn(entries_), meta.heads, losses);
     wrong_.insert(wrong_.end(), chains.begin(), chains.end());
+    const auto underSignatures = missingUnderSignatures(entries_);
+    wrong_.insert(wrong_.end(), underSignatures.begin(), underSignatures.end());
     const auto read = static_cast<qint64>(entries_.size() + journal.wrong.size());
     if (wrong_.empty() && read != meta.entries)
         wrong_.push_back({"file", "", fmt::format("The job says that it has {} entries; {} can be read.", meta.entries, entries_.size())});

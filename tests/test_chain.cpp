@@ -443,6 +443,30 @@ private slots:
         if (overtaken) QVERIFY(signatures.front().overtaken->since > signatures.front().at);
     }
 
+    void aSignatureKnowsHowFarTheJournalWent()
+    {
+        Journal j = mated();
+        const auto others = j.entries;  // what another device files, of which the end is lost
+        ChainEnd end{"device2", {}, {}};
+        end.clock.heard(others.back().filed);
+        for (auto& e : recordsOf({"technician 2", {FaceHandled{cordA, "touched"}, FaceHandled{cordB, "touched"}}, 0, 0, "x"}, end))
+            j.entries.push_back(entryOf(e));
+        ChainEnd signing{"device3", {}, {}};
+        signing.clock.heard(j.entries.back().filed);
+        const auto sign = recordsOf({"crew lead", completeAct({Signed{"VP-04/1", {}}}, j.state()), 0, 0, "s"}, signing).front();
+        j.entries.push_back(entryOf(sign));
+        QCOMPARE(std::get<Signed>(j.entries.back().fact).ends.size(), std::size_t{2});
+        QVERIFY(missingUnderSignatures(j.entries).empty());
+        const auto lost = j.entries[j.entries.size() - 2];
+        j.entries.erase(j.entries.end() - 2);
+        const auto wrong = missingUnderSignatures(j.entries);
+        QCOMPARE(wrong.size(), std::size_t{1});
+        QCOMPARE(wrong.front().id, lost.hash.hex());
+        ChainEnd noting{"device4", {}, {}};
+        noting.clock.heard(j.entries.back().filed);
+        j.entries.push_back(entryOf(recordsOf({"crew lead", {LossesNoted{"torn", {{"device2", 2, 2}}, {}, false}}, 0, 0, "n"}, noting).front()));
+        QVERIFY(missingUnderSignatures(j.entries).empty());
+    }
     void aSchema1JournalIsCarriedOver()
     {
         const auto row = [](std::int64_t id, std::int64_t at, const char* kind, const char* body) { return Schema1Row{id, at, "t", kind, body}; };

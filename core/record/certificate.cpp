@@ -176,6 +176,7 @@ Result<json> certificate(const JobState& state, const std::string& subject)
                 {"policy", policyToJson(state.job)},
                 {"instruments", instrumentsToJson(state)},
                 {"records_until", timeText(state.lastEntryAt)},
+                {"journal", {{"entries", state.entries}, {"last_entry", state.lastEntry ? json(state.lastEntry.hex()) : json(nullptr)}}},
                 {"losses", lossesToJson(state)},
                 {"links", links}};
 }

@@ -80,6 +80,7 @@ void GrowingFold::update(std::span<const Entry> journal, std::int64_t now)
         begin(journal, times);
     else
         apply(fresh, std::span(times).subspan(known));
+    noteEnds(journal);
     applied_ = journal.size();
     if (!journal.empty()) last_ = journal.back().hash;
     for (FaceNode* node : touched()) {
@@ -89,6 +90,15 @@ void GrowingFold::update(std::span<const Entry> journal, std::int64_t now)
         face.suspicion.reset();
     }
     settle(now);
+}
+
+void GrowingFold::noteEnds(std::span<const Entry> journal)
+{
+    JobState& state = effects_->state();
+    for (const Entry& e : journal.subspan(std::min(state.entries, journal.size())))
+        if (auto& end = state.chainEnds[e.device]; e.sequence > end.first) end = {e.sequence, e.hash};
+    state.entries = journal.size();
+    state.lastEntry = journal.empty() ? Digest{} : journal.back().hash;
 }
 
 void GrowingFold::begin(std::span<const Entry> journal, std::span<const std::int64_t> times)

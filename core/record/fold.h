@@ -26,6 +26,7 @@ public:
 
 private:
     void begin(std::span<const Entry> journal, std::span<const std::int64_t> times);
+    void noteEnds(std::span<const Entry> journal);
     void apply(std::span<const Entry> fresh, std::span<const std::int64_t> times);
     std::vector<FaceNode*> touched();
     void settle(std::int64_t now);

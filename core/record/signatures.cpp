@@ -1,5 +1,7 @@
 #include "record/signatures.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <map>
 #include <unordered_map>
@@ -83,6 +85,33 @@ std::vector<Signature> signaturesIn(std::span<const Entry> journal, const JobSta
         } else {
             standing.overtake(entry.fact, entry);
         }
+    }
+    return out;
+}
+
+std::vector<Wrong> missingUnderSignatures(std::span<const Entry> journal)
+{
+    std::map<std::string, Signed::End> farthest;  // by device, of all signatures
+    std::vector<const LossesNoted*> losses;
+    for (const Entry& e : journal) {
+        if (const auto* noted = std::get_if<LossesNoted>(&e.fact)) losses.push_back(noted);
+        const auto* sign = std::get_if<Signed>(&e.fact);
+        if (!sign) continue;
+        for (const auto& end : sign->ends)
+            if (auto& known = farthest[end.device]; end.sequence > known.sequence) known = end;
+    }
+    const auto noted = [&](const Signed::End& end) {
+        return std::any_of(losses.begin(), losses.end(), [&](const LossesNoted* l) {
+            return std::any_of(l->gaps.begin(), l->gaps.end(),
+                               [&](const auto& gap) { return gap.device == end.device && gap.from <= end.sequence && end.sequence <= gap.to; });
+        });
+    };
+    std::vector<Wrong> out;
+    for (const auto& [device, end] : farthest) {
+        const bool there = std::any_of(journal.begin(), journal.end(), [&, &wanted = end](const Entry& e) { return e.hash == wanted.entry; });
+        if (!there && !noted(end))
+            out.push_back({"entry", end.entry.hex(),
+                           fmt::format("A signature was given when entry {} of device {} was there; it is missing.", end.sequence, device)});
     }
     return out;
 }

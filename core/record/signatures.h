@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "record/journal/chain.h"
 #include "record/state.h"
 
 namespace clendo {
@@ -23,5 +24,8 @@ struct Signature {
 
 /// All signatures that were not taken back, in the order of the journal.
 std::vector<Signature> signaturesIn(std::span<const Entry> journal, const JobState& state);
+
+/// Entries that a signature was given over and that are not there; what was noted as lost is not missing again.
+std::vector<Wrong> missingUnderSignatures(std::span<const Entry> journal);
 
 }  // namespace clendo

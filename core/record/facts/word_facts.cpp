@@ -4,6 +4,28 @@
 
 namespace clendo {
 
+nlohmann::json Signed::body() const
+{
+    auto list = nlohmann::json::array();
+    for (const auto& end : ends) list.push_back({{"device", end.device}, {"sequence", end.sequence}, {"entry", end.entry.hex()}});
+    nlohmann::json out{{"subject", of}, {"remark", remark}};
+    if (!list.empty()) out["ends"] = list;
+    return out;
+}
+
+Signed Signed::read(FactReading& in)
+{
+    Signed f{in.text("subject"), in.textOr("remark", "")};
+    if (const auto known = in.find("ends"); !known || known->is_null()) return f;  // of schema 1
+    for (const auto item : in.list("ends")) {
+        FlatReading end(item, "ends");
+        f.ends.push_back(
+            {end.text("device"), static_cast<std::int64_t>(end.number("sequence", 1, 1e15)), Digest::parse(end.text("entry")).value_or(Digest{})});
+        if (end.problem()) in.complain(*end.problem());
+    }
+    return f;
+}
+
 void Signed::apply(FactEffects& effects, const EntryHead& entry) const
 {
     JobState& state = effects.state();

@@ -10,11 +10,18 @@ struct JobState;
 /// A person stands for a link or a cable.
 struct Signed {
     static constexpr std::string_view factKind = "signed", factWords = "signature";
+    /// How far the chain of a device went when it was signed.
+    struct End {
+        std::string device;
+        std::int64_t sequence = 0;
+        Digest entry;
+    };
     std::string of;  ///< a link or a cable
     std::string remark;
+    std::vector<End> ends{};  ///< of all devices: a journal that is shorter than this lost something
 
-    [[nodiscard]] nlohmann::json body() const { return {{"subject", of}, {"remark", remark}}; }
-    static Signed read(FactReading& in) { return {in.text("subject"), in.textOr("remark", "")}; }
+    [[nodiscard]] nlohmann::json body() const;
+    static Signed read(FactReading& in);
     [[nodiscard]] std::string sentence(const JobState&) const { return fmt::format("Signed {}{}", of, remark.empty() ? "" : ": " + remark); }
     [[nodiscard]] std::string subject() const { return of; }
     void apply(FactEffects& effects, const EntryHead& entry) const;

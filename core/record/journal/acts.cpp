@@ -41,6 +41,12 @@ void complete(PowerRead& f, const JobState& state)
     if (!f.reference && reference != state.references.end()) f.reference = reference->second.entry;
 }
 
+void complete(Signed& f, const JobState& state)
+{
+    f.ends.clear();
+    for (const auto& [device, end] : state.chainEnds) f.ends.push_back({device, end.first, end.second});
+}
+
 template <class Other>
 void complete(Other&, const JobState&)
 {

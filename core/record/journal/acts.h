@@ -21,7 +21,7 @@ Corrections correctedEntries(std::span<const Entry> journal);
 std::vector<const Entry*> lastActOf(std::span<const Entry> journal, std::string_view who, const std::set<std::string>& devices);
 
 /// What an action files: its facts, and with each what it rests on that is known now: readings name their reference, what was measured names the
-/// program and the rules that judge it.
+/// program and the rules that judge it, a signature how far the journal went.
 std::vector<Fact> completeAct(std::vector<Fact> facts, const JobState& state);
 
 /// Rule files that the job uses and does not keep yet.
