@@ -159,15 +159,21 @@ QString LookView::expectedWords(const JobState& state, const Try& look)
     const auto& m = look.seen.measured;
     const int wavelength = state.wavelengthsFor(*state.link(look.seen.face.link)->cable).front();
     const CoreKind core = m.core.value_or(CoreKind::SingleMode);
+    if (state.keptRules != constants_) {  // of another job, or kept only now
+        constants_ = state.keptRules;
+        spots_.clear();
+        polishes_.clear();
+    }
+    const RuleFiles rules(dataFolder(), constants_);
     auto known = spots_.find({core, wavelength});
     if (known == spots_.end())
-        known = spots_.emplace(std::pair(core, wavelength), face::loadLightSpot(core, Nanometre(double(wavelength)), dataFolder())).first;
+        known = spots_.emplace(std::pair(core, wavelength), face::loadLightSpot(core, Nanometre(double(wavelength)), rules)).first;
     const auto& spot = known->second;
     if (!spot) return {};
     const auto loss = face::expectedLoss(m.findings, *spot);
     const auto& className = state.link(look.seen.face.link)->cable->criteria;
     auto polish = polishes_.find(className);
-    if (polish == polishes_.end()) polish = polishes_.emplace(className, face::loadPolishReflectance(className, dataFolder())).first;
+    if (polish == polishes_.end()) polish = polishes_.emplace(className, face::loadPolishReflectance(className, rules)).first;
     QString reflects;
     if (polish->second) {
         const auto r = face::expectedReflectance(m.findings, loss.blockedShare, *polish->second);

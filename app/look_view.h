@@ -47,6 +47,7 @@ private:
 
     TextBlock* title_;
     FacePicture* picture_;
+    RuleFiles::Texts constants_;                                         ///< the rule files that these were read from
     std::map<std::pair<CoreKind, int>, Result<face::LightSpot>> spots_;  ///< read once each
     std::map<std::string, Result<face::PolishReflectance>> polishes_;
     bool wantsUnrolled_ = false;
