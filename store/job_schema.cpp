@@ -48,7 +48,8 @@ QStringList tablesOf(const QSqlDatabase& db)
 {
     QStringList out;
     QSqlQuery q(db);
-    if (q.exec(QStringLiteral("SELECT type, name, tbl_name, coalesce(sql, '') FROM sqlite_master ORDER BY rowid")))
+    if (q.exec(QStringLiteral("SELECT type, name, tbl_name, coalesce(sql, '') || typeof(type) || typeof(name) || typeof(tbl_name) || typeof(sql) "
+                              "FROM sqlite_master ORDER BY rowid")))
         while (q.next()) out << q.value(0).toString() + q.value(1).toString() + q.value(2).toString() + q.value(3).toString();
     return out;
 }

@@ -157,6 +157,7 @@ std::vector<EntryRecord> JobStore::records() const { return schema_ == 1 ? carri
 std::vector<Wrong> JobStore::checkAll() const
 {
     std::vector<Wrong> out = wrong_;
+    if (schema_ > schema::version) out.push_back({"file", "", "The job says that a newer Clendo wrote it: this one cannot check all of it."});
     QSqlQuery q(database());
     if (q.exec(QStringLiteral("PRAGMA integrity_check(20)"))) {
         while (q.next())
