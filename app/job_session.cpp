@@ -77,7 +77,7 @@ bool JobSession::file(std::vector<Fact> facts, std::span<const Evidence> evidenc
     const std::int64_t now = timeOfDay();
     const Act act{who_.toStdString(), completeAct(std::move(facts), state()), happened == 0 ? now : std::min(happened, now), now, JobStore::newAct()};
     auto filed = fileAct(act, evidence);
-    if (!filed && (filed.error().code == Error::Code::JobMoved || filed.error().code == Error::Code::NotSaved))
+    if (!filed && filed.error().code == Error::Code::JobMoved)
         if (const auto rescued = goOnInRescueCopy()) {
             // the lost file may have taken it before it was seen to be lost: then it is in the copy
             const bool there = std::any_of(entries_.rbegin(), entries_.rend(), [&](const Entry& e) { return e.act == act.id; });
@@ -110,16 +110,19 @@ void JobSession::keepRules(const Act& act)
 Result<void> JobSession::goOnInRescueCopy()
 {
     const QString lost = store_->path();
+    const std::size_t lossesBefore = state().losses.size();
     auto copy = rescue(*store_, entries_, rescuePlace(lost), who_.toStdString(), timeOfDay());
     if (!copy) return tl::unexpected(copy.error());
     if (rescuedFrom_.isEmpty()) rescuedFrom_ = lost;
     store_ = std::move(*copy);
     entries_ = store_->takeEntries();
     fold_ = foldOf(entries_);
+    const bool whole = state().losses.size() == lossesBefore;
     emit said(
-        tr("The file of this job is no longer where it was: it was deleted, moved or replaced. Nothing that was filed is lost: it goes on in “%1”. "
-           "Job menu: join it with its file again.")
-            .arg(QDir::toNativeSeparators(store_->path())),
+        tr("The file of this job is no longer where it was: it was deleted, moved or replaced. %1: it goes on in “%2”. Job menu: join it with its "
+           "file again.")
+            .arg(whole ? tr("Nothing that was filed is lost") : tr("A part is in the lost file only, and noted in the journal"),
+                 QDir::toNativeSeparators(store_->path())),
         true);
     return {};
 }

@@ -57,10 +57,11 @@ void MainWindow::askForJob(bool fresh)
 void MainWindow::troubledJobEntries(QMenu* menu)
 {
     const JobStore& store = session_->store();
+    const auto before = menu->actions().size();
     if (!store.wrong().empty()) menu->addAction(tr("&Save what is left of this damaged job …"), this, [this] { askWhereToSave(); });
     if (store.lockCanBeTaken()) menu->addAction(tr("&Take the lock over: nobody works there any more"), this, [this] { takeLockOver(); });
     if (!session_->rescuedFrom().isEmpty()) menu->addAction(tr("&Join the rescue copy with its file again"), this, [this] { joinAgain(); });
-    if (!menu->isEmpty() && (!store.wrong().empty() || store.lockCanBeTaken() || !session_->rescuedFrom().isEmpty())) menu->addSeparator();
+    if (menu->actions().size() > before) menu->addSeparator();
 }
 
 void MainWindow::askWhereToSave()

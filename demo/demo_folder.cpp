@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <QDateTime>
 #include <QDir>
 #include <QDirIterator>
 #include <QFile>
@@ -20,6 +21,7 @@ namespace {
 using Made = std::map<std::string, std::string>;  ///< SHA-256 by path within the folder
 
 constexpr const char* listName = "demo-made.json";
+constexpr qint64 abandonedAfter = 600;  // seconds: no making takes as long
 
 /// What an earlier run made there; nothing where there was none, or it was not finished.
 Made listedIn(const QDir& folder)
@@ -71,6 +73,8 @@ Result<void> placeDemo(const QString& folder, const std::function<Result<void>(c
         if (!locks.back().lock)
             return failure(Error::Code::JobInUse, fmt::format("The demo job in “{}” is open. Close it first.", folder.toStdString()));
     }
+    for (const auto& left : target.entryInfoList({QStringLiteral(".making-*")}, QDir::Dirs | QDir::Hidden))  // of a making that was killed
+        if (left.lastModified().secsTo(QDateTime::currentDateTime()) > abandonedAfter) QDir(left.filePath()).removeRecursively();
     const QTemporaryDir fresh(target.filePath(QStringLiteral(".making-XXXXXX")));
     if (!fresh.isValid()) return unwritable();
     if (auto ok = make(fresh.path()); !ok) return ok;

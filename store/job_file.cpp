@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 #include <unistd.h>
 
+#include <QDateTime>
 #include <QDir>
 #include <QFile>
 #include <QFileInfo>
@@ -16,6 +17,8 @@
 
 namespace clendo {
 namespace {
+
+constexpr const char* freshEnding = ".new-";
 
 Result<void> fill(const QSqlDatabase& db, std::span<const EntryRecord> entries, const std::set<std::string>& evidence, const EvidenceSource& source,
                   std::set<std::string>& missing)
@@ -34,6 +37,15 @@ Result<void> fill(const QSqlDatabase& db, std::span<const EntryRecord> entries, 
     return ok.and_then([&] { return sqlite::run(db, QStringLiteral("COMMIT")); });
 }
 
+/// What a making that was killed left behind.
+void removeAbandoned(const QString& path)
+{
+    constexpr qint64 abandonedAfter = 600;  // seconds: no making takes as long
+    const QFileInfo info(path);
+    for (const QFileInfo& left : info.dir().entryInfoList({info.fileName() + QLatin1String(freshEnding) + QLatin1Char('*')}, QDir::Files))
+        if (left.lastModified().secsTo(QDateTime::currentDateTime()) > abandonedAfter) QFile::remove(left.filePath());
+}
+
 }  // namespace
 
 Result<std::set<std::string>> makeJobFile(const QString& path, std::span<const EntryRecord> entries, const std::set<std::string>& evidence,
@@ -41,7 +53,8 @@ Result<std::set<std::string>> makeJobFile(const QString& path, std::span<const E
 {
     const auto refused = failure(Error::Code::NotSaved, fmt::format("“{}” exists already. Choose another name for the new job.", path.toStdString()));
     if (existing == Existing::Keep && (QFileInfo::exists(path) || QFileInfo(path).isSymLink())) return refused;
-    const QString fresh = path + QStringLiteral(".new-") + QUuid::createUuid().toString(QUuid::Id128).left(12);
+    removeAbandoned(path);
+    const QString fresh = path + QLatin1String(freshEnding) + QUuid::createUuid().toString(QUuid::Id128).left(12);
     const QString connection = QUuid::createUuid().toString();
     std::set<std::string> missing;
     auto made = [&]() -> Result<void> {

@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "files/random_name.h"
+#include "record/journal/losses.h"
 #include "record/signatures.h"
 #include "store/file_header.h"
 #include "store/job_schema.h"
@@ -17,23 +18,6 @@ namespace clendo {
 namespace {
 
 std::string newDevice() { return randomName(12); }
-
-std::vector<LossesNoted> lossesIn(const std::vector<Entry>& entries)
-{
-    std::vector<LossesNoted> out;
-    for (const auto& e : entries)
-        if (const auto* losses = std::get_if<LossesNoted>(&e.fact)) out.push_back(*losses);
-    return out;
-}
-
-/// Whether an entry is known to be lost.
-bool isNoted(const std::vector<LossesNoted>& losses, const std::string& device, std::int64_t sequence)
-{
-    for (const auto& l : losses)
-        for (const auto& gap : l.gaps)
-            if (gap.device == device && gap.from <= sequence && sequence <= gap.to) return true;
-    return false;
-}
 
 }  // namespace
 
@@ -86,6 +70,7 @@ Result<void> JobStore::connect(Access access)
 {
     const QFileInfo info(path_);
     const FileHeader header = readFileHeader(path_);
+    certainlyJob_ = header.certainlyJob;
     if (!header.mayBeJob)
         return failure(Error::Code::JobNotClendo, fmt::format("“{}” is not a Clendo job. Choose a file that ends in .clendo.", path_.toStdString()));
     identity_ = identityNow();
@@ -134,7 +119,7 @@ Result<void> JobStore::readAll()
 {
     schema::Meta meta = schema::readMeta(database(), wrong_);
     if (meta.format != QLatin1String("clendo-job")) {
-        if (!readFileHeader(path_).certainlyJob)
+        if (!certainlyJob_)
             return failure(Error::Code::JobNotClendo,
                            fmt::format("“{}” is not a Clendo job. Choose a file that ends in .clendo.", path_.toStdString()));
         wrong_.push_back({"file", "", "What the job says of itself was changed."});
@@ -157,49 +142,45 @@ Result<void> JobStore::readAll()
     const auto losses = lossesIn(entries_);
     const auto chains = checkChains(headsIn(entries_), meta.heads, losses);
     wrong_.insert(wrong_.end(), chains.begin(), chains.end());
-    const auto underSignatures = missingUnderSignatures(entries_);
+    const auto underSignatures = missingUnderSignatures(entries_, losses);
     wrong_.insert(wrong_.end(), underSignatures.begin(), underSignatures.end());
     const auto read = static_cast<qint64>(entries_.size() + journal.wrong.size());
     if (wrong_.empty() && read != meta.entries)
         wrong_.push_back({"file", "", fmt::format("The job says that it has {} entries; {} can be read.", meta.entries, entries_.size())});
-    const auto there = evidenceHashes();
-    if (static_cast<qint64>(there.size()) != meta.evidence)
-        wrong_.push_back({"file", "", fmt::format("The job says that it has {} pictures and traces; {} are there.", meta.evidence, there.size())});
-    std::set<std::string> lost;
-    for (const auto& l : losses) lost.insert(l.evidence.begin(), l.evidence.end());
-    for (const auto& sha : evidenceNamedBy(entries_))
-        if (Digest::parse(sha) && !there.contains(sha) && !lost.contains(sha))
-            wrong_.push_back({"evidence", sha, "A picture or trace is missing from the job file."});
+    if (const auto there = evidenceHashes().size(); static_cast<qint64>(there) != meta.evidence)
+        wrong_.push_back({"file", "", fmt::format("The job says that it has {} pictures and traces; {} are there.", meta.evidence, there)});
+    checkEvidence(losses);
     for (const auto& e : entries_) end_.clock.heard(e.filed);
     return {};
 }
 
 void JobStore::readSchema1()
 {
-    const auto rows = clendo::readSchema1(database(), wrong_);
-    if (auto carried = carriedOver(rows)) {
-        carried_ = std::move(*carried);
-    } else {
-        wrong_.push_back({"entry", "", carried.error().message});
-        for (const auto& row : rows) {  // what comes before the first that cannot be read
-            std::vector<Schema1Row> some(rows.begin(), rows.begin() + (&row - rows.data()));
-            if (auto part = carriedOver(some))
-                carried_ = std::move(*part);
-            else
-                break;
-        }
-    }
+    auto carried = carriedOver(clendo::readSchema1(database(), wrong_));
+    if (carried.trouble) wrong_.push_back({"entry", "", carried.trouble->message});
+    carried_ = std::move(carried.entries);
     for (const auto& record : carried_) entries_.push_back(entryOf(record));
+    checkEvidence({});
+}
+
+void JobStore::checkEvidence(std::span<const LossesNoted> losses)
+{
     const auto there = evidenceHashes();
     for (const auto& sha : evidenceNamedBy(entries_))
-        if (Digest::parse(sha) && !there.contains(sha)) wrong_.push_back({"evidence", sha, "A picture or trace is missing from the job file."});
+        if (!there.contains(sha) && !isEvidenceNoted(losses, sha)) wrong_.push_back({"evidence", sha, "A picture or trace is missing from the job file."});
+}
+
+void JobStore::beginNewChain()
+{
+    end_.device = newDevice();
+    end_.head = {};
 }
 
 /// Goes on with a chain of this computer that ends where it left it, or begins a new one: an entry must never stand beside another of the same place.
 void JobStore::chooseChain()
 {
     const ChainHeads here = headsOf(headsIn(entries_));
-    end_.device = newDevice();
+    beginNewChain();
     if (entries_.empty()) return;
     known_.emplace(entries_.front().hash);
     const auto losses = lossesIn(entries_);
@@ -210,7 +191,7 @@ void JobStore::chooseChain()
                                        [&, &d = device, &l = left](const Entry& e) { return e.device == d && e.sequence == l.sequence; });
         if (end != here.end() && same != entries_.rend() && same->hash == left.hash) {
             if (end->second.sequence > end_.head.sequence) end_.device = device, end_.head = end->second;
-        } else if (!isNoted(losses, device, left.sequence)) {
+        } else if (!isNoted(losses, {device, left.sequence, left.sequence})) {
             behind += left.sequence - (end == here.end() ? 0 : std::min(left.sequence - 1, end->second.sequence));
         }
     }

@@ -12,6 +12,7 @@
 #include "files/canonical_json.h"
 #include "files/files.h"
 #include "files/random_name.h"
+#include "record/journal/losses.h"
 #include "store/job_schema.h"
 #include "store/journal_reading.h"
 
@@ -25,10 +26,8 @@ constexpr qint64 largestEvidence = qint64{256} << 20;
 std::set<std::string> evidenceNamedBy(std::span<const Entry> entries)
 {
     std::set<std::string> out;
-    for (const auto& e : entries) {
-        if (const auto* seen = std::get_if<FaceSeen>(&e.fact)) out.insert(seen->picture);
-        if (const auto* shot = std::get_if<TraceShot>(&e.fact)) out.insert(shot->trace);
-    }
+    for (const auto& e : entries)
+        if (auto sha = evidenceOf(e.fact); Digest::parse(sha)) out.insert(std::move(sha));
     return out;
 }
 
@@ -74,14 +73,13 @@ Result<void> JobStore::stillThere() const
                    now ? "The job file was replaced by another program while it was open." : "The job file was deleted or moved while it was open.");
 }
 
-Result<std::vector<Entry>> JobStore::file(const Act& act, std::span<const Evidence> evidence)
+Result<std::vector<Entry>> JobStore::file(Act act, std::span<const Evidence> evidence)
 {
     if (!readOnlyReason_.empty()) return failure(Error::Code::JobReadOnly, "Not saved. " + readOnlyReason_);
     if (act.facts.empty()) return std::vector<Entry>();
-    Act named = act;
-    if (named.id.empty()) named.id = newAct();
+    if (act.id.empty()) act.id = newAct();
     ChainEnd end = end_;
-    auto records = recordsOf(named, end);
+    auto records = recordsOf(act, end);
     if (end.clock.last() > latestTime)
         return failure(Error::Code::NotSaved, "Not saved: the clock of this computer is wrong by centuries. Set it right.");
     if (auto ok = stillThere(); !ok) return tl::unexpected(std::move(ok.error()));
@@ -122,9 +120,11 @@ Result<void> JobStore::adopt(std::span<const EntryRecord> entries, const Evidenc
     auto ok = sqlite::run(db, QStringLiteral("BEGIN IMMEDIATE"));
     if (!ok) return ok;
     const auto have = evidenceHashes();
-    for (const auto& sha : evidenceNamedBy(read))
-        if (!have.contains(sha) && ok)
-            if (const auto bytes = source(sha)) ok = schema::addEvidence(db, sha, *bytes);
+    const auto losses = lossesIn(read);
+    for (const auto& sha : evidenceNamedBy(read)) {
+        if (have.contains(sha) || isEvidenceNoted(losses, sha) || !ok) continue;
+        ok = source(sha).and_then([&](const std::string& bytes) { return schema::addEvidence(db, sha, bytes); });
+    }
     ok = ok.and_then([&] { return schema::append(db, fresh); }).and_then([&] { return sqlite::run(db, QStringLiteral("COMMIT")); });
     if (!ok) (void)sqlite::run(db, QStringLiteral("ROLLBACK"));
     return ok;

@@ -54,7 +54,9 @@ public:
 
     /// Files an act with its evidence; gives its entries. On Error nothing of it is in the file, but for JobMoved: then the file is not where it was,
     /// and what was filed since then must go elsewhere (rescue()).
-    Result<std::vector<Entry>> file(const Act& act, std::span<const Evidence> evidence = {});
+    Result<std::vector<Entry>> file(Act act, std::span<const Evidence> evidence = {});
+    /// Files from now on in a chain of its own: where the end of the one that it went on with may lie in a file that is lost.
+    void beginNewChain();
     /// Takes entries of the same job from elsewhere, with their evidence; those that are there already are passed over.
     Result<void> adopt(std::span<const EntryRecord> entries, const EvidenceSource& source);
     /// The evidence's bytes as they came.
@@ -87,6 +89,7 @@ private:
     Result<void> connect(Access access);
     Result<void> readAll();
     void readSchema1();
+    void checkEvidence(std::span<const LossesNoted> losses);
     void chooseChain();
     [[nodiscard]] std::optional<Identity> identityNow() const;
     [[nodiscard]] Result<void> stillThere() const;
@@ -95,7 +98,7 @@ private:
     QString path_, connection_, filePath_;  ///< filePath_: what is connected to; a repaired copy of a damaged file
     sqlite::Access access_ = sqlite::Access::Read;
     std::string readOnlyReason_, notice_;
-    bool lockCanBeTaken_ = false, olderThanKnown_ = false;
+    bool lockCanBeTaken_ = false, olderThanKnown_ = false, certainlyJob_ = false;
     int schema_ = 0;
     std::unique_ptr<JobLock> lock_;
     std::unique_ptr<QTemporaryFile> repaired_;
@@ -109,7 +112,7 @@ private:
     std::optional<Identity> identity_;
 };
 
-/// What of the job's evidence its entries name.
+/// The evidence that entries name, by its SHA-256.
 std::set<std::string> evidenceNamedBy(std::span<const Entry> entries);
 
 }  // namespace clendo

@@ -10,6 +10,7 @@
 
 #include "files/files.h"
 #include "files/random_name.h"
+#include "record/journal/losses.h"
 
 namespace clendo {
 namespace {
@@ -35,12 +36,13 @@ void note(std::vector<EntryRecord>& records, const LossesNoted& lost, const std:
     for (auto& r : recordsOf(act, end)) records.push_back(std::move(r));
 }
 
-/// Evidence that entries name and that cannot be had.
+/// Evidence that entries name and that cannot be had; what was noted before is left out.
 std::vector<std::string> missingEvidence(std::span<const Entry> entries, const EvidenceSource& source)
 {
+    const auto losses = lossesIn(entries);
     std::vector<std::string> out;
     for (const auto& sha : evidenceNamedBy(entries))
-        if (Digest::parse(sha) && !source(sha)) out.push_back(sha);
+        if (!isEvidenceNoted(losses, sha) && !source(sha)) out.push_back(sha);
     return out;
 }
 
@@ -52,7 +54,7 @@ Result<Saved> saveWhatIsLeft(const JobStore& damaged, const QString& to, const s
     const auto entries = entriesOf(records);
     Saved out;
     out.lost.file = QFileInfo(damaged.path()).fileName().toStdString();
-    out.lost.gaps = gapsIn(headsIn(records), damaged.heads());
+    out.lost.gaps = gapsIn(headsIn(records), damaged.heads(), lossesIn(entries));
     out.lost.evidence = missingEvidence(entries, evidenceOf(damaged));
     out.lost.perhapsMore = !damaged.headsKnown();
     if (records.empty()) return failure(Error::Code::JobDamaged, "Nothing is left of this job that could be saved. Restore the file from a copy.");
@@ -82,8 +84,10 @@ Result<Merged> mergeJobs(const JobStore& a, const JobStore& b, const QString& to
         auto bytes = a.evidence(sha);
         return bytes ? bytes : b.evidence(sha);
     };
-    const auto missing = makeJobFile(to, all, evidence, either, Existing::Keep);
-    if (!missing) return tl::unexpected(missing.error());
+    if (const auto missing = missingEvidence(entriesOf(all), either); !missing.empty())
+        return failure(Error::Code::JobDamaged, "A picture or trace of these jobs cannot be read. Save what is left of the damaged one first.",
+                       missing.front());
+    if (const auto made = makeJobFile(to, all, evidence, either, Existing::Keep); !made) return tl::unexpected(made.error());
     Merged out;
     out.entries = all.size();
     out.both = left.size() + right.size() - all.size();
@@ -114,7 +118,9 @@ Result<std::unique_ptr<JobStore>> rescue(const JobStore& lost, std::span<const E
     if (!missing.gaps.empty() || !missing.evidence.empty()) note(records, missing, who, now);
     const auto made = makeJobFile(to, records, evidenceNamedBy(entries), evidenceOf(lost), Existing::Keep);
     if (!made) return tl::unexpected(made.error());
-    return JobStore::open(to);
+    auto copy = JobStore::open(to);
+    if (copy) (*copy)->beginNewChain();
+    return copy;
 }
 
 Result<void> joinAgain(const JobStore& rescued, const QString& file)

@@ -307,6 +307,11 @@ private slots:
         const auto foreign = JobStore::open(dir_.filePath("foreign.clendo"), JobStore::Access::Read).value();
         QVERIFY(mergeJobs(*left, *foreign, dir_.filePath("never.clendo")).error().code == Error::Code::JobOther);
         QVERIFY(!QFile::exists(dir_.filePath("never.clendo")));
+        // a picture that only reading finds changed is not left out in silence
+        QVERIFY(meddle(other, "UPDATE evidence SET bytes = x'00'"));
+        const auto changed = JobStore::open(other, JobStore::Access::Read).value();
+        QVERIFY(mergeJobs(*changed, *changed, dir_.filePath("never.clendo")).error().code == Error::Code::JobDamaged);
+        QVERIFY(!QFile::exists(dir_.filePath("never.clendo")));
     }
     void goldenJobsOpen_data()
     {

@@ -222,6 +222,20 @@ private slots:
         QVERIFY(d.said().contains("nothing of yours"));
         QVERIFY(session.state().kit.contains("RC-1"));
     }
+    void zAndZGoBehindTheRulesThatAnActKept()
+    {
+        WindowDriver d(*window_);
+        JobSession& session = *window_->session();
+        QVERIFY(session.file(KitKept{"RC-1", "cord", {"LC"}, {}, 0, 500, "sm-upc", false}));
+        d.key(Qt::Key_Z);
+        QVERIFY(session.state().kit.empty());
+        d.key(Qt::Key_Z);  // the cable: the job kept its limits with that act
+        QVERIFY(session.state().cables.empty());
+        QVERIFY(session.state().keptRules.contains("limits/generic-sm.json"));
+        d.key(Qt::Key_Z);
+        QVERIFY2(d.said().contains("nothing of yours"), qPrintable(d.said()));
+        QCOMPARE(session.state().job.name, std::string("Varrow Point"));
+    }
     void thePictureThatWasFiledTwiceIsSaid()
     {
         WindowDriver d(*window_);

@@ -81,6 +81,20 @@ auto ask(const Fact& fact, Ask question, Unknown unknown)
         fact);
 }
 
+/// Asks a fact where its kind has an answer; elsewhere nothing.
+template <class Answer, class Ask>
+Answer askWhere(const Fact& fact, Ask question)
+{
+    return std::visit(
+        [&](const auto& f) -> Answer {
+            if constexpr (std::is_invocable_v<Ask, decltype(f)>)
+                return question(f);
+            else
+                return {};
+        },
+        fact);
+}
+
 }  // namespace
 
 std::string_view kindOf(const Fact& fact)
@@ -126,20 +140,36 @@ std::string sentenceOf(const Fact& fact, const JobState& state)
 
 std::string subjectOf(const Fact& fact)
 {
-    return std::visit(
-        [](const auto& f) -> std::string {
-            if constexpr (requires { f.subject(); })
-                return f.subject();
-            else
-                return {};
-        },
-        fact);
+    return askWhere<std::string>(fact, [](const auto& f) -> decltype(f.subject()) { return f.subject(); });
 }
 
 std::string otherSubjectOf(const Fact& fact)
 {
-    const auto* joined = std::get_if<Joined>(&fact);
-    return joined ? joined->otherSubject() : std::string();
+    return askWhere<std::string>(fact, [](const auto& f) -> decltype(f.otherSubject()) { return f.otherSubject(); });
+}
+
+std::string evidenceOf(const Fact& fact)
+{
+    return askWhere<std::string>(fact, [](const auto& f) -> decltype(f.evidence()) { return f.evidence(); });
+}
+
+Digest restsOn(const Fact& fact)
+{
+    return askWhere<Digest>(fact, [](const auto& f) -> decltype(f.restsOn()) { return f.restsOn(); });
+}
+
+Claim claimOf(const Fact& fact)
+{
+    return askWhere<Claim>(fact, [](const auto& f) -> decltype(f.claim()) { return f.claim(); });
+}
+
+void complete(Fact& fact, const JobState& state)
+{
+    std::visit(
+        [&](auto& f) {
+            if constexpr (requires { f.complete(state); }) f.complete(state);
+        },
+        fact);
 }
 
 bool isPlan(const Fact& fact)

@@ -31,6 +31,8 @@ struct UnknownFact {
 ///   body(), read(FactReading&)           its codec
 ///   sentence(const JobState&)            what it says, for people
 ///   subject()                            the face or link that it is about, as its id; left out: none
+///   evidence(), restsOn(), claim()       the picture or trace, the entry that it needs; what two journals cannot both say otherwise; left out: none
+///   complete(const JobState&)            fills in what it rests on when it is filed; left out: nothing
 ///   apply(FactEffects&, const EntryHead&)  its effect, entry by entry; or
 ///   plan(JobState&)                      its effect on what all other entries mean (settings, plan, rules); or
 ///   changesEarlier                       it makes earlier entries count for nothing
@@ -56,6 +58,14 @@ std::string sentenceOf(const Fact& fact, const JobState& state);
 std::string subjectOf(const Fact& fact);
 /// The other face of a touch; empty: none.
 std::string otherSubjectOf(const Fact& fact);
+/// SHA-256 of the picture or trace that it rests on; empty: none.
+std::string evidenceOf(const Fact& fact);
+/// The entry that it rests on; none: none.
+Digest restsOn(const Fact& fact);
+/// What another journal cannot say otherwise.
+Claim claimOf(const Fact& fact);
+/// Fills in what a fact rests on when it is filed.
+void complete(Fact& fact, const JobState& state);
 /// Settings, plan, rules: what has to be known before any other entry is applied.
 bool isPlan(const Fact& fact);
 /// Whether it makes earlier entries mean something else.

@@ -71,18 +71,7 @@ bool openTooLong(const FaceState& face, std::int64_t seconds, std::int64_t now)
 
 void GrowingFold::update(std::span<const Entry> journal, std::int64_t now)
 {
-    const auto times = effectTimes(journal);
-    const std::size_t known = std::min(applied_, journal.size());
-    const auto fresh = journal.subspan(known);
-    const bool grown = effects_ && journal.size() >= applied_ && (applied_ == 0 || journal[applied_ - 1].hash == last_);
-    const bool later = std::all_of(times.begin() + static_cast<std::ptrdiff_t>(known), times.end(), [&](auto t) { return t >= latest_; });
-    if (!grown || !later || std::any_of(fresh.begin(), fresh.end(), [](const Entry& e) { return changesEarlier(e.fact); }))
-        begin(journal, times);
-    else
-        apply(fresh, std::span(times).subspan(known));
-    noteEnds(journal);
-    applied_ = journal.size();
-    if (!journal.empty()) last_ = journal.back().hash;
+    if (!grows(journal)) begin(journal);
     for (FaceNode* node : touched()) {
         FaceState& face = node->second;
         face.condition = conditionOf(face);
@@ -92,21 +81,30 @@ void GrowingFold::update(std::span<const Entry> journal, std::int64_t now)
     settle(now);
 }
 
-void GrowingFold::noteEnds(std::span<const Entry> journal)
+/// Applies what is new; false, and nothing applied, where the journal is another one or its new entries change what earlier ones mean.
+bool GrowingFold::grows(std::span<const Entry> journal)
 {
-    JobState& state = effects_->state();
-    for (const Entry& e : journal.subspan(std::min(state.entries, journal.size())))
-        if (auto& end = state.chainEnds[e.device]; e.sequence > end.first) end = {e.sequence, e.hash};
-    state.entries = journal.size();
-    state.lastEntry = journal.empty() ? Digest{} : journal.back().hash;
+    if (!effects_) return false;
+    const std::size_t known = effects_->state().entries;
+    if (journal.size() < known || (known > 0 && journal[known - 1].hash != effects_->state().lastEntry)) return false;
+    const auto fresh = journal.subspan(known);
+    if (std::any_of(fresh.begin(), fresh.end(), [](const Entry& e) { return changesEarlier(e.fact); })) return false;
+    EffectClock clock = clock_;
+    const auto times = effectTimes(journal, clock, known);
+    if (std::any_of(times.begin(), times.end(), [&](auto t) { return t < latest_; })) return false;
+    clock_ = clock;
+    apply(fresh, times);
+    return true;
 }
 
-void GrowingFold::begin(std::span<const Entry> journal, std::span<const std::int64_t> times)
+void GrowingFold::begin(std::span<const Entry> journal)
 {
     corrected_ = correctedEntries(journal);
     tracing_ = {};
     overlaid_.clear();
     latest_ = 0;
+    clock_ = {};
+    const auto times = effectTimes(journal, clock_);
     JobState planned;
     for (const std::size_t i : orderOfEffect(times))
         if (!corrected_.contains(journal[i].hash)) plan(journal[i].fact, planned);
@@ -129,6 +127,11 @@ void GrowingFold::apply(std::span<const Entry> fresh, std::span<const std::int64
         else
             effects_->apply(entry);
     }
+    JobState& state = effects_->state();
+    for (const Entry& e : fresh)
+        if (auto& end = state.chainEnds[e.device]; e.sequence > end.sequence) end = {e.sequence, e.hash};
+    state.entries += fresh.size();
+    if (!fresh.empty()) state.lastEntry = fresh.back().hash;
 }
 
 /// The faces whose own looks and touches may say something else than before, each once.

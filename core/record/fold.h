@@ -6,6 +6,7 @@
 
 #include "record/fact_effects.h"
 #include "record/journal/acts.h"
+#include "record/journal/order.h"
 
 namespace clendo {
 
@@ -25,8 +26,8 @@ public:
     [[nodiscard]] JobState takeState() && { return std::move(effects_->state()); }
 
 private:
-    void begin(std::span<const Entry> journal, std::span<const std::int64_t> times);
-    void noteEnds(std::span<const Entry> journal);
+    bool grows(std::span<const Entry> journal);
+    void begin(std::span<const Entry> journal);
     void apply(std::span<const Entry> fresh, std::span<const std::int64_t> times);
     std::vector<FaceNode*> touched();
     void settle(std::int64_t now);
@@ -35,8 +36,7 @@ private:
     std::vector<std::string> troubles_;
     std::optional<FactEffects> effects_;
     Corrections corrected_;
-    std::size_t applied_ = 0;          ///< entries
-    Digest last_;                      ///< the last of them
+    EffectClock clock_;                ///< asked for all entries that were applied
     std::int64_t latest_ = 0;          ///< the latest time at which one of them had its effect
     std::vector<FaceNode*> overlaid_;  ///< faces that age or suspicion made others than their own looks say
     ContactTracing tracing_;

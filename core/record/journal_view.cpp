@@ -33,8 +33,9 @@ std::string lineOf(const Entry& entry, std::span<const Entry> journal, const Job
 {
     const auto* correction = std::get_if<Corrected>(&entry.fact);
     if (!correction) return sentenceOf(entry.fact, state);
-    // mostly it is one of the last
-    const auto target = std::find_if(journal.rbegin(), journal.rend(), [&](const Entry& e) { return e.hash == correction->entry; });
+    // mostly it is one of those just before
+    const auto own = journal.begin() + (&entry - journal.data());
+    const auto target = std::find_if(std::make_reverse_iterator(own), journal.rend(), [&](const Entry& e) { return e.hash == correction->entry; });
     if (target == journal.rend()) return sentenceOf(entry.fact, state);
     return fmt::format("No. {} no longer counts ({}): {}", journal.rend() - target, correction->reason, sentenceOf(target->fact, state));
 }

@@ -8,7 +8,7 @@
 
 namespace clendo {
 
-/// What an entry says, for people; of a correction also what it takes back. `journal`: in which it stands.
+/// What an entry says, for people; of a correction also what it takes back. `entry` is one of `journal`.
 std::string lineOf(const Entry& entry, std::span<const Entry> journal, const JobState& state);
 
 /// Which entries to show. Empty fields ask for nothing.

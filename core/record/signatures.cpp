@@ -7,6 +7,7 @@
 #include <unordered_map>
 
 #include "record/journal/acts.h"
+#include "record/journal/losses.h"
 
 namespace clendo {
 namespace {
@@ -89,28 +90,18 @@ std::vector<Signature> signaturesIn(std::span<const Entry> journal, const JobSta
     return out;
 }
 
-std::vector<Wrong> missingUnderSignatures(std::span<const Entry> journal)
+std::vector<Wrong> missingUnderSignatures(std::span<const Entry> journal, std::span<const LossesNoted> known)
 {
-    std::map<std::string, Signed::End> farthest;  // by device, of all signatures
-    std::vector<const LossesNoted*> losses;
-    for (const Entry& e : journal) {
-        if (const auto* noted = std::get_if<LossesNoted>(&e.fact)) losses.push_back(noted);
-        const auto* sign = std::get_if<Signed>(&e.fact);
-        if (!sign) continue;
-        for (const auto& end : sign->ends)
-            if (auto& known = farthest[end.device]; end.sequence > known.sequence) known = end;
-    }
-    const auto noted = [&](const Signed::End& end) {
-        return std::any_of(losses.begin(), losses.end(), [&](const LossesNoted* l) {
-            return std::any_of(l->gaps.begin(), l->gaps.end(),
-                               [&](const auto& gap) { return gap.device == end.device && gap.from <= end.sequence && end.sequence <= gap.to; });
-        });
-    };
+    ChainHeads farthest;  // of all signatures
+    for (const Entry& e : journal)
+        if (const auto* sign = std::get_if<Signed>(&e.fact))
+            for (const auto& [device, end] : sign->ends)
+                if (auto& far = farthest[device]; end.sequence > far.sequence) far = end;
     std::vector<Wrong> out;
     for (const auto& [device, end] : farthest) {
-        const bool there = std::any_of(journal.begin(), journal.end(), [&, &wanted = end](const Entry& e) { return e.hash == wanted.entry; });
-        if (!there && !noted(end))
-            out.push_back({"entry", end.entry.hex(),
+        const bool there = std::any_of(journal.begin(), journal.end(), [&, &wanted = end](const Entry& e) { return e.hash == wanted.hash; });
+        if (!there && !isNoted(known, {device, end.sequence, end.sequence}))
+            out.push_back({"entry", end.hash.hex(),
                            fmt::format("A signature was given when entry {} of device {} was there; it is missing.", end.sequence, device)});
     }
     return out;

@@ -25,7 +25,7 @@ struct Signature {
 /// All signatures that were not taken back, in the order of the journal.
 std::vector<Signature> signaturesIn(std::span<const Entry> journal, const JobState& state);
 
-/// Entries that a signature was given over and that are not there; what was noted as lost is not missing again.
-std::vector<Wrong> missingUnderSignatures(std::span<const Entry> journal);
+/// Entries that a signature was given over and that are not there; `known` losses are not missing again.
+std::vector<Wrong> missingUnderSignatures(std::span<const Entry> journal, std::span<const LossesNoted> known);
 
 }  // namespace clendo

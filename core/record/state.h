@@ -126,10 +126,10 @@ struct JobState {
     std::map<std::string, LimitSet> limits;           ///< by the name of the fibre: "OS2"
     std::vector<std::string> troubles;                ///< entries or rules that could not be used, in sentences
     std::int64_t lastEntryAt = 0;
-    std::size_t entries = 0;                                           ///< of the journal
-    Digest lastEntry;                                                  ///< the last of them, in the order of the journal
-    std::map<std::string, std::pair<std::int64_t, Digest>> chainEnds;  ///< the last of each device: its place, and it
-    LinkIndex linkIndex;                                               ///< place in `links` by id
+    std::size_t entries = 0;  ///< of the journal
+    Digest lastEntry;         ///< the last of them, in the order of the journal
+    ChainHeads chainEnds;     ///< the last of each device
+    LinkIndex linkIndex;      ///< place in `links` by id
 
     JobState() = default;
     JobState(const JobState&) = delete;  // links point into cables

@@ -11,6 +11,12 @@
 
 namespace clendo {
 
+/// What two journals cannot both say otherwise: "setting", "attempts". Empty: nothing.
+struct Claim {
+    std::string what, subject;
+    auto operator<=>(const Claim&) const = default;
+};
+
 /// Reads the body of a fact, which is taken as hostile; remembers the first thing that is wrong. What facts have in common is read here.
 class FactReading : public FlatReading {
 public:

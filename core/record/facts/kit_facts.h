@@ -23,6 +23,7 @@ struct KitKept {
     [[nodiscard]] nlohmann::json body() const;
     static KitKept read(FactReading& in);
     [[nodiscard]] std::string sentence(const JobState&) const { return fmt::format("Kit: {} ({}){}", id, kind, gone ? ", gone" : ""); }
+    [[nodiscard]] Claim claim() const { return {"kit", id}; }
     void apply(FactEffects& effects, const EntryHead& entry) const;
 };
 

@@ -50,6 +50,13 @@ PowerRead PowerRead::read(FactReading& in)
             readMadeBy(in)};
 }
 
+void PowerRead::complete(const JobState& state)
+{
+    made = judgedBy(state, link);
+    const auto inForce = state.references.find({direction, wavelength.value()});
+    if (!reference && inForce != state.references.end()) reference = inForce->second.entry;
+}
+
 std::string PowerRead::sentence(const JobState&) const
 {
     return fmt::format("Read {} at {:.0f} nm, {}: {:.2f} dBm{}", link, wavelength.value(), wayWords(direction), power.value(),

@@ -47,6 +47,8 @@ struct PowerRead {
     static PowerRead read(FactReading& in);
     [[nodiscard]] std::string sentence(const JobState& state) const;
     [[nodiscard]] std::string subject() const { return link; }
+    [[nodiscard]] Digest restsOn() const { return reference; }
+    void complete(const JobState& state);
     void apply(FactEffects& effects, const EntryHead& entry) const;
 };
 

@@ -56,6 +56,8 @@ FaceSeen FaceSeen::read(FactReading& in)
     return f;
 }
 
+void FaceSeen::complete(const JobState& state) { made = judgedBy(state.profile); }
+
 std::string FaceSeen::sentence(const JobState& state) const
 {
     if (!measured.usable()) return fmt::format("Looked at {}: no evidence ({})", state.where(face), name(measured.retake.front()));
@@ -105,6 +107,12 @@ FindingOverruled FindingOverruled::read(FactReading& in)
     f.place = {Micrometre(in.number("x_um", -500, 500)), Micrometre(in.number("y_um", -500, 500))};
     f.size = Micrometre(in.number("size_um", 0, 500));
     return f;
+}
+
+Claim FindingOverruled::claim() const
+{
+    if (as == As::Missed) return {};  // two people may both have missed something
+    return {"overruling", fmt::format("finding {} of look {}", finding, look.brief())};
 }
 
 std::string FindingOverruled::sentence(const JobState& state) const

@@ -23,6 +23,8 @@ struct FaceSeen {
     static FaceSeen read(FactReading& in);
     [[nodiscard]] std::string sentence(const JobState& state) const;
     [[nodiscard]] std::string subject() const { return face.text(); }
+    [[nodiscard]] std::string evidence() const { return picture; }
+    void complete(const JobState& state);
     void apply(FactEffects& effects, const EntryHead& entry) const;
 };
 
@@ -42,6 +44,8 @@ struct FindingOverruled {
     static FindingOverruled read(FactReading& in);
     [[nodiscard]] std::string sentence(const JobState& state) const;
     [[nodiscard]] std::string subject() const { return face.text(); }
+    [[nodiscard]] Digest restsOn() const { return look; }
+    [[nodiscard]] Claim claim() const;
     void apply(FactEffects& effects, const EntryHead& entry) const;
 };
 std::string_view name(FindingOverruled::As as);

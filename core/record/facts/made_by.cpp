@@ -1,6 +1,28 @@
 #include "record/facts/made_by.h"
 
+#include "record/state.h"
+
 namespace clendo {
+namespace {
+
+MadeBy madeHere() { return {"clendo " CLENDO_VERSION, {}}; }
+
+}  // namespace
+
+MadeBy judgedBy(const Profile& profile)
+{
+    MadeBy out = madeHere();
+    if (!profile.hash.empty()) out.rules.push_back({profile.name, profile.version, profile.hash});
+    return out;
+}
+
+MadeBy judgedBy(const JobState& state, const std::string& linkId)
+{
+    MadeBy out = madeHere();
+    const Link* link = state.link(linkId);
+    if (const LimitSet* limits = link ? state.limitsFor(*link->cable) : nullptr) out.rules.push_back({limits->name, limits->version, limits->hash});
+    return out;
+}
 
 void addMadeBy(nlohmann::json& body, const MadeBy& made)
 {

@@ -7,6 +7,9 @@
 
 namespace clendo {
 
+struct JobState;
+struct Profile;
+
 /// What measured something and by which rules it was judged when it was filed. Nothing in it: not known (jobs of schema 1).
 struct MadeBy {
     struct Rules {
@@ -17,6 +20,10 @@ struct MadeBy {
     std::vector<Rules> rules;
     bool operator==(const MadeBy&) const = default;
 };
+
+/// This program, and the criteria or the limits of a link by which something will be judged.
+MadeBy judgedBy(const Profile& profile);
+MadeBy judgedBy(const JobState& state, const std::string& link);
 
 /// Adds the member "made_by" where something is known.
 void addMadeBy(nlohmann::json& body, const MadeBy& made);

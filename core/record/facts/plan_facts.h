@@ -15,6 +15,7 @@ struct CablePlanned {
     static CablePlanned read(FactReading& in);
     [[nodiscard]] std::string sentence(const JobState& state) const;
     [[nodiscard]] std::string subject() const { return cable.id; }
+    [[nodiscard]] Claim claim() const { return {"plan", cable.id}; }
     void plan(JobState& state) const;
 };
 

@@ -14,6 +14,7 @@ struct ProfileKept {
     [[nodiscard]] nlohmann::json body() const { return {{"edition", edition}, {"text", text}}; }
     static ProfileKept read(FactReading& in) { return {in.text("edition"), in.text("text")}; }
     [[nodiscard]] std::string sentence(const JobState&) const { return "Criteria kept: " + edition; }
+    [[nodiscard]] Claim claim() const { return {"criteria", edition}; }
     void plan(JobState& state) const;
 };
 
@@ -27,6 +28,7 @@ struct RulesKept {
     [[nodiscard]] nlohmann::json body() const { return {{"file", file}, {"text", text}}; }
     static RulesKept read(FactReading& in) { return {in.text("file"), in.text("text")}; }
     [[nodiscard]] std::string sentence(const JobState&) const { return "Rules kept with the job: " + file; }
+    [[nodiscard]] Claim claim() const { return {"rules", file}; }
     void plan(JobState& state) const;
 };
 

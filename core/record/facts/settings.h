@@ -15,6 +15,7 @@ struct SettingSet {
     [[nodiscard]] nlohmann::json body() const;
     static SettingSet read(FactReading& in);
     [[nodiscard]] std::string sentence(const JobState& state) const;
+    [[nodiscard]] Claim claim() const { return {"setting", key}; }
     void plan(JobState& state) const;
 };
 

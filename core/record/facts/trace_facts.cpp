@@ -37,6 +37,8 @@ TraceShot TraceShot::read(FactReading& in)
     return f;
 }
 
+void TraceShot::complete(const JobState& state) { made = judgedBy(state, link); }
+
 std::string TraceShot::sentence(const JobState&) const
 {
     return fmt::format("Trace of {}, {}, {:.0f} nm: {}", link, wayWords(direction), wavelength.value(), traceName);

@@ -24,6 +24,8 @@ struct TraceShot {
     static TraceShot read(FactReading& in);
     [[nodiscard]] std::string sentence(const JobState& state) const;
     [[nodiscard]] std::string subject() const { return link; }
+    [[nodiscard]] std::string evidence() const { return trace; }
+    void complete(const JobState& state);
     void apply(FactEffects& effects, const EntryHead& entry) const;
 };
 

@@ -7,7 +7,7 @@ namespace clendo {
 nlohmann::json Signed::body() const
 {
     auto list = nlohmann::json::array();
-    for (const auto& end : ends) list.push_back({{"device", end.device}, {"sequence", end.sequence}, {"entry", end.entry.hex()}});
+    for (const auto& [device, end] : ends) list.push_back({{"device", device}, {"sequence", end.sequence}, {"entry", end.hash.hex()}});
     nlohmann::json out{{"subject", of}, {"remark", remark}};
     if (!list.empty()) out["ends"] = list;
     return out;
@@ -19,12 +19,14 @@ Signed Signed::read(FactReading& in)
     if (const auto known = in.find("ends"); !known || known->is_null()) return f;  // of schema 1
     for (const auto item : in.list("ends")) {
         FlatReading end(item, "ends");
-        f.ends.push_back(
-            {end.text("device"), static_cast<std::int64_t>(end.number("sequence", 1, 1e15)), Digest::parse(end.text("entry")).value_or(Digest{})});
+        f.ends[end.text("device")] = {static_cast<std::int64_t>(end.number("sequence", 1, 1e15)),
+                                      Digest::parse(end.text("entry")).value_or(Digest{})};
         if (end.problem()) in.complain(*end.problem());
     }
     return f;
 }
+
+void Signed::complete(const JobState& state) { ends = state.chainEnds; }
 
 void Signed::apply(FactEffects& effects, const EntryHead& entry) const
 {

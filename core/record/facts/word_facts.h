@@ -1,29 +1,24 @@
 #pragma once
 #include "record/facts/fact_reading.h"
+#include "record/journal/entry.h"
 
 namespace clendo {
 
 class FactEffects;
-struct EntryHead;
 struct JobState;
 
 /// A person stands for a link or a cable.
 struct Signed {
     static constexpr std::string_view factKind = "signed", factWords = "signature";
-    /// How far the chain of a device went when it was signed.
-    struct End {
-        std::string device;
-        std::int64_t sequence = 0;
-        Digest entry;
-    };
     std::string of;  ///< a link or a cable
     std::string remark;
-    std::vector<End> ends{};  ///< of all devices: a journal that is shorter than this lost something
+    ChainHeads ends{};  ///< how far each device's chain went: a journal that is shorter than this lost something
 
     [[nodiscard]] nlohmann::json body() const;
     static Signed read(FactReading& in);
     [[nodiscard]] std::string sentence(const JobState&) const { return fmt::format("Signed {}{}", of, remark.empty() ? "" : ": " + remark); }
     [[nodiscard]] std::string subject() const { return of; }
+    void complete(const JobState& state);
     void apply(FactEffects& effects, const EntryHead& entry) const;
 };
 

@@ -7,51 +7,6 @@
 namespace clendo {
 namespace {
 
-MadeBy madeBy() { return {"clendo " CLENDO_VERSION, {}}; }
-
-void judgedBy(MadeBy& made, const Profile& profile)
-{
-    if (!profile.hash.empty()) made.rules.push_back({profile.name, profile.version, profile.hash});
-}
-
-void judgedBy(MadeBy& made, const JobState& state, const std::string& linkId)
-{
-    const Link* link = state.link(linkId);
-    const LimitSet* limits = link ? state.limitsFor(*link->cable) : nullptr;
-    if (limits) made.rules.push_back({limits->name, limits->version, limits->hash});
-}
-
-void complete(FaceSeen& f, const JobState& state)
-{
-    f.made = madeBy();
-    judgedBy(f.made, state.profile);
-}
-
-void complete(TraceShot& f, const JobState& state)
-{
-    f.made = madeBy();
-    judgedBy(f.made, state, f.link);
-}
-
-void complete(PowerRead& f, const JobState& state)
-{
-    f.made = madeBy();
-    judgedBy(f.made, state, f.link);
-    const auto reference = state.references.find({f.direction, f.wavelength.value()});
-    if (!f.reference && reference != state.references.end()) f.reference = reference->second.entry;
-}
-
-void complete(Signed& f, const JobState& state)
-{
-    f.ends.clear();
-    for (const auto& [device, end] : state.chainEnds) f.ends.push_back({device, end.first, end.second});
-}
-
-template <class Other>
-void complete(Other&, const JobState&)
-{
-}
-
 std::vector<Fact> facts(const std::vector<Setting>& settings)
 {
     std::vector<Fact> out;
@@ -59,7 +14,11 @@ std::vector<Fact> facts(const std::vector<Setting>& settings)
     return out;
 }
 
-bool staysFiled(const Fact& fact) { return std::holds_alternative<Corrected>(fact) || std::holds_alternative<LossesNoted>(fact); }
+/// What Z leaves alone: rules stay kept, because whoever judges by them would keep them again at once.
+bool staysFiled(const Fact& fact)
+{
+    return std::holds_alternative<Corrected>(fact) || std::holds_alternative<LossesNoted>(fact) || std::holds_alternative<RulesKept>(fact);
+}
 
 }  // namespace
 
@@ -87,7 +46,7 @@ std::vector<const Entry*> lastActOf(std::span<const Entry> journal, std::string_
 
 std::vector<Fact> completeAct(std::vector<Fact> facts, const JobState& state)
 {
-    for (auto& fact : facts) std::visit([&](auto& f) { complete(f, state); }, fact);
+    for (auto& fact : facts) complete(fact, state);
     return facts;
 }
 

@@ -17,7 +17,7 @@ using Corrections = std::unordered_set<Digest, DigestHash>;
 Corrections correctedEntries(std::span<const Entry> journal);
 
 /// The entries of a person's own last act that still count, in the order of the journal: what Z takes back, whole. Own is what this person filed on
-/// one of `devices`. Corrections and noted losses stay; so does the act with which the job began.
+/// one of `devices`. Corrections, noted losses and kept rules stay; so does the act with which the job began.
 std::vector<const Entry*> lastActOf(std::span<const Entry> journal, std::string_view who, const std::set<std::string>& devices);
 
 /// What an action files: its facts, and with each what it rests on that is known now: readings name their reference, what was measured names the

@@ -3,15 +3,18 @@
 #include <algorithm>
 
 #include "files/canonical_json.h"
+#include "record/journal/losses.h"
 
 namespace clendo {
 namespace {
 
 using Chains = std::map<std::string, std::vector<const EntryHead*>, std::less<>>;
 
-Chains chainsOf(const EntryHeads& entries)
+/// The chains of all devices that have entries or a head.
+Chains chainsOf(const EntryHeads& entries, const ChainHeads& heads)
 {
     Chains out;
+    for (const auto& [device, head] : heads) out.try_emplace(device);
     std::vector<const EntryHead*>* chain = nullptr;  // mostly one device files many entries in a row
     for (const auto* e : entries) {
         if (!chain || chain->back()->device != e->device) chain = &out[e->device];
@@ -21,14 +24,6 @@ Chains chainsOf(const EntryHeads& entries)
     for (auto& [device, all] : out)
         if (!std::is_sorted(all.begin(), all.end(), before)) std::stable_sort(all.begin(), all.end(), before);
     return out;
-}
-
-bool isKnown(std::span<const LossesNoted> known, const LossesNoted::Gap& gap)
-{
-    return std::any_of(known.begin(), known.end(), [&](const LossesNoted& losses) {
-        return std::any_of(losses.gaps.begin(), losses.gaps.end(),
-                           [&](const auto& g) { return g.device == gap.device && g.from <= gap.from && g.to >= gap.to; });
-    });
 }
 
 /// Gaps of one chain up to the sequence number that its head says.
@@ -44,7 +39,16 @@ std::vector<LossesNoted::Gap> gapsOf(const std::string& device, const std::vecto
     return out;
 }
 
-std::string placeOf(const LossesNoted::Gap& gap) { return fmt::format("{}/{}", gap.device, gap.from); }
+std::vector<LossesNoted::Gap> gapsOf(const Chains& chains, const ChainHeads& heads, std::span<const LossesNoted> known)
+{
+    std::vector<LossesNoted::Gap> out;
+    for (const auto& [device, chain] : chains) {
+        const auto head = heads.find(device);
+        for (auto& gap : gapsOf(device, chain, head == heads.end() ? 0 : head->second.sequence))
+            if (!isNoted(known, gap)) out.push_back(std::move(gap));
+    }
+    return out;
+}
 
 /// What is wrong with an entry, given those that stand before it in its chain (several where the chain was forked).
 std::optional<std::string> troubleOf(const EntryHead& e, std::span<const EntryHead* const> before, const EntryHead* twin)
@@ -108,15 +112,13 @@ ChainHeads headsOf(const EntryHeads& entries)
 std::vector<Wrong> checkChains(const EntryHeads& entries, const ChainHeads& heads, std::span<const LossesNoted> known)
 {
     std::vector<Wrong> out;
-    Chains chains = chainsOf(entries);
-    for (const auto& [device, head] : heads) chains.try_emplace(device);
+    const Chains chains = chainsOf(entries, heads);
+    for (const auto& gap : gapsOf(chains, heads, known))
+        out.push_back({"entry", fmt::format("{}/{}", gap.device, gap.from),
+                       gap.from == gap.to ? fmt::format("Entry {} of device {} is missing.", gap.from, gap.device)
+                                          : fmt::format("Entries {} to {} of device {} are missing.", gap.from, gap.to, gap.device)});
     for (const auto& [device, chain] : chains) {
         const auto head = heads.find(device);
-        for (const auto& gap : gapsOf(device, chain, head == heads.end() ? 0 : head->second.sequence))
-            if (!isKnown(known, gap))
-                out.push_back({"entry", placeOf(gap),
-                               gap.from == gap.to ? fmt::format("Entry {} of device {} is missing.", gap.from, device)
-                                                  : fmt::format("Entries {} to {} of device {} are missing.", gap.from, gap.to, device)});
         for (std::size_t i = 0; i < chain.size(); ++i) {
             std::size_t first = i, begin = i;  // of its sequence number, and of the one before
             while (first > 0 && chain[first - 1]->sequence == chain[i]->sequence) --first;
@@ -137,17 +139,9 @@ std::vector<Wrong> checkChains(const EntryHeads& entries, const ChainHeads& head
     return out;
 }
 
-std::vector<LossesNoted::Gap> gapsIn(const EntryHeads& entries, const ChainHeads& heads)
+std::vector<LossesNoted::Gap> gapsIn(const EntryHeads& entries, const ChainHeads& heads, std::span<const LossesNoted> known)
 {
-    std::vector<LossesNoted::Gap> out;
-    Chains chains = chainsOf(entries);
-    for (const auto& [device, head] : heads) chains.try_emplace(device);
-    for (const auto& [device, chain] : chains) {
-        const auto head = heads.find(device);
-        const auto gaps = gapsOf(device, chain, head == heads.end() ? 0 : head->second.sequence);
-        out.insert(out.end(), gaps.begin(), gaps.end());
-    }
-    return out;
+    return gapsOf(chainsOf(entries, heads), heads, known);
 }
 
 }  // namespace clendo

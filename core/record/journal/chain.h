@@ -1,5 +1,4 @@
 #pragma once
-#include <map>
 #include <span>
 #include <string>
 #include <vector>
@@ -27,13 +26,6 @@ EntryHeads headsIn(const Entries& entries)
     return out;
 }
 
-/// The last entry of a device's chain.
-struct ChainHead {
-    std::int64_t sequence = 0;
-    Digest hash;
-    bool operator==(const ChainHead&) const = default;
-};
-using ChainHeads = std::map<std::string, ChainHead>;  ///< by device
 ChainHeads headsOf(const EntryHeads& entries);
 
 /// Something in a job that is not as it was filed.
@@ -48,7 +40,7 @@ struct Wrong {
 /// job says. `heads`: as the job says. `known`: losses that were noted; they are not wrong again.
 std::vector<Wrong> checkChains(const EntryHeads& entries, const ChainHeads& heads, std::span<const LossesNoted> known);
 
-/// The gaps of the chains: what is missing before, between and behind `entries` where the heads say that it was there.
-std::vector<LossesNoted::Gap> gapsIn(const EntryHeads& entries, const ChainHeads& heads);
+/// The gaps of the chains: what is missing before, between and behind `entries` where the heads say that it was there; `known` ones left out.
+std::vector<LossesNoted::Gap> gapsIn(const EntryHeads& entries, const ChainHeads& heads, std::span<const LossesNoted> known);
 
 }  // namespace clendo

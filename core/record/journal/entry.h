@@ -1,5 +1,6 @@
 #pragma once
 #include <cstdint>
+#include <map>
 #include <string>
 
 #include "files/digest.h"
@@ -20,6 +21,14 @@ struct EntryHead {
     /// When it happened, in seconds.
     [[nodiscard]] std::int64_t at() const { return happened / 1'000'000; }
 };
+
+/// The last entry of a device's chain.
+struct ChainHead {
+    std::int64_t sequence = 0;
+    Digest hash;
+    bool operator==(const ChainHead&) const = default;
+};
+using ChainHeads = std::map<std::string, ChainHead>;  ///< by device
 
 /// An entry as it is kept and hashed: its fact as kind and canonical JSON.
 struct EntryRecord : EntryHead {

@@ -11,17 +11,18 @@ bool filedBefore(const EntryHead& a, const EntryHead& b)
     return std::tie(a.filed, a.device, a.sequence, a.hash) < std::tie(b.filed, b.device, b.sequence, b.hash);
 }
 
-std::vector<std::int64_t> effectTimes(std::span<const Entry> journal)
+std::int64_t EffectClock::timeOf(const Entry* before, const Entry& e)
+{
+    const bool pushed = before && before->filed + 1 == e.filed;
+    behind_ = pushed && (behind_ || before->act != e.act);
+    return behind_ ? e.filed : std::min(e.filed, e.happened);
+}
+
+std::vector<std::int64_t> effectTimes(std::span<const Entry> journal, EffectClock& clock, std::size_t from)
 {
     std::vector<std::int64_t> out;
-    out.reserve(journal.size());
-    bool behind = false;  // the clock had to be pushed on to come after the entry before: the time of day was earlier
-    for (std::size_t i = 0; i < journal.size(); ++i) {
-        const Entry& e = journal[i];
-        const bool pushed = i > 0 && journal[i - 1].filed + 1 == e.filed;
-        behind = pushed && (behind || journal[i - 1].act != e.act);
-        out.push_back(behind ? e.filed : std::min(e.filed, e.happened));
-    }
+    out.reserve(journal.size() - from);
+    for (std::size_t i = from; i < journal.size(); ++i) out.push_back(clock.timeOf(i == 0 ? nullptr : &journal[i - 1], journal[i]));
     return out;
 }
 

@@ -21,6 +21,7 @@ public:
     Result<void> add(const Schema1Row& row)
     {
         row_ = &row;
+        if (row.at < 0 || row.at > latestTime / 1'000'000) return bad();
         json body = json::parse(row.body, nullptr, false);
         if (!body.is_object()) return bad();
         if (row.kind == "job_set") return settings(body);
@@ -112,15 +113,12 @@ private:
 
 }  // namespace
 
-Result<std::vector<EntryRecord>> carriedOver(std::span<const Schema1Row> rows)
+CarriedOver carriedOver(std::span<const Schema1Row> rows)
 {
     CarryOver carry;
     for (const auto& row : rows)
-        if (row.at < 0 || row.at > latestTime / 1'000'000)
-            return failure(Error::Code::JobDamaged, fmt::format("Entry {} of the job has a time that cannot be.", row.id));
-        else if (auto ok = carry.add(row); !ok)
-            return tl::unexpected(std::move(ok.error()));
-    return std::move(carry.out);
+        if (auto ok = carry.add(row); !ok) return {std::move(carry.out), std::move(ok.error())};
+    return {std::move(carry.out), std::nullopt};
 }
 
 }  // namespace clendo

@@ -1,5 +1,6 @@
 #pragma once
 #include <cstdint>
+#include <optional>
 #include <span>
 #include <string>
 #include <vector>
@@ -17,7 +18,11 @@ struct Schema1Row {
 
 /// The journal as it is today, made from that of a schema-1 job. The same rows give the same entries on every computer, so that two copies that were
 /// carried over can be united. Settings are taken apart, numbers of entries become their hashes, readings name the reference that was good when they
-/// were read. An Error where a row cannot be carried over.
-Result<std::vector<EntryRecord>> carriedOver(std::span<const Schema1Row> rows);
+/// were read.
+struct CarriedOver {
+    std::vector<EntryRecord> entries;
+    std::optional<Error> trouble;  ///< a row that cannot be carried over; `entries` then end before it
+};
+CarriedOver carriedOver(std::span<const Schema1Row> rows);
 
 }  // namespace clendo

@@ -17,30 +17,10 @@ struct Said {
         const EntryRecord* entry = nullptr;
         std::string value;  ///< canonical: equal values do not contradict
     };
-    std::map<std::pair<std::string, std::string>, Value> values;                ///< by what and subject; the last one counts
+    std::map<Claim, Value> values;                                              ///< by what and subject; the last one counts
     std::map<std::pair<std::string, std::int64_t>, const EntryRecord*> places;  ///< in the chains of devices
     std::vector<std::pair<Digest, const EntryRecord*>> corrects, restsOn;       ///< entries that these are about
 };
-
-/// What contradicts another of the same subject: its "what" and subject, none where nothing does.
-std::pair<std::string, std::string> claimOf(const Fact& fact)
-{
-    if (const auto* f = std::get_if<SettingSet>(&fact)) return {"setting", f->key};
-    if (const auto* f = std::get_if<CablePlanned>(&fact)) return {"plan", f->cable.id};
-    if (const auto* f = std::get_if<ProfileKept>(&fact)) return {"criteria", f->edition};
-    if (const auto* f = std::get_if<RulesKept>(&fact)) return {"rules", f->file};
-    if (const auto* f = std::get_if<KitKept>(&fact)) return {"kit", f->id};
-    if (const auto* f = std::get_if<FindingOverruled>(&fact); f && f->as != FindingOverruled::As::Missed)
-        return {"overruling", fmt::format("finding {} of look {}", f->finding, f->look.brief())};
-    return {};
-}
-
-Digest restsOn(const Fact& fact)
-{
-    if (const auto* f = std::get_if<PowerRead>(&fact)) return f->reference;
-    if (const auto* f = std::get_if<FindingOverruled>(&fact)) return f->look;
-    return {};
-}
 
 std::vector<const EntryRecord*> onlyIn(std::span<const EntryRecord> here, std::span<const EntryRecord> there)
 {
@@ -70,7 +50,7 @@ Said saidBy(const std::vector<const EntryRecord*>& entries)
     }
     for (const auto& [e, fact] : facts) {
         if (corrected.contains(e->hash)) continue;
-        if (const auto claim = claimOf(fact); !claim.first.empty()) out.values[claim] = {e, e->body};
+        if (const auto claim = claimOf(fact); !claim.what.empty()) out.values[claim] = {e, e->body};
         if (const Digest on = restsOn(fact)) out.restsOn.emplace_back(on, e);
     }
     return out;
@@ -116,8 +96,8 @@ std::vector<Contradiction> contradictions(std::span<const EntryRecord> a, std::s
     for (const auto& [claim, value] : left.values) {
         const auto other = right.values.find(claim);
         if (other == right.values.end() || other->second.value == value.value) continue;
-        out.push_back({claim.first, hashes(*value.entry, *other->second.entry),
-                       fmt::format("Both journals say what “{}” is ({}), and not the same.", claim.second, claim.first)});
+        out.push_back({claim.what, hashes(*value.entry, *other->second.entry),
+                       fmt::format("Both journals say what “{}” is ({}), and not the same.", claim.subject, claim.what)});
     }
     addTakenBack(left, right, out);
     addTakenBack(right, left, out);

@@ -1,0 +1,159 @@
+#include <QtTest>
+#include <nlohmann/json.hpp>
+
+#include "record/fold.h"
+#include "record/journal/losses.h"
+#include "record/signatures.h"
+#include "varrow_journal.h"
+
+using namespace clendo;
+
+/// What an act files and how it is taken back; settings one by one; rules that a job keeps; what a signature was given for.
+class TestActs : public QObject {
+    Q_OBJECT
+private slots:
+    void theLastActGoesBackWholeAndNobodyElses()
+    {
+        Journal j;
+        j.act({KitProved{"RC-1", "a", true}, KitProved{"RC-1", "b", true}, KitProved{"RC-1", "c", true}});
+        j.who = "technician 2";
+        j.add(FaceHandled{cordA, "touched"});
+        const std::set<std::string> here{"device1"};
+        const auto lastOf = [&](const char* who, const std::set<std::string>& devices) { return lastActOf(j.entries, who, devices); };
+        QCOMPARE(lastOf("technician 1", here).size(), std::size_t{3});
+        QCOMPARE(lastOf("technician 2", here).size(), std::size_t{1});
+        QVERIFY(lastOf("technician 1", {"device2"}).empty());  // the same name at another computer is somebody else
+        QVERIFY(lastOf("technician 3", here).empty());
+        j.who = "technician 1";
+        std::vector<Fact> corrections;
+        for (const auto* e : lastOf("technician 1", here)) corrections.emplace_back(Corrected{e->hash, "by hand"});
+        j.act(corrections);
+        const auto before = lastOf("technician 1", here);  // the plan; then nothing: a job's beginning stays
+        QVERIFY(before.size() == 1 && std::holds_alternative<CablePlanned>(before.front()->fact));
+        j.act({Corrected{before.front()->hash, "by hand"}});
+        QVERIFY(lastOf("technician 1", here).empty());
+    }
+    void settingsAreFiledOneByOne()
+    {
+        Journal j;
+        JobSettings mine = j.state().job, theirs = mine;
+        mine.attempts = 3;
+        theirs.limits = "iso-link-sm";
+        theirs.policies["open"] = "30";
+        QCOMPARE(settingFacts(j.state().job, mine).size(), std::size_t{1});
+        const auto before = j.state().job;
+        j.act(settingFacts(before, mine)).act(settingFacts(before, theirs));  // both began from the same
+        QCOMPARE(j.state().job.attempts, 3);
+        QCOMPARE(j.state().job.limits, std::string("iso-link-sm"));
+        JobSettings back = j.state().job;
+        back.policies.clear();
+        j.set(back);
+        QVERIFY(j.state().job.policies.empty());
+        j.add(SettingSet{"of tomorrow", "{\"a\":1}"}).add(SettingSet{"attempts", "\"many\""});
+        QCOMPARE(j.state().job.attempts, 3);
+        QCOMPARE(j.state().troubles.size(), std::size_t{2});
+    }
+    void whatWasMeasuredNamesWhatItRestsOn()
+    {
+        Journal j;
+        j.add(ReferenceSet{ReferenceMethod::TwoCord, Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-7)});
+        const JobState state = j.state();
+        const Digest reference = j.entries.back().hash;
+        const auto done =
+            completeAct({PowerRead{"VP-04/1", Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-8), {}, {}},
+                         PowerRead{"VP-04/1", Nanometre(1550), Direction::AtoB, DecibelMilliwatt(-8), {}, {}}, FaceSeen{cordA, "sha", "p", {}, {}}},
+                        state);
+        const auto &read = std::get<PowerRead>(done[0]), &other = std::get<PowerRead>(done[1]);
+        QVERIFY(read.reference == reference);
+        QVERIFY(!other.reference);
+        QVERIFY(read.made.program.starts_with("clendo "));
+        QCOMPARE(read.made.rules.at(0).name, state.limits.at("OS2").name);
+        const auto& seen = std::get<FaceSeen>(done[2]);
+        QVERIFY(seen.made.rules == (std::vector<MadeBy::Rules>{{state.profile.name, state.profile.version, state.profile.hash}}));
+        // the level and the method are those of the reference that a reading names, whatever the job says now
+        j.act(done).add(Corrected{reference, "wrong cord"});
+        QVERIFY(j.state().state("VP-04/1").loss->verdict == LossVerdict::NotValid);
+    }
+    void aJobKeepsTheRulesItUses()
+    {
+        Journal j;
+        const auto kept = rulesToKeep(j.state());
+        QCOMPARE(kept.size(), std::size_t{4});  // criteria, limits, two files of fibre constants
+        j.act(kept).look(cordA, {dirt(30, 4)});
+        QVERIFY(rulesToKeep(j.state()).empty());
+        // on a computer with no rules at all the verdicts are the same
+        const JobState elsewhere = fold(j.entries, Rules("/no/such/folder"));
+        QCOMPARE(elsewhere.profile.hash, j.state().profile.hash);
+        QCOMPARE(elsewhere.limits.at("OS2").hash, j.state().limits.at("OS2").hash);
+        QVERIFY(elsewhere.face(cordA).condition == j.state().face(cordA).condition);
+        QVERIFY(elsewhere.face(cordA).condition != FaceCondition::NotSeen);
+    }
+    void keptRulesAreNotTakenBack()
+    {
+        Journal j;
+        j.act(rulesToKeep(j.state()));
+        const auto last = lastActOf(j.entries, "technician 1", {"device1"});
+        QVERIFY(last.size() == 1 && std::holds_alternative<CablePlanned>(last.front()->fact));  // else Z would never come behind them
+    }
+    void aSignatureIsOvertakenByWhatChangesIt_data()
+    {
+        QTest::addColumn<int>("what");
+        QTest::addColumn<bool>("overtaken");
+        QTest::newRow("nothing") << 0 << false;
+        QTest::newRow("another fibre is seen") << 1 << false;
+        QTest::newRow("a reading of this one") << 2 << true;
+        QTest::newRow("other limits") << 3 << true;
+        QTest::newRow("the job is renamed") << 4 << false;
+        QTest::newRow("an earlier reading is taken back") << 5 << true;
+        QTest::newRow("its face is touched") << 6 << true;
+        QTest::newRow("the cable is planned otherwise") << 7 << true;
+        QTest::newRow("a touch that was taken back") << 8 << false;
+    }
+    void aSignatureIsOvertakenByWhatChangesIt()
+    {
+        QFETCH(int, what);
+        QFETCH(bool, overtaken);
+        Journal j = mated();
+        j.light(-7, -8.5).add(Signed{"VP-04/1", {}});
+        const Digest reading = j.entries[j.entries.size() - 2].hash;
+        if (what == 1) j.look({"VP-04/2", End::A, Side::Cord});
+        if (what == 2) j.light(-7, -12);
+        if (what == 3) j.add(SettingSet{"limits", "\"iso-link-sm\""});
+        if (what == 4) j.add(SettingSet{"name", "\"Varrow\""});
+        if (what == 5) j.add(Corrected{reading, "misread"});
+        if (what == 6) j.add(Joined{{"RC-1", End::A, Side::Cord}, cordA});
+        if (what == 7) j.add(CablePlanned{varrowCable(4)});
+        if (what == 8) j.add(FaceHandled{cordA, "touched"}).add(Corrected{j.entries.back().hash, "not this one"});
+        const auto signatures = signaturesIn(j.entries, j.state());
+        QCOMPARE(signatures.size(), std::size_t{1});
+        QCOMPARE(signatures.front().overtaken.has_value(), overtaken);
+        if (overtaken) QVERIFY(signatures.front().overtaken->since > signatures.front().at);
+    }
+
+    void aSignatureKnowsHowFarTheJournalWent()
+    {
+        Journal j = mated();
+        const auto others = j.entries;  // what another device files, of which the end is lost
+        ChainEnd end{"device2", {}, {}};
+        end.clock.heard(others.back().filed);
+        for (auto& e : recordsOf({"technician 2", {FaceHandled{cordA, "touched"}, FaceHandled{cordB, "touched"}}, 0, 0, "x"}, end))
+            j.entries.push_back(entryOf(e));
+        ChainEnd signing{"device3", {}, {}};
+        signing.clock.heard(j.entries.back().filed);
+        const auto sign = recordsOf({"crew lead", completeAct({Signed{"VP-04/1", {}}}, j.state()), 0, 0, "s"}, signing).front();
+        j.entries.push_back(entryOf(sign));
+        QCOMPARE(std::get<Signed>(j.entries.back().fact).ends.size(), std::size_t{2});
+        QVERIFY(missingUnderSignatures(j.entries, lossesIn(j.entries)).empty());
+        const auto lost = j.entries[j.entries.size() - 2];
+        j.entries.erase(j.entries.end() - 2);
+        const auto wrong = missingUnderSignatures(j.entries, lossesIn(j.entries));
+        QCOMPARE(wrong.size(), std::size_t{1});
+        QCOMPARE(wrong.front().id, lost.hash.hex());
+        ChainEnd noting{"device4", {}, {}};
+        noting.clock.heard(j.entries.back().filed);
+        j.entries.push_back(entryOf(recordsOf({"crew lead", {LossesNoted{"torn", {{"device2", 2, 2}}, {}, false}}, 0, 0, "n"}, noting).front()));
+        QVERIFY(missingUnderSignatures(j.entries, lossesIn(j.entries)).empty());
+    }
+};
+QTEST_APPLESS_MAIN(TestActs)
+#include "test_acts.moc"
