@@ -140,6 +140,8 @@ private slots:
     {
         Journal j = fullDay();
         QVERIFY(correctedEntries(j.entries) == Corrections{j.entries[12].hash});
+        const std::string line = lineOf(j.entries.back(), j.entries, j.state());
+        QVERIFY2(line.starts_with("No. 13 no longer counts: ") && line.ends_with(" (wrong face)"), line.c_str());
         QVERIFY(clockSetBack(j.entries).empty());
         const auto last = j.entries.size() - 1;
         j.entries[last].happened -= 4'000'000'000;  // the clock was set back: pushed behind the entry before

@@ -37,7 +37,7 @@ std::string lineOf(const Entry& entry, std::span<const Entry> journal, const Job
     const auto own = journal.begin() + (&entry - journal.data());
     const auto target = std::find_if(std::make_reverse_iterator(own), journal.rend(), [&](const Entry& e) { return e.hash == correction->entry; });
     if (target == journal.rend()) return sentenceOf(entry.fact, state);
-    return fmt::format("No. {} no longer counts ({}): {}", journal.rend() - target, correction->reason, sentenceOf(target->fact, state));
+    return fmt::format("No. {} no longer counts: {} ({})", journal.rend() - target, sentenceOf(target->fact, state), correction->reason);
 }
 
 std::vector<std::size_t> journalMatches(std::span<const Entry> entries, const JobState& state, const JournalFilter& filter)
