@@ -167,7 +167,8 @@ void JobStore::checkEvidence(std::span<const LossesNoted> losses)
 {
     const auto there = evidenceHashes();
     for (const auto& sha : evidenceNamedBy(entries_))
-        if (!there.contains(sha) && !isEvidenceNoted(losses, sha)) wrong_.push_back({"evidence", sha, "A picture or trace is missing from the job file."});
+        if (!there.contains(sha) && !isEvidenceNoted(losses, sha))
+            wrong_.push_back({"evidence", sha, "A picture or trace is missing from the job file."});
 }
 
 void JobStore::beginNewChain()
