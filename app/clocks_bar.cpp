@@ -38,8 +38,12 @@ ClocksBar::ClocksBar(QWidget* parent) : QFrame(parent), clocks_(new TextBlock(th
 
 void ClocksBar::show(const JobState& state, std::int64_t now)
 {
-    std::int64_t reference = 0;
-    for (const auto& [way, set] : state.references) reference = std::max(reference, set.at);
+    // the oldest of those that a reading would rest on
+    std::optional<std::int64_t> reference;
+    for (const auto& cable : state.cables)
+        for (const int nm : state.wavelengthsFor(cable))
+            for (const Direction d : state.lossDirections())
+                if (const auto* set = state.reference(d, Nanometre(nm))) reference = std::min(reference.value_or(set->at), set->at);
     int open = 0;
     std::int64_t oldest = now;
     for (const auto& [id, face] : state.faces)
@@ -49,7 +53,7 @@ void ClocksBar::show(const JobState& state, std::int64_t now)
         }
     const QColor soft = theme().soft;
     clocks_->setParagraphs({{{tr("Reference "), false, soft},
-                             {state.references.empty() ? tr("none") : tr("%1 old").arg(ageText(now - reference)), true},
+                             {reference ? tr("%1 old").arg(ageText(now - *reference)) : tr("none"), true},
                              {tr("    Fit and open "), false, soft},
                              {open == 0 ? tr("none") : tr("%1, longest %2").arg(open).arg(ageText(now - oldest)), true}}});
 }

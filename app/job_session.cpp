@@ -132,6 +132,18 @@ Result<QString> JobSession::joinAgain()
     return clendo::joinAgain(*store_, rescuedFrom_).map([this] { return rescuedFrom_; });
 }
 
+bool JobSession::sign(const std::string& subject, const std::string& remark)
+{
+    const auto bound = boundSignature(state(), subject, remark);
+    return bound && file(bound->sign, std::span(&bound->record, 1));
+}
+
+std::vector<Signature> JobSession::signatures(const std::string& subject) const
+{
+    return signaturesIn(
+        entries_, state(), Rules(dataFolder()), [this](const std::string& sha) { return store_->evidence(sha); }, subject);
+}
+
 bool JobSession::takeBackLast()
 {
     const auto last = lastActOf(entries_, who_.toStdString(), store_->ownDevices());

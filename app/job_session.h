@@ -3,6 +3,7 @@
 #include <memory>
 
 #include "record/fold.h"
+#include "record/signatures.h"
 #include "store/job_store.h"
 
 namespace clendo {
@@ -38,6 +39,10 @@ public:
     bool file(const Fact& fact, std::span<const Evidence> evidence = {});
     /// The same for all facts of one act. `happened`: when it was done, timeOfDay(); 0: now.
     bool file(std::vector<Fact> facts, std::span<const Evidence> evidence = {}, std::int64_t happened = 0);
+    /// Files a signature with what it stands for, as evidence. `remark`: why, where something is missing.
+    bool sign(const std::string& subject, const std::string& remark);
+    /// The signatures of a link and its cable, or of a cable and its links, and what overtook them.
+    [[nodiscard]] std::vector<Signature> signatures(const std::string& subject) const;
     /// Takes the last act back, whole, by corrections: that of who works here, on this computer.
     bool takeBackLast();
 

@@ -86,7 +86,15 @@ void LossView::Diagram::paintEvent(QPaintEvent*)
     }
 }
 
-LossView::Budget::Budget(QWidget* parent) : QWidget(parent) { setFixedHeight(em(6.2)); }
+LossView::Budget::Budget(QWidget* parent) : QWidget(parent) { setMinimumHeight(em(6.2)); }
+
+void LossView::Budget::setReport(const std::optional<LossReport>& of)
+{
+    report_ = of;
+    const std::size_t rows = report_ ? report_->results.size() : 0;
+    setFixedHeight(em(1.6) + static_cast<int>(std::max<std::size_t>(2, rows)) * em(2.4));
+    update();
+}
 
 void LossView::Budget::paintEvent(QPaintEvent*)
 {
@@ -98,47 +106,58 @@ void LossView::Budget::paintEvent(QPaintEvent*)
     p.setFont(bold);
     p.drawText(QRectF(0, 0, width(), em(1.3)), tr("Where the loss may go, and what was lost"));
     p.setFont(font());
-    const clendo::Budget* limit = nullptr;
-    double largest = 0.1;
-    if (report)
-        for (const auto& r : report->results) {
-            if (r.limit) limit = &*r.limit;
+    double largest = 0;
+    if (report_)
+        for (const auto& r : report_->results)
             largest = std::max({largest, r.limit ? r.limit->total.value() : 0.0, r.worst ? r.worst->value() : 0.0});
-        }
-    if (!limit) {
+    if (largest <= 0) {
         p.setPen(theme().soft);
-        p.drawText(QRectF(0, em(1.6), width(), em(1.4)), tr("No readings yet."));
+        p.drawText(QRectF(0, em(1.6), width(), em(1.4)), report_ ? tr("No limit is known for what was read.") : tr("No readings yet."));
         return;
     }
-    const double scale = (width() - em(9)) / (largest * 1.08), left = em(5), top = em(1.7);
-    double x = left;
-    const std::vector<std::pair<QString, double>> terms{
-        {tr("fibre"), limit->fibre.value()}, {tr("connections"), limit->connections.value()}, {tr("splices"), limit->spliceLoss.value()}};
-    int shade = 0;
-    for (const auto& [name, dB] : terms) {
-        const QRectF box(x, top, dB * scale, em(1.5));
-        p.fillRect(box, shade++ % 2 ? theme().panel : theme().chosen);
-        p.setPen(theme().ink);
-        p.drawText(
-            box.adjusted(3, 0, -2, 0), Qt::AlignVCenter,
-            p.fontMetrics().elidedText(QStringLiteral("%1 %2").arg(name).arg(dB, 0, 'f', 2), Qt::ElideRight, static_cast<int>(box.width()) - 4));
-        x += box.width();
+    const double scale = (width() - em(11)) / (largest * 1.08);
+    double y = em(1.7);
+    for (const auto& r : report_->results) {
+        paintResult(p, r, y, scale);
+        y += em(2.4);
     }
-    p.setPen(QPen(theme().damaged, 2));
-    p.drawLine(QPointF(x, top - 3), QPointF(x, height() - 2));
-    p.drawText(QPointF(x + 4, top + em(1.0)), tr("limit %1").arg(limit->total.value(), 0, 'f', 2));
-    double y = top + em(1.7);
-    for (const auto& r : report->results) {
-        if (!r.worst) continue;
-        p.setPen(theme().soft);
-        p.drawText(QRectF(0, y, left - 4, em(1.1)), Qt::AlignRight | Qt::AlignVCenter, tr("%1 nm").arg(r.wavelength.value(), 0, 'f', 0));
-        p.fillRect(QRectF(left, y + 2, std::max(0.0, r.worst->value()) * scale, em(0.8)), theme().of(r.verdict == LossVerdict::Pass   ? Tone::Fit
-                                                                                                     : r.verdict == LossVerdict::Fail ? Tone::Damaged
-                                                                                                                                      : Tone::Work));
-        p.setPen(theme().ink);
-        p.drawText(QPointF(left + std::max(0.0, r.worst->value()) * scale + 5, y + em(0.85)), QString::number(r.worst->value(), 'f', 2));
-        y += em(1.25);
+}
+
+/// One wavelength: its own limit, term by term, and under it what was lost.
+void LossView::Budget::paintResult(QPainter& p, const LossResult& r, double top, double scale) const
+{
+    const double left = em(5);
+    p.setPen(theme().ink);
+    p.drawText(QRectF(0, top, left - 6, em(1.15)), Qt::AlignRight | Qt::AlignVCenter, tr("%1 nm").arg(r.wavelength.value(), 0, 'f', 0));
+    if (r.limit) {
+        const std::vector<std::pair<QString, double>> terms =
+            r.limit->fixedTotal ? std::vector<std::pair<QString, double>>{{tr("given"), r.limit->total.value()}}
+                                : std::vector<std::pair<QString, double>>{{tr("fibre"), r.limit->fibre.value()},
+                                                                          {tr("connections"), r.limit->connections.value()},
+                                                                          {tr("splices"), r.limit->spliceLoss.value()}};
+        double x = left;
+        int shade = 0;
+        for (const auto& [name, dB] : terms) {
+            const QRectF box(x, top, dB * scale, em(1.15));
+            p.fillRect(box, shade++ % 2 ? theme().panel : theme().chosen);
+            p.setPen(theme().ink);
+            p.drawText(
+                box.adjusted(3, 0, -2, 0), Qt::AlignVCenter,
+                p.fontMetrics().elidedText(QStringLiteral("%1 %2").arg(name).arg(dB, 0, 'f', 2), Qt::ElideRight, static_cast<int>(box.width()) - 4));
+            x += box.width();
+        }
+        const double at = left + r.limit->total.value() * scale;
+        p.setPen(QPen(theme().damaged, 2));
+        p.drawLine(QPointF(at, top - 2), QPointF(at, top + em(2.1)));
+        p.drawText(QPointF(at + 4, top + em(0.9)), tr("limit %1").arg(r.limit->total.value(), 0, 'f', 2));
     }
+    if (!r.worst) return;
+    const double lost = std::max(0.0, r.worst->value()) * scale;
+    p.fillRect(QRectF(left, top + em(1.3), lost, em(0.65)), theme().of(r.verdict == LossVerdict::Pass   ? Tone::Fit
+                                                                       : r.verdict == LossVerdict::Fail ? Tone::Damaged
+                                                                                                        : Tone::Work));
+    p.setPen(theme().ink);
+    p.drawText(QPointF(left + lost + 5, top + em(1.95)), QString::number(r.worst->value(), 'f', 2));
 }
 
 LossView::Fibres::Fibres(QWidget* parent) : QWidget(parent) { setMinimumHeight(em(6.5)); }

@@ -16,14 +16,19 @@ protected:
     void paintEvent(QPaintEvent*) override;
 };
 
-/// Where the loss goes: the limit's terms stacked, the measured loss as bars over them.
+/// Where the loss goes, wavelength by wavelength: the terms of its limit stacked, the measured loss as a bar under them.
 class LossView::Budget : public QWidget {
 public:
     explicit Budget(QWidget* parent);
-    std::optional<LossReport> report;
+    void setReport(const std::optional<LossReport>& report);
 
 protected:
     void paintEvent(QPaintEvent*) override;
+
+private:
+    void paintResult(QPainter& painter, const LossResult& result, double top, double scale) const;
+
+    std::optional<LossReport> report_;
 };
 
 /// All fibres of the cable as small multiples: worst loss against the limit.

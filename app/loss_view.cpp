@@ -75,12 +75,7 @@ LossView::LossView(QWidget* parent)
         if (!session_) return;
         JobSettings job = session_->state().job;
         job.method = methods[static_cast<std::size_t>(index)];
-        // readings under another method are other measurements: what was referenced before no longer fits
-        if (job.method == session_->state().job.method) return;
-        std::vector<Fact> facts = settingFacts(session_->state().job, job);
-        for (const Direction d : {Direction::AtoB, Direction::BtoA})  // made in place: gcc 12 sees an overrun in the move that is none
-            facts.emplace_back(std::in_place_type<ReferenceVoided>, d, std::string("reference method changed"));
-        session_->file(std::move(facts));
+        if (job.method != session_->state().job.method) session_->file(settingFacts(session_->state().job, job));
     });
 }
 
@@ -154,10 +149,9 @@ void LossView::fill(const JobState& state, const Link& link)
     for (const auto& field : fields_) {
         QString text;
         if (field.reference) {
-            const auto it = state.references.find({field.direction, double(field.wavelength)});
-            if (it != state.references.end()) text = levelText(it->second.level);
+            if (const auto* set = state.reference(field.direction, Nanometre(field.wavelength))) text = levelText(set->level);
         } else {
-            for (const auto& r : s.readings)
+            for (const auto& [r, entry, at] : s.readings)
                 if (r.direction == field.direction && std::abs(r.wavelength.value() - field.wavelength) < 0.5) text = levelText(r.power);
         }
         if (!field.edit->isModified()) {  // what is being typed stays
@@ -179,8 +173,7 @@ void LossView::fill(const JobState& state, const Link& link)
     diagram_->method = state.job.method;
     diagram_->fibre = QString::number(link.fibre);
     diagram_->update();
-    budget_->report = s.loss;
-    budget_->update();
+    budget_->setReport(s.loss);
     fibres_->state = &state;
     fibres_->chosen = link.id;
     fibres_->update();

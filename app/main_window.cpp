@@ -193,7 +193,7 @@ void MainWindow::refresh()
             break;
         case Desk::Loss: loss_->show(*session_, l); break;
         case Desk::Trace: trace_->show(*session_, l); break;
-        case Desk::Sign: sign_->show(state, l); break;
+        case Desk::Sign: sign_->show(*session_, l); break;
         case Desk::Journal: journal_->show(session_->entries(), state, chosen_); break;
         case Desk::Learn: learn_->show(session_->entries(), state); break;
         case Desk::Batch: break;
@@ -295,6 +295,8 @@ void MainWindow::goTo(const Step& step)
         case StepKind::Sleeve:
         case StepKind::Mate: showDesk(Desk::Look); break;
         case StepKind::Reference:
+        case StepKind::RightFibre:
+        case StepKind::Length:
         case StepKind::Loss: showDesk(Desk::Loss); break;
         case StepKind::Trace: showDesk(Desk::Trace); break;
         case StepKind::Sign: showDesk(Desk::Sign); break;

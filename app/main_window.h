@@ -100,6 +100,8 @@ private:
     void showContacts();
     void choosePolicies();
     void sign(bool wholeCable);
+    void proveFibre(bool elsewhere);
+    void askForLength();
     void writeCertificate();
     void planCable();
     void askForTable();
@@ -137,8 +139,9 @@ private:
     FaceId chosen_;
     Desk desk_ = Desk::Look;
     bool dark_ = false, soundOn_ = true;
-    std::string place_;  ///< of which the round is shown; empty: all
-    FaceId refused_;     ///< whose mating was refused by the last key
+    std::string place_;     ///< of which the round is shown; empty: all
+    FaceId refused_;        ///< whose mating was refused by the last key
+    std::string unsigned_;  ///< whose signature was refused by the last key
 
     QFrame* bar_;
     class TextBlock *jobLabel_, *rulesLabel_;

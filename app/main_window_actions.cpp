@@ -81,12 +81,15 @@ void MainWindow::openMenu()
                                                                                           {ActionKind::Mate, tr("Mate")},
                                                                                           {ActionKind::SetReference, tr("Set the reference")},
                                                                                           {ActionKind::ReadPower, tr("Type the readings")},
+                                                                                          {ActionKind::ProveFibre, tr("Light came out here")},
                                                                                           {ActionKind::OpenTrace, tr("Open a picture or trace")},
                                                                                           {ActionKind::Sign, tr("Sign off")},
                                                                                           {ActionKind::Certificate, tr("Write the certificate")},
                                                                                           {ActionKind::Undo, tr("Take back the last entry")},
                                                                                           {ActionKind::PlanCable, tr("Plan a cable")}})
         entry(step, text, keyOf(kind), [this, action = kind] { act(action); });
+    entry(step, tr("Light came out elsewhere …"), tr("Shift+F"), [this] { proveFibre(true); });
+    entry(step, tr("Length measured …"), tr("E"), [this] { askForLength(); });
     entry(step, tr("What happened to the face …"), tr("H"), [this] { handled(); });
     entry(step, tr("Joined with a test cord …"), tr("J"), [this] { joinTestCord(); });
     entry(step, tr("A test cord in hand …"), tr("Shift+J"), [this] { workOnTestCord(); });
@@ -122,7 +125,8 @@ void MainWindow::showKeys()
                                 "once, journal, what it teaches\nL  only one place\nY  what to take along\nEnter  the "
                                 "first action of the ruling, also a pedal that sends Page Down\n"
                                 "P  take a picture\nC  I cleaned it\nA  I cleaned the sleeve\nM  mate\nH  touched, dropped, capped …\nJ  joined with "
-                                "a test cord\nG  what touched what\nR  set the reference\nT  type the readings\nO  open a picture or "
+                                "a test cord\nG  what touched what\nR  set the reference\nT  type the readings\nF  light into this fibre came out at "
+                                "the same number, Shift+F elsewhere\nE  its length\nO  open a picture or "
                                 "trace\nD  other shot\nK  ferrule held with its key up or down\nV  live picture, + − focus of the simulated scope\nU "
                                 " the face unrolled\nX  overrule a "
                                 "finding\nS  sign the fibre, Shift+S the cable\n"
@@ -139,6 +143,7 @@ void MainWindow::act(ActionKind action)
         case ActionKind::CleanSleeve: return cleanSleeve();
         case ActionKind::Mate: return mate();
         case ActionKind::OpenTrace: return askForFile();
+        case ActionKind::ProveFibre: return proveFibre(false);
         case ActionKind::Sign: return sign(false);
         case ActionKind::Certificate: return writeCertificate();
         case ActionKind::PlanCable: return planCable();
@@ -165,26 +170,6 @@ void MainWindow::act(ActionKind action)
     }
 }
 
-void MainWindow::sign(bool wholeCable)
-{
-    const Link* l = link();
-    if (!l) return;
-    showDesk(Desk::Sign);
-    const JobState& state = session_->state();
-    if (wholeCable) {
-        for (const auto& other : state.links)
-            if (other.cable == l->cable && !state.state(other.id).signedAt)
-                return say(tr("Not yet: fibre %1 is not signed. The cable is signed when all its fibres are.").arg(other.fibre), true);
-        const std::string cable = l->cable->id;
-        if (session_->file(Signed{cable, {}})) say(tr("Cable %1 is signed off.").arg(QString::fromStdString(cable)), false);
-        return;
-    }
-    if (state.state(l->id).signedAt) return say(tr("Fibre %1 is signed already.").arg(l->fibre), false);
-    if (const auto ok = maySign(state, *l); !ok) return say(QString::fromStdString(ok.error().message), true);
-    const int fibre = l->fibre;
-    if (session_->file(Signed{l->id, {}})) say(tr("Fibre %1 is signed off.").arg(fibre), false);
-}
-
 void MainWindow::writeCertificate()
 {
     const Link* l = link();
@@ -195,7 +180,7 @@ void MainWindow::writeCertificate()
                    true);
     std::vector<nlohmann::json> bodies;
     for (const std::string& subject : {l->id, l->cable->id}) {
-        auto body = certificate(session_->state(), subject);
+        auto body = certificate(session_->state(), subject, session_->signatures(subject));
         if (!body) return say(QString::fromStdString(body.error().message), true);
         bodies.push_back(std::move(*body));
     }

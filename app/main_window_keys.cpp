@@ -18,6 +18,7 @@ void MainWindow::keyPressEvent(QKeyEvent* event)
     if (desk_ == Desk::Journal && event->key() == Qt::Key_F) return journal_->search();
     if (desk_ == Desk::Journal && event->key() == Qt::Key_L) return journal_->nextScope();
     if (event->key() != Qt::Key_M) refused_ = {};
+    if (event->key() != Qt::Key_S) unsigned_.clear();
     switch (event->key()) {
         case Qt::Key_Left: return moveFace(-1);
         case Qt::Key_Right: return moveFace(1);
@@ -48,6 +49,8 @@ void MainWindow::keyPressEvent(QKeyEvent* event)
         case Qt::Key_Space: return act(ActionKind::NextStep);
         case Qt::Key_R: return act(ActionKind::SetReference);
         case Qt::Key_T: return act(ActionKind::ReadPower);
+        case Qt::Key_F: return proveFibre(event->modifiers() & Qt::ShiftModifier);
+        case Qt::Key_E: return askForLength();
         case Qt::Key_O: return askForFile();
         case Qt::Key_S: return sign(event->modifiers() & Qt::ShiftModifier);
         case Qt::Key_W: return act(ActionKind::Certificate);

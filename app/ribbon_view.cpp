@@ -98,8 +98,9 @@ void RibbonView::paintLoss(QPainter& p, double top, double height) const
     const LimitSet* limits = state_->limitsFor(*link_->cable);
     if (!limits) return;
     const double wavelength = state_->wavelengthsFor(*link_->cable).front();
-    const auto limit = budget({link_->cable->fibre, link_->cable->length, connectionsPerLink, static_cast<int>(link_->cable->splices.size())},
-                              state_->job.method, Nanometre(wavelength), *limits);
+    const auto limit =
+        budget({link_->cable->fibre, link_->cable->length, connectionsPerLink, static_cast<int>(link_->cable->splices.size())},
+               state_->state(link_->id).loss ? state_->state(link_->id).loss->method : state_->job.method, Nanometre(wavelength), *limits);
     if (!limit || limit->total <= Decibel(0)) return;
     const auto yOf = [&](double dB) { return top + height * std::min(1.15, dB / limit->total.value()); };
     double at = 0;
@@ -125,10 +126,7 @@ void RibbonView::paintLoss(QPainter& p, double top, double height) const
     for (const auto& r : loss->results) {
         if (!r.worst || std::abs(r.wavelength.value() - wavelength) > 1) continue;
         const double y = yOf(std::max(0.0, r.worst->value()));
-        p.setPen(QPen(theme().of(loss->verdict == LossVerdict::Pass   ? Tone::Fit
-                                 : loss->verdict == LossVerdict::Fail ? Tone::Damaged
-                                                                      : Tone::Work),
-                      2.2));
+        p.setPen(QPen(theme().of(r.verdict == LossVerdict::Pass ? Tone::Fit : r.verdict == LossVerdict::Fail ? Tone::Damaged : Tone::Work), 2.2));
         p.drawLine(QPointF(xOf(Metre(0)), top), QPointF(xOf(link_->cable->length), y));
         p.drawText(QRectF(width() - em(7.6), top - em(0.1), em(7), em(1.1)), Qt::AlignRight, tr("lost %1").arg(r.worst->value(), 0, 'f', 2));
     }

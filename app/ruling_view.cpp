@@ -32,6 +32,7 @@ QString keyOf(ActionKind kind)
         case ActionKind::NextStep: return QStringLiteral("N");
         case ActionKind::SetReference: return QStringLiteral("R");
         case ActionKind::ReadPower: return QStringLiteral("T");
+        case ActionKind::ProveFibre: return QStringLiteral("F");
         case ActionKind::OpenTrace: return QStringLiteral("O");
         case ActionKind::Sign: return QStringLiteral("S");
         case ActionKind::Certificate: return QStringLiteral("W");

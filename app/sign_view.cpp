@@ -6,9 +6,12 @@
 
 #include "app/theme.h"
 #include "record/certificate.h"
+#include "record/completeness.h"
 
 namespace clendo {
 namespace {
+
+QString text(std::string_view s) { return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size())); }
 
 QPixmap faceRow(const JobState& state, const Link& link)
 {
@@ -27,56 +30,119 @@ QPixmap faceRow(const JobState& state, const Link& link)
     return pixmap;
 }
 
+Tone toneOf(PartVerdict verdict)
+{
+    switch (verdict) {
+        case PartVerdict::Pass: return Tone::Fit;
+        case PartVerdict::NearLimit: return Tone::Work;
+        case PartVerdict::NotValid:
+        case PartVerdict::Fail: return Tone::Damaged;
+        case PartVerdict::Incomplete:
+        case PartVerdict::NotAsked: break;
+    }
+    return Tone::Neutral;
+}
+
+QTableWidgetItem* verdictItem(PartVerdict verdict)
+{
+    auto* item = new QTableWidgetItem(text(name(verdict)));
+    if (toneOf(verdict) != Tone::Neutral) item->setForeground(theme().of(toneOf(verdict)));
+    if (toneOf(verdict) == Tone::Damaged) {
+        QFont bold;
+        bold.setBold(true);
+        item->setFont(bold);
+    }
+    return item;
+}
+
+/// The least that any wavelength has to spare: "0.42 dB".
+QString leastMargin(const LinkState& s)
+{
+    std::optional<Decibel> least;
+    if (s.loss)
+        for (const auto& r : s.loss->results)
+            if (r.margin) least = std::min(least.value_or(*r.margin), *r.margin);
+    return least ? QObject::tr("%1 dB").arg(least->value(), 0, 'f', 2) : QStringLiteral("–");
+}
+
+void setUp(QTableWidget& table, const char* name, const QStringList& heads)
+{
+    table.setObjectName(QString::fromLatin1(name));
+    table.setColumnCount(static_cast<int>(heads.size()));
+    table.setHorizontalHeaderLabels(heads);
+    table.verticalHeader()->hide();
+    table.setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table.setSelectionMode(QAbstractItemView::NoSelection);
+    table.setFocusPolicy(Qt::NoFocus);
+    table.setShowGrid(false);
+    table.setWordWrap(true);
+    table.setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+}
+
 }  // namespace
 
-SignView::SignView(QWidget* parent) : QWidget(parent), title_(new QLabel(this)), table_(new QTableWidget(this))
+SignView::SignView(QWidget* parent)
+    : QWidget(parent),
+      title_(new QLabel(this)),
+      partsTitle_(new QLabel(this)),
+      overtaken_(new QLabel(this)),
+      table_(new QTableWidget(this)),
+      parts_(new QTableWidget(this)),
+      differences_(new QTableWidget(this))
 {
     setObjectName(QStringLiteral("signView"));
-    table_->setObjectName(QStringLiteral("signTable"));
-    table_->setColumnCount(6);
-    table_->setHorizontalHeaderLabels({tr("Fibre"), tr("Faces A, B"), tr("Loss, worst"), tr("Margin"), tr("Trace"), tr("Signed")});
-    table_->verticalHeader()->hide();
-    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table_->setSelectionMode(QAbstractItemView::NoSelection);
-    table_->setFocusPolicy(Qt::NoFocus);
-    table_->setShowGrid(false);
+    setUp(*table_, "signTable",
+          {tr("Fibre"), tr("Faces A, B"), tr("To spare"), tr("Loss"), tr("Right fibre"), tr("Length"), tr("Traces"), tr("Verdict"), tr("Signed")});
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     table_->verticalHeader()->setDefaultSectionSize(em(2));
+    setUp(*parts_, "signParts", {tr("What"), tr("What is there, what is missing"), tr("Verdict")});
+    setUp(*differences_, "signDifferences", {tr("What differs"), tr("When it was signed"), tr("Now")});
+    parts_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
+    differences_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    overtaken_->setObjectName(QStringLiteral("signOvertaken"));
+    overtaken_->setTextFormat(Qt::PlainText);
+    for (auto* label : {title_, partsTitle_, overtaken_}) label->setWordWrap(true);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 10, 14, 10);
     layout->addWidget(title_);
-    layout->addWidget(table_, 1);
+    layout->addWidget(table_, 3);
+    layout->addWidget(overtaken_);
+    layout->addWidget(differences_, 2);
+    layout->addWidget(partsTitle_);
+    layout->addWidget(parts_, 4);
 }
 
-void SignView::show(const JobState& state, const Link* chosen)
+void SignView::show(const JobSession& session, const Link* chosen)
 {
     if (!chosen) return;
+    fillFibres(session.state(), *chosen);
+    fillParts(session.state(), *chosen);
+    fillDifferences(session, *chosen);
+}
+
+void SignView::fillFibres(const JobState& state, const Link& chosen)
+{
     std::vector<const Link*> links;
-    int signedCount = 0;
+    int standing = 0;
     for (const auto& link : state.links) {
-        if (link.cable != chosen->cable) continue;
+        if (link.cable != chosen.cable) continue;
         links.push_back(&link);
-        signedCount += state.state(link.id).signedAt ? 1 : 0;
+        const auto& signature = state.state(link.id).signature;
+        standing += signature && signature->stands ? 1 : 0;
     }
-    title_->setText(tr("<b>Sign-off, cable %1</b>: %2 of %3 fibres signed. S signs the fibre; Shift+S signs the cable when all its fibres are.")
-                        .arg(QString::fromStdString(chosen->cable->id))
-                        .arg(signedCount)
+    const auto whole = state.signedCables.find(chosen.cable->id);
+    title_->setText(tr("<b>Sign-off, cable %1</b>: the signatures of %2 of %3 fibres stand. S signs the fibre; Shift+S the cable when all stand.")
+                        .arg(QString::fromStdString(chosen.cable->id).toHtmlEscaped())
+                        .arg(standing)
                         .arg(links.size()) +
-                    (state.signedCables.contains(chosen->cable->id) ? tr(" <b>The cable is signed.</b>") : QString()));
-    title_->setWordWrap(true);
+                    (whole == state.signedCables.end() ? QString()
+                     : whole->second.stands            ? tr(" <b>The cable is signed.</b>")
+                                                       : tr(" <b>The cable was signed; that is overtaken.</b>")));
     table_->setRowCount(static_cast<int>(links.size()));
     for (int r = 0; r < table_->rowCount(); ++r) {
         const Link& link = *links[static_cast<std::size_t>(r)];
         const LinkState& s = state.state(link.id);
-        QString worst = QStringLiteral("–"), margin = QStringLiteral("–");
-        double least = 1e9;
-        if (s.loss)
-            for (const auto& result : s.loss->results)
-                if (result.margin && result.margin->value() < least) {
-                    least = result.margin->value();
-                    worst = tr("%1 dB").arg(result.worst->value(), 0, 'f', 2);
-                    margin = tr("%1 dB").arg(least, 0, 'f', 2);
-                }
+        const Completeness all = completeness(state, link);
         auto* faces = new QLabel(table_);
         faces->setPixmap(faceRow(state, link));
         QStringList words;
@@ -85,19 +151,85 @@ void SignView::show(const JobState& state, const Link* chosen)
         faces->setToolTip(words.join(QLatin1Char('\n')));
         faces->setAccessibleName(words.join(QStringLiteral(", ")));
         table_->setCellWidget(r, 1, faces);
+        const QString signedBy = !s.signature          ? QStringLiteral("–")
+                                 : s.signature->stands ? QString::fromStdString(s.signature->who)
+                                                       : tr("overtaken");
+        auto* by = new QTableWidgetItem(signedBy);
+        if (s.signature && !s.signature->stands) by->setForeground(theme().work);
+        auto* number = new QTableWidgetItem(QStringLiteral("%1  %2").arg(link.fibre).arg(QString::fromStdString(link.colour)));
+        number->setToolTip(number->text());
+        auto* margin = new QTableWidgetItem(leastMargin(s));
         int column = 0;
-        for (const QString& text : {QStringLiteral("%1  %2").arg(link.fibre).arg(QString::fromStdString(link.colour)), QString(), worst, margin,
-                                    s.traces.empty()       ? QStringLiteral("–")
-                                    : s.traces.size() == 1 ? tr("1 shot")
-                                                           : tr("%1 shots").arg(s.traces.size()),
-                                    s.signedAt ? QString::fromStdString(s.signedBy) : QStringLiteral("–")}) {
-            auto* item = new QTableWidgetItem(text);
-            if (link.id == chosen->id) item->setBackground(theme().chosen);
-            if (column == 3 && least < 0) item->setForeground(theme().damaged);
+        for (auto* item : {number, new QTableWidgetItem, margin, verdictItem(all.verdict(PartKind::Loss)),
+                           verdictItem(all.verdict(PartKind::RightFibre)), verdictItem(all.verdict(PartKind::Length)),
+                           verdictItem(std::max(all.verdict(PartKind::Trace), all.verdict(PartKind::Joint))), verdictItem(all.verdict()), by}) {
+            if (link.id == chosen.id) item->setBackground(theme().chosen);
             table_->setItem(r, column++, item);
         }
-        if (link.id == chosen->id) table_->scrollToItem(table_->item(r, 0));
+        if (link.id == chosen.id) table_->scrollToItem(table_->item(r, 0));
     }
+}
+
+void SignView::fillParts(const JobState& state, const Link& chosen)
+{
+    const Completeness all = completeness(state, chosen);
+    partsTitle_->setText(tr("<b>Fibre %1</b>: what was wanted, what is there, what is missing").arg(chosen.fibre));
+    parts_->setRowCount(static_cast<int>(all.parts.size() + all.exceptions.size()));
+    int r = 0;
+    for (const auto& part : all.parts) {
+        std::string says = part.says;
+        for (const auto& lack : part.lacks) says += (says.empty() ? "missing: " : "; missing: ") + lack;
+        parts_->setItem(r, 0, new QTableWidgetItem(QString::fromStdString(part.about)));
+        parts_->setItem(r, 1, new QTableWidgetItem(QString::fromStdString(says)));
+        parts_->setItem(r++, 2, verdictItem(part.verdict));
+    }
+    for (const auto& exception : all.exceptions) {
+        parts_->setItem(r, 0, new QTableWidgetItem(tr("exception")));
+        parts_->setItem(r, 1, new QTableWidgetItem(QString::fromStdString(exception)));
+        parts_->setItem(r++, 2, new QTableWidgetItem);
+    }
+    parts_->resizeColumnToContents(0);
+    parts_->setColumnWidth(0, std::min(parts_->columnWidth(0), em(15)));
+    parts_->setColumnWidth(2, em(6));
+    parts_->resizeRowsToContents();
+}
+
+void SignView::fillDifferences(const JobSession& session, const Link& chosen)
+{
+    const auto& signature = session.state().state(chosen.id).signature;
+    const bool overtaken = signature && !signature->stands;
+    overtaken_->setVisible(overtaken);
+    differences_->setVisible(false);
+    if (!overtaken) return;
+    if (explained_.signature != signature->entry || explained_.entries != session.entries().size()) {
+        explained_ = {signature->entry, session.entries().size(), {}};
+        for (auto& s : session.signatures(chosen.id))
+            if (s.entry == signature->entry) explained_.what = std::move(s);
+    }
+    QString words = tr("Signed by %1, %2.").arg(QString::fromStdString(signature->who), QString::fromStdString(timeText(signature->at)));
+    const auto* what = explained_.what && explained_.what->overtaken ? &*explained_.what->overtaken : nullptr;
+    if (what && what->since) {
+        const auto& entries = session.entries();
+        const auto by = std::find_if(entries.begin(), entries.end(), [&](const Entry& e) { return e.hash == what->by; });
+        words += tr(" Overtaken since %1").arg(QString::fromStdString(timeText(*what->since)));
+        if (by != entries.end())
+            words += tr(" by entry No. %1: %2").arg(by - entries.begin() + 1).arg(QString::fromStdString(sentenceOf(by->fact, session.state())));
+        words += QLatin1Char('.');
+    } else if (what) {
+        words += tr(" This version of Clendo judges the same entries otherwise than the one that signed.");
+    }
+    overtaken_->setText(words);
+    if (!what || what->differs.empty()) return;
+    differences_->setVisible(true);
+    differences_->setRowCount(static_cast<int>(what->differs.size()));
+    int r = 0;
+    for (const auto& d : what->differs) {
+        int column = 0;
+        for (const auto& cell : {d.about, d.before.empty() ? std::string("–") : d.before, d.now.empty() ? std::string("–") : d.now})
+            differences_->setItem(r, column++, new QTableWidgetItem(QString::fromStdString(cell)));
+        ++r;
+    }
+    differences_->resizeRowsToContents();
 }
 
 }  // namespace clendo

@@ -74,7 +74,7 @@ void TraceView::show(JobSession& session, const Link* link)
                             .arg(session.state().job.tailCord.value(), 0, 'f', 0));
         return;
     }
-    const TraceShot& shot = traces[shot_];
+    const TraceShot& shot = traces[shot_].what;
     title_->setText(tr("<b>Trace</b>, fibre %1 · %2 nm, %3 · %4 · shot %5 of %6 (D shows the other)")
                         .arg(link->fibre)
                         .arg(shot.wavelength.value(), 0, 'f', 0)

@@ -20,14 +20,14 @@ struct CertificateArguments {
 /// The files of all subjects, or none of them.
 Result<nlohmann::json> write(const JobStore& store, const JobState& state, const std::vector<std::string>& subjects, const std::string& folder)
 {
+    const EvidenceSource evidence = [&](const std::string& sha) { return store.evidence(sha); };
     std::vector<nlohmann::json> bodies;
     for (const auto& subject : subjects) {
-        auto body = certificate(state, subject);
+        auto body = certificate(state, subject, signaturesIn(store.entries(), state, Rules(dataFolder()), evidence, subject));
         if (!body) return tl::unexpected(body.error());
         bodies.push_back(std::move(*body));
     }
-    const auto files = writeCertificates(
-        bodies, [&](const std::string& sha) { return store.evidence(sha); }, QString::fromStdString(folder));
+    const auto files = writeCertificates(bodies, evidence, QString::fromStdString(folder));
     if (!files) return tl::unexpected(files.error());
     auto lines = nlohmann::json::array();
     constexpr std::size_t filesEach = 3;

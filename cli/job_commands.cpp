@@ -39,11 +39,20 @@ json signaturesJson(const JobStore& job)
 {
     const JobState state = fold(job.entries(), Rules(dataFolder()));
     auto out = json::array();
-    for (const auto& s : signaturesIn(job.entries(), state)) {
-        json one{
-            {"subject", s.subject}, {"by", s.by}, {"at", isoTime(s.at)}, {"entry", s.entry.hex()}, {"state", s.overtaken ? "overtaken" : "stands"}};
-        one["since"] = s.overtaken ? json(isoTime(s.overtaken->since)) : json(nullptr);
-        one["by_entry"] = s.overtaken ? json(s.overtaken->by.hex()) : json(nullptr);
+    const EvidenceSource evidence = [&](const std::string& sha) { return job.evidence(sha); };
+    for (const auto& s : signaturesIn(job.entries(), state, Rules(dataFolder()), evidence)) {
+        json one{{"subject", s.subject},
+                 {"by", s.by},
+                 {"at", isoTime(s.at)},
+                 {"entry", s.entry.hex()},
+                 {"record_sha256", s.record.empty() ? json(nullptr) : json(s.record)},
+                 {"remark", s.remark},
+                 {"state", s.overtaken ? "overtaken" : "stands"}};
+        one["since"] = s.overtaken && s.overtaken->since ? json(isoTime(*s.overtaken->since)) : json(nullptr);
+        one["by_entry"] = s.overtaken && s.overtaken->by ? json(s.overtaken->by.hex()) : json(nullptr);
+        one["differs"] = json::array();
+        if (s.overtaken)
+            for (const auto& d : s.overtaken->differs) one["differs"].push_back({{"about", d.about}, {"before", d.before}, {"now", d.now}});
         out.push_back(std::move(one));
     }
     return out;

@@ -34,11 +34,12 @@ Result<nlohmann::json> matchWithPlan(const std::string& plan, const otdr::Trace&
     const JobState state = fold(entries, rules);
     const auto number = [](const auto& value) { return value ? nlohmann::json(value->value()) : nlohmann::json(nullptr); };
     nlohmann::json rows = nlohmann::json::array();
-    for (const auto& row : matchPlan(state, *state.link(link), state.state(link).traces.front()))
+    for (const auto& row : matchPlan(state, *state.link(link), state.state(link).traces.front().what))
         rows.push_back({{"name", row.name},
                         {"kind", row.kind},
                         {"planned_m", number(row.planned)},
                         {"found_m", number(row.found)},
+                        {"at_m", number(row.found ? std::optional(*row.found + cords.launch) : std::nullopt)},
                         {"loss_db", number(row.loss)},
                         {"limit_db", number(row.limit)}});
     return rows;

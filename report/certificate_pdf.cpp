@@ -78,6 +78,30 @@ private:
         return out.trimmed();
     }
 
+    /// By which the loss was read, of all links.
+    [[nodiscard]] QString methods() const
+    {
+        QStringList said;
+        for (const auto& m : c_["reference_methods"]) said << text(m);
+        return said.isEmpty() ? QStringLiteral("none, no loss was read") : said.join(QStringLiteral(" and "));
+    }
+
+    /// Who signed, when, and whether that still stands; of an overtaken one what differs.
+    void signature(const json& s)
+    {
+        if (!s.is_object()) return paragraph(QStringLiteral("Not signed."), soft);
+        QString said = QStringLiteral("Signed by %1, %2").arg(text(s["by"]), text(s["at"]));
+        if (s["record_sha256"].is_string()) said += QStringLiteral(", for the record %1…").arg(text(s["record_sha256"]).left(16));
+        if (s["state"] == "stands") return paragraph(said + QStringLiteral(": the signature stands."), ink);
+        said += QStringLiteral(". Overtaken");
+        if (s.contains("since") && s["since"].is_string())
+            said += QStringLiteral(" since %1 by entry %2").arg(text(s["since"]), text(s["by_entry"]).left(16));
+        paragraph(said + QStringLiteral(": what stands here is not what was signed."), wine);
+        if (s.contains("differs"))
+            for (const auto& d : s["differs"])
+                paragraph(QStringLiteral("%1: signed “%2”, now “%3”").arg(text(d["about"]), text(d["before"]), text(d["now"])), wine);
+    }
+
     void summary()
     {
         const json& cable = c_["cable"];
@@ -98,6 +122,7 @@ private:
                            c_["limits"].is_object() ? unchecked(c_["limits"]) : QString()),
                   soft);
         if (const QString said = rulesOfTheJob(); !said.isEmpty()) paragraph(said, soft);
+        if (c_["signature"].is_object()) signature(c_["signature"]);
         for (const auto& loss : c_["losses"])
             paragraph(QStringLiteral("This record is not whole. %1, noted %2.").arg(text(loss["what"]), text(loss["at"])), wine);
         down(2);
@@ -136,6 +161,30 @@ private:
         }
     }
 
+    static QString tierWords(const json& link)
+    {
+        if (link["tier"] == 2) return QStringLiteral("Tier 2: loss, length, right fibre and traces were tested.");
+        if (link["tier"] == 1) return QStringLiteral("Tier 1: loss, length and right fibre were tested.");
+        return QStringLiteral("No tier is claimed: loss, length or right fibre was not tested.");
+    }
+
+    /// What is there of one kind, each part in its words; nothing where there is nothing.
+    void kindLines(const json& link, const char* kind)
+    {
+        QStringList said;
+        for (const auto& part : link["parts"]) {
+            if (part["kind"] != kind || !part["says"].is_string()) continue;
+            const QString verdict = text(part["verdict"]);
+            said << QStringLiteral("%1: %2%3")
+                        .arg(text(part["about"]), text(part["says"]),
+                             verdict == QLatin1String("pass") ? QString() : QStringLiteral(" [%1]").arg(verdict));
+        }
+        if (!said.isEmpty())
+            paragraph(QStringLiteral("%1%2: %3.")
+                          .arg(QString::fromLatin1(kind).left(1).toUpper(), QString::fromLatin1(kind).mid(1), said.join(QStringLiteral("; "))),
+                      ink);
+    }
+
     void linkPage(const json& link)
     {
         need(60);
@@ -145,13 +194,15 @@ private:
         words(90, text(link["verdict"]), toneOf(text(link["verdict"])));
         down(6);
         font(8.5);
+        signature(link["signature"]);
+        const QString because =
+            link["verdict_because"].is_string() ? QStringLiteral(", because of: %1").arg(text(link["verdict_because"])) : QString();
+        paragraph(QStringLiteral("Verdict: %1%2. %3").arg(text(link["verdict"]), because, tierWords(link)), ink);
+        for (const char* kind : {"faces", "mating", "loss", "right fibre", "length", "traces", "joints"}) kindLines(link, kind);
         QStringList missing;
         for (const auto& m : link["not_tested"]) missing << text(m);
-        paragraph(missing.isEmpty() ? QStringLiteral("Everything planned was tested (tier %1).").arg(text(link["tier"]))
-                                    : QStringLiteral("Not tested: %1.").arg(missing.join(QStringLiteral("; "))),
-                  soft);
-        for (const auto& e : link["exceptions"])
-            paragraph(QStringLiteral("End %1 %2: %3").arg(text(e["end"]), text(e["what"]), text(e["reason"])), ink);
+        if (!missing.isEmpty()) paragraph(QStringLiteral("Not tested: %1.").arg(missing.join(QStringLiteral("; "))), wine);
+        for (const auto& e : link["exceptions"]) paragraph(QStringLiteral("Exception: %1.").arg(text(e)), ink);
         if (link["loss"].is_object())
             for (const auto& r : link["loss"]["results"]) {
                 words(0,

@@ -56,7 +56,7 @@ private slots:
     void whatWasMeasuredNamesWhatItRestsOn()
     {
         Journal j;
-        j.add(ReferenceSet{ReferenceMethod::TwoCord, Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-7)});
+        j.add(ReferenceSet{ReferenceMethod::OneCord, Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-7)});
         const JobState state = j.state();
         const Digest reference = j.entries.back().hash;
         const auto done =
@@ -70,6 +70,12 @@ private slots:
         QCOMPARE(read.made.rules.at(0).name, state.limits.at("OS2").name);
         const auto& seen = std::get<FaceSeen>(done[2]);
         QVERIFY(seen.made.rules == (std::vector<MadeBy::Rules>{{state.profile.name, state.profile.version, state.profile.hash}}));
+        // by another method there is no reference, whatever was set before
+        JobState three = j.state();
+        three.job.method = ReferenceMethod::ThreeCord;
+        Fact again = PowerRead{"VP-04/1", Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-8), {}, {}};
+        complete(again, three);
+        QVERIFY(!std::get<PowerRead>(again).reference);
         // the level and the method are those of the reference that a reading names, whatever the job says now
         j.act(done).add(Corrected{reference, "wrong cord"});
         QVERIFY(j.state().state("VP-04/1").loss->verdict == LossVerdict::NotValid);
@@ -95,41 +101,6 @@ private slots:
         const auto last = lastActOf(j.entries, "technician 1", {"device1"});
         QVERIFY(last.size() == 1 && std::holds_alternative<CablePlanned>(last.front()->fact));  // else Z would never come behind them
     }
-    void aSignatureIsOvertakenByWhatChangesIt_data()
-    {
-        QTest::addColumn<int>("what");
-        QTest::addColumn<bool>("overtaken");
-        QTest::newRow("nothing") << 0 << false;
-        QTest::newRow("another fibre is seen") << 1 << false;
-        QTest::newRow("a reading of this one") << 2 << true;
-        QTest::newRow("other limits") << 3 << true;
-        QTest::newRow("the job is renamed") << 4 << false;
-        QTest::newRow("an earlier reading is taken back") << 5 << true;
-        QTest::newRow("its face is touched") << 6 << true;
-        QTest::newRow("the cable is planned otherwise") << 7 << true;
-        QTest::newRow("a touch that was taken back") << 8 << false;
-    }
-    void aSignatureIsOvertakenByWhatChangesIt()
-    {
-        QFETCH(int, what);
-        QFETCH(bool, overtaken);
-        Journal j = mated();
-        j.light(-7, -8.5).add(Signed{"VP-04/1", {}});
-        const Digest reading = j.entries[j.entries.size() - 2].hash;
-        if (what == 1) j.look({"VP-04/2", End::A, Side::Cord});
-        if (what == 2) j.light(-7, -12);
-        if (what == 3) j.add(SettingSet{"limits", "\"iso-link-sm\""});
-        if (what == 4) j.add(SettingSet{"name", "\"Varrow\""});
-        if (what == 5) j.add(Corrected{reading, "misread"});
-        if (what == 6) j.add(Joined{{"RC-1", End::A, Side::Cord}, cordA});
-        if (what == 7) j.add(CablePlanned{varrowCable(4)});
-        if (what == 8) j.add(FaceHandled{cordA, "touched"}).add(Corrected{j.entries.back().hash, "not this one"});
-        const auto signatures = signaturesIn(j.entries, j.state());
-        QCOMPARE(signatures.size(), std::size_t{1});
-        QCOMPARE(signatures.front().overtaken.has_value(), overtaken);
-        if (overtaken) QVERIFY(signatures.front().overtaken->since > signatures.front().at);
-    }
-
     void aSignatureKnowsHowFarTheJournalWent()
     {
         Journal j = mated();

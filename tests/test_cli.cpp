@@ -104,8 +104,9 @@ private slots:
         const Run r = run({"trace", "--launch", "150", "--tail", "150", "--plan", plan, shot});
         QCOMPARE(r.status, 0);
         const json& rows = r.lines[0]["plan"];
-        QCOMPARE(rows.size(), std::size_t{5});  // two ends, two planned splices, one that was not planned
-        QVERIFY(qAbs(rows[1]["found_m"].get<double>() - 1330) < 5);
+        QCOMPARE(rows.size(), std::size_t{5});                       // two ends, two planned splices, one that was not planned
+        QVERIFY(qAbs(rows[1]["found_m"].get<double>() - 1180) < 5);  // from the port at A, where one would dig
+        QVERIFY(qAbs(rows[1]["at_m"].get<double>() - 1330) < 5);     // from the front panel
         QVERIFY(rows[2]["name"] == "splice nowhere" && rows[2]["found_m"].is_null());
         QCOMPARE(rows[3]["kind"], "not planned");
         QVERIFY(clendo::writeFile(plan.toStdString(), "{}"));

@@ -16,7 +16,7 @@ std::string told(const JobState& state)
     std::string out = fmt::format("{} {} troubles {}\n", state.job.edition, state.lastEntryAt, state.troubles.size());
     for (const auto& [id, f] : state.faces) {
         out += fmt::format("{} {} mated {} cleanings {} since {} handled '{}' covered '{}' old {}", id.text(), name(f.condition), f.mated,
-                           f.cleanings, f.cleanedSince.size(), f.handled, f.covered, f.openTooLong);
+                           f.cleanings, f.cleanedSince.size(), f.handled, f.covered, int(f.waiting));
         for (const auto& t : f.tries)
             out += fmt::format(" [{} {} {} {}]", t.entry.brief(),
                                !t.verdict       ? "none"
@@ -27,8 +27,9 @@ std::string told(const JobState& state)
         out += "\n";
     }
     for (const auto& [id, l] : state.linkStates)
-        out += fmt::format("{} mated {} because {} sleeves {} readings {} loss {} signed {}\n", id, l.mated.size(), l.matedBecause.size(),
-                           l.sleeves.size(), l.readings.size(), l.loss ? std::string(name(l.loss->verdict)) : "none", l.signedBy);
+        out += fmt::format("{} mated {} because {} sleeves {} readings {} loss {} signed {}\n", id, l.mated.size(),
+                           l.mated.empty() ? std::string() : l.mated.begin()->second.what.reason, l.sleeves.size(), l.readings.size(),
+                           l.loss ? std::string(name(l.loss->verdict)) : "none", l.signature ? l.signature->who : std::string());
     for (const auto& [id, item] : state.kit) out += fmt::format("{} used {} proofs {}\n", id, item.used, item.proofs.size());
     return out + fmt::format("{} references, {} events", state.references.size(), state.events.size());
 }

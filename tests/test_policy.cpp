@@ -1,6 +1,7 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
+#include "record/completeness.h"
 #include "record/job_policy.h"
 #include "record/round.h"
 #include "record/ruling.h"
@@ -43,6 +44,7 @@ private slots:
                 for (const auto& fact : settingFacts({}, job)) {
                     const auto read = factFrom(kindOf(fact), bodyOf(fact).dump());
                     QVERIFY(read);
+                    if (std::holds_alternative<ReferenceVoided>(*read)) continue;  // another method: what was referenced no longer fits
                     const auto& setting = std::get<SettingSet>(*read);
                     QVERIFY(applySetting(back, setting.key, nlohmann::json::parse(setting.value)));
                 }
@@ -106,13 +108,11 @@ private slots:
         QTest::newRow("never by itself") << "never"
                                          << "" << 100000 << true;
         QTest::newRow("capped") << "30"
-                                << "capped" << 100000 << true;
+                                << "capped" << 1400 << true;
         QTest::newRow("parked") << "30"
-                                << "parked" << 100000 << true;
+                                << "parked" << 1400 << true;
         QTest::newRow("cap taken off") << "30"
                                        << "open" << 31 << false;
-        QTest::newRow("clock set back") << "30"
-                                        << "" << -500 << true;
     }
     void aFaceAgesWhileItIsOpen()
     {
@@ -207,8 +207,7 @@ private slots:
     }
     void aSuspectFaceMustBeSeenAgainBeforeItIsSigned()
     {
-        Journal j = mated();
-        j.light(-7, -8.5);
+        Journal j = finished();
         QVERIFY(maySign(j.state(), *j.state().link("VP-04/1")));
         j.add(KitKept{"RC-1", "cord", {"LC"}, {}, 0, 500, "sm-upc", false});
         const FaceId cord{"RC-1", End::A, Side::Cord}, other{"VP-04/2", End::A, Side::Port};

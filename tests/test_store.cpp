@@ -358,7 +358,7 @@ private slots:
         QVERIFY(cord.condition == FaceCondition::Fit && cord.mated);
         QCOMPARE(cord.tries.front().overruled.size(), std::size_t{1});
         const LinkState& link = s.state("VP-04/1");
-        QCOMPARE(link.signedBy, std::string("crew lead"));
+        QCOMPARE(link.signature->who, std::string("crew lead"));
         QVERIFY(link.loss->verdict == LossVerdict::Pass && qAbs(link.loss->results[0].worst->value() - 1.5) < 1e-9);
         QCOMPARE(s.state("VP-04/2").readings.size(), std::size_t{1});        // the other one was taken back
         QVERIFY(s.state("VP-04/2").loss->verdict == LossVerdict::NotValid);  // its reference had been voided

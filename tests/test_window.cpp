@@ -33,7 +33,7 @@ private slots:
         QCOMPARE(seen.size(), std::size_t{5});
         QCOMPARE(s.links.size(), std::size_t{24});
         QCOMPARE(s.cables.front().splices.size(), std::size_t{2});
-        QVERIFY(s.state("VP-04/1").signedAt && !s.state("VP-04/4").signedAt);
+        QVERIFY(s.state("VP-04/1").signature->stands && !s.state("VP-04/2").signature->stands && !s.state("VP-04/4").signature);
     }
 
     void aLinkFromDirtToCertificate()
@@ -110,9 +110,12 @@ private slots:
         QCOMPARE(d.headline(), QStringLiteral("Within the limit"));
         QVERIFY(d.text("rulingSentence").contains("= 3.30 dB"));
         QCOMPARE(d.text("loss-1310-ab"), QStringLiteral("<b>1.51 dB</b>"));
-        // the trace
+        // it is the right fibre
+        d.key(Qt::Key_F);
+        QVERIFY(state().state("VP-04/7").lightSeen->what.out == 7);
+        // the traces
         d.key(Qt::Key_3);
-        for (const char* file : {"VP-04-07-1550-ab.sor", "VP-04-07-1550-ba.sor"}) {
+        for (const char* file : {"VP-04-07-1310-ab.sor", "VP-04-07-1310-ba.sor", "VP-04-07-1550-ab.sor", "VP-04-07-1550-ba.sor"}) {
             const std::size_t before = state().state("VP-04/7").traces.size();
             const QString path = QDir(demo_.traces).filePath(file);
             d.inDialog([path](QWidget* dialog) {
@@ -125,19 +128,19 @@ private slots:
             d.key(Qt::Key_O);
             QTRY_COMPARE(state().state("VP-04/7").traces.size(), before + 1);
         }
-        QCOMPARE(state().state("VP-04/7").traces.size(), std::size_t{2});
-        QVERIFY(state().state("VP-04/7").traces[1].direction == Direction::BtoA);
-        QVERIFY(qAbs(state().state("VP-04/7").traces[0].found.span->length().value() - 2400) < 5);
+        QCOMPARE(state().state("VP-04/7").traces.size(), std::size_t{4});
+        QVERIFY(state().state("VP-04/7").traces[1].what.direction == Direction::BtoA);
+        QVERIFY(qAbs(state().state("VP-04/7").traces[0].what.found.span->length().value() - 2400) < 5);
         auto* pieces = w.findChild<QTableWidget*>("pieces");
         QVERIFY(pieces->rowCount() >= 4);
         QCOMPARE(pieces->item(1, 0)->text(), QStringLiteral("splice manhole 3"));
         d.key(Qt::Key_D);
-        QVERIFY(d.text("traceTitle").contains("A to B"));
+        QVERIFY(d.text("traceTitle").contains("1310 nm, A to B"));
         // sign and certify
         d.key(Qt::Key_4);
         QCOMPARE(d.headline(), QStringLiteral("Sign off"));
         d.key(Qt::Key_S);
-        QVERIFY(state().state("VP-04/7").signedAt);
+        QVERIFY(state().state("VP-04/7").signature->stands);
         QSignalSpy written(&w, &MainWindow::certificateWritten);
         d.key(Qt::Key_W);
         QCOMPARE(written.size(), 1);
@@ -164,7 +167,9 @@ private slots:
         QCOMPARE(json["links"].size(), std::size_t{1});
         QCOMPARE(json["links"][0]["verdict"], "pass");
         QCOMPARE(json["links"][0]["loss"]["results"][0]["loss_ab_db"], 1.51);
-        QCOMPARE(json["links"][0]["traces"].size(), std::size_t{2});
+        QCOMPARE(json["links"][0]["traces"].size(), std::size_t{4});
+        QCOMPARE(json["links"][0]["tier"], 2);
+        QCOMPARE(json["links"][0]["signature"]["state"], "stands");
         for (const auto& face : json["links"][0]["faces"]) QCOMPARE(face["condition"], "fit");
         QVERIFY(readFile(files_[2].toStdString())->find("VP-04/7,7,red,1310,1.510,1.480") != std::string::npos);
         const auto whole = nlohmann::json::parse(readFile(files_[4].toStdString()).value());
@@ -176,8 +181,8 @@ private slots:
         MainWindow w;
         QVERIFY(w.openJob(demo_.job));
         const JobState& s = w.session()->state();
-        QVERIFY(s.state("VP-04/7").signedAt);
-        QCOMPARE(s.state("VP-04/7").traces.size(), std::size_t{2});
+        QVERIFY(s.state("VP-04/7").signature->stands);
+        QCOMPARE(s.state("VP-04/7").traces.size(), std::size_t{4});
         QVERIFY(s.face({"VP-04/7", End::A, Side::Port}).tries.size() >= 2);
         QVERIFY(w.session()->store().evidence(s.face({"VP-04/7", End::A, Side::Port}).tries[0].seen.picture));
         QCOMPARE(w.session()->entries().size(), entries_);
@@ -195,7 +200,7 @@ private slots:
         d.key(Qt::Key_Space);
         QVERIFY(w.chosen() != first);
         QVERIFY(d.text("nextStep").contains("Tide Hall"));
-        QVERIFY(d.text("roundProgress").contains("of 180 done"));
+        QVERIFY(d.text("roundProgress").contains("of 204 done"));
     }
 
     void aSecondJobFromNothing()
@@ -293,7 +298,7 @@ private:
         }
         QVERIFY(looks >= 5 && cleanings >= 1);
         QCOMPARE(readings, 4);
-        QCOMPARE(traces, 2);
+        QCOMPARE(traces, 4);
     }
 
     QTemporaryDir dir_;

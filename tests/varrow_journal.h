@@ -2,6 +2,7 @@
 #include "files/files.h"
 #include "record/journal/acts.h"
 #include "record/journal/filing.h"
+#include "record/signed_record.h"
 #include "record/state.h"
 
 /// A job to test with: the cable of the demo, a journal written line by line, faces with dirt, a shot.
@@ -73,9 +74,25 @@ public:
             }
         return *this;
     }
+    /// A signature bound to what is there now.
+    Journal& sign(const std::string& subject, const std::string& remark = {})
+    {
+        auto bound = boundSignature(state(), subject, remark);
+        evidence[bound->sign.record] = bound->record.bytes;
+        return add(std::move(completeAct({std::move(bound->sign)}, state()).front()));
+    }
+    [[nodiscard]] EvidenceSource source() const
+    {
+        return [this](const std::string& sha) -> Result<std::string> {
+            const auto it = evidence.find(sha);
+            if (it == evidence.end()) return failure(Error::Code::JobDamaged, "gone");
+            return it->second;
+        };
+    }
     [[nodiscard]] JobState state() const { return fold(entries, rules); }
 
     std::vector<Entry> entries;
+    std::map<std::string, std::string> evidence;
     std::string who = "technician 1";
     Rules rules{dataFolder()};
 
@@ -114,15 +131,16 @@ inline const FaceId cordA{"VP-04/1", End::A, Side::Cord}, portA{"VP-04/1", End::
 inline Journal mated()
 {
     Journal j;
-    j.look(cordA).look(portA).add(Mated{"VP-04/1", End::A}).look(cordB).look(portB).add(Mated{"VP-04/1", End::B});
+    j.look(cordA).look(portA).add(SleeveCleaned{"VP-04/1", End::A}).add(Mated{"VP-04/1", End::A});
+    j.look(cordB).look(portB).add(SleeveCleaned{"VP-04/1", End::B}).add(Mated{"VP-04/1", End::B});
     return j;
 }
 
-inline TraceShot shot(Direction direction = Direction::AtoB, double spliceLoss = 0.1)
+inline TraceShot shot(Direction direction = Direction::AtoB, double spliceLoss = 0.1, double nm = 1550)
 {
     using otdr::Event;
     using otdr::EventKind;
-    TraceShot s{"VP-04/1", direction, "tracesha", "t.sor", Nanometre(1550), {Metre(150), Metre(150)}, {}, {}};
+    TraceShot s{"VP-04/1", direction, "tracesha", "t.sor", Nanometre(nm), {Metre(150), Metre(150)}, {}, {}};
     const auto event = [&](EventKind kind, double at, std::optional<double> loss) {
         Event e;
         e.number = static_cast<int>(s.found.events.size()) + 1;
@@ -145,6 +163,16 @@ inline TraceShot shot(Direction direction = Direction::AtoB, double spliceLoss =
     events.push_back(end);
     s.found.span = otdr::Span{Metre(150), Metre(2551), Decibel(1.4), DecibelPerKilometre(0.2), Decibel(38)};
     return s;
+}
+
+/// Everything that the job asks of VP-04/1, done and well.
+inline Journal finished()
+{
+    Journal j = mated();
+    j.light(-7, -8.5).add(LightSeen{"VP-04", 1, 1});
+    for (const double nm : {1310.0, 1550.0})
+        for (const Direction d : {Direction::AtoB, Direction::BtoA}) j.add(shot(d, 0.1, nm));
+    return j;
 }
 
 }  // namespace clendo

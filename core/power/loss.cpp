@@ -17,11 +17,22 @@ constexpr double impossibleAttenuation = 4;  // times the limit per km: the leng
 
 using Warnings = std::vector<LossWarning>;
 
+/// The last reading of each wavelength and direction: what was read before it is superseded, and warns no more.
+std::vector<Reading> readingsThatCount(const LossTask& task)
+{
+    std::vector<Reading> out;
+    for (auto r = task.readings.rbegin(); r != task.readings.rend(); ++r)
+        if (std::none_of(out.begin(), out.end(), [&](const Reading& o) { return o.wavelength == r->wavelength && o.direction == r->direction; }))
+            out.push_back(*r);
+    std::reverse(out.begin(), out.end());
+    return out;
+}
+
 void warnOfReadings(const LossTask& task, Warnings& warnings)
 {
     std::set<double> wavelengths;
     std::set<Direction> directions;
-    for (const auto& r : task.readings) {
+    for (const Reading& r : readingsThatCount(task)) {
         wavelengths.insert(r.wavelength.value());
         directions.insert(r.direction);
         if (!r.reference)
@@ -144,6 +155,7 @@ LossReport computeLoss(const LossTask& task, const LimitSet& limits)
 {
     LossReport report;
     report.link = task.link;
+    report.method = task.method;
     warnOfReadings(task, report.warnings);
     std::set<Nanometre> wavelengths;
     for (const auto& reading : task.readings) wavelengths.insert(reading.wavelength);

@@ -48,6 +48,7 @@ struct LossWarning {
 
 struct LossReport {
     std::string link;
+    ReferenceMethod method = ReferenceMethod::OneCord;  ///< by which the readings were taken
     std::vector<LossResult> results;
     LossVerdict verdict = LossVerdict::NotValid;
     std::vector<LossWarning> warnings;

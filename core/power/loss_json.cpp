@@ -75,7 +75,7 @@ json toJson(const LossReport& report)
         results.push_back(std::move(one));
     }
     for (const auto& w : report.warnings) warnings.push_back({{"code", w.code}, {"message", w.message}});
-    return {{"link", report.link}, {"results", results}, {"verdict", name(report.verdict)}, {"warnings", warnings}};
+    return {{"link", report.link}, {"method", name(report.method)}, {"results", results}, {"verdict", name(report.verdict)}, {"warnings", warnings}};
 }
 
 }  // namespace clendo

@@ -9,6 +9,7 @@
 #include "files/csv.h"
 #include "otdr/trace_json.h"
 #include "power/loss_json.h"
+#include "record/completeness.h"
 #include "record/job_policy.h"
 
 namespace clendo {
@@ -48,12 +49,41 @@ json faceToJson(const JobState& state, const Link& link, const FaceId& id)
             {"cleanings", face.cleanings}, {"looks", looks}};
 }
 
-json linkToJson(const JobState& state, const Link& link)
+json partToJson(const Part& part)
+{
+    json entries = json::array();
+    for (const auto& e : part.entries) entries.push_back(e.hex());
+    return {{"kind", name(part.kind)},       {"about", part.about},   {"says", part.says.empty() ? json(nullptr) : json(part.says)},
+            {"verdict", name(part.verdict)}, {"wanted", part.wanted}, {"not_tested", part.lacks},
+            {"entries", std::move(entries)}};
+}
+
+json signatureToJson(const JobState& state, const SignatureState& s, std::string_view subject, std::span<const Signature> explained)
+{
+    json out{{"by", s.who},
+             {"at", timeText(s.at)},
+             {"entry", s.entry.hex()},
+             {"remark", s.what.remark},
+             {"state", s.stands ? "stands" : "overtaken"},
+             {"record_sha256", s.what.record.empty() ? json(nullptr) : json(s.what.record)},
+             {"record", s.stands && !s.what.record.empty() ? json::parse(signedRecord(state, subject)) : json(nullptr)}};
+    const auto known = std::find_if(explained.begin(), explained.end(), [&](const Signature& e) { return e.entry == s.entry; });
+    if (s.stands || known == explained.end() || !known->overtaken) return out;
+    const auto& overtaken = *known->overtaken;
+    out["since"] = overtaken.since ? json(timeText(*overtaken.since)) : json(nullptr);
+    out["by_entry"] = overtaken.by ? json(overtaken.by.hex()) : json(nullptr);
+    out["differs"] = json::array();
+    for (const auto& d : overtaken.differs) out["differs"].push_back({{"about", d.about}, {"before", d.before}, {"now", d.now}});
+    return out;
+}
+
+json linkToJson(const JobState& state, const Link& link, std::span<const Signature> signatures)
 {
     const LinkState& s = state.state(link.id);
-    json faces = json::array(), traces = json::array(), missing = json::array();
+    const Completeness all = completeness(state, link);
+    json faces = json::array(), traces = json::array(), parts = json::array();
     for (const auto& id : link.faces()) faces.push_back(faceToJson(state, link, id));
-    for (const auto& t : s.traces) {
+    for (const auto& [t, entry, at] : s.traces) {
         json one = otdr::toJson(t.found);
         one.update({{"direction", name(t.direction)},
                     {"wavelength_nm", t.wavelength.value()},
@@ -63,30 +93,37 @@ json linkToJson(const JobState& state, const Link& link)
                     {"tail_m", t.cords.tail.value()}});
         traces.push_back(std::move(one));
     }
-    for (const End end : {End::A, End::B})
-        if (!s.mated.contains(end)) missing.push_back(fmt::format("end {} was not mated", name(end)));
-    if (!s.loss) missing.push_back("loss was not read");
-    if (s.traces.empty())
-        missing.push_back("no trace was shot");
-    else if (s.traces.size() == 1)
-        missing.push_back("the trace was shot from one end only");
-    json exceptions = json::array();
-    for (const auto& [end, reason] : s.matedBecause) exceptions.push_back({{"end", name(end)}, {"what", "mated all the same"}, {"reason", reason}});
-    std::string verdict = "incomplete";
-    if (s.loss && s.mated.size() == 2) verdict = std::string(name(s.loss->verdict));
+    for (const auto& part : all.parts) parts.push_back(partToJson(part));
+    json exceptions = all.exceptions;
+    if (s.signature && !s.signature->what.remark.empty()) exceptions.push_back(fmt::format("signed with a remark: {}", s.signature->what.remark));
+    const Part* worst = all.worst();
+    const auto tier = all.tier();
     return {{"link", link.id},
             {"fibre", link.fibre},
             {"colour", link.colour},
             {"planned_length_m", link.cable->length.value()},
-            {"tier", s.traces.empty() ? 1 : 2},
+            {"tier", tier ? json(*tier) : json(nullptr)},
             {"faces", faces},
             {"loss", s.loss ? toJson(*s.loss) : json(nullptr)},
             {"traces", traces},
-            {"not_tested", missing},
+            {"parts", parts},
+            {"missing", all.missing()},
+            {"not_tested", all.notTested()},
             {"exceptions", exceptions},
-            {"verdict", verdict},
-            {"signed_by", s.signedAt ? json(s.signedBy) : json(nullptr)},
-            {"signed_at", s.signedAt ? json(timeText(*s.signedAt)) : json(nullptr)}};
+            {"verdict", name(all.verdict())},
+            {"verdict_because", worst ? json(worst->about) : json(nullptr)},
+            {"signature", s.signature ? signatureToJson(state, *s.signature, link.id, signatures) : json(nullptr)},
+            {"signed_by", s.signature ? json(s.signature->who) : json(nullptr)},
+            {"signed_at", s.signature ? json(timeText(s.signature->at)) : json(nullptr)}};
+}
+
+/// The methods by which the readings of these links were taken.
+json methodsToJson(const json& links)
+{
+    std::set<std::string> methods;
+    for (const auto& link : links)
+        if (link["loss"].is_object()) methods.insert(link["loss"]["method"].get<std::string>());
+    return methods;
 }
 
 /// The job's answers to the questions on which practitioners disagree, as words.
@@ -136,13 +173,13 @@ std::string timeText(std::int64_t seconds)
     return fmt::format("{:%Y-%m-%d %H:%M} UTC", fmt::gmtime(static_cast<std::time_t>(std::clamp<std::int64_t>(seconds, 0, latest))));
 }
 
-Result<json> certificate(const JobState& state, const std::string& subject)
+Result<json> certificate(const JobState& state, const std::string& subject, std::span<const Signature> signatures)
 {
     json links = json::array();
     const CablePlan* cable = nullptr;
     for (const auto& link : state.links) {
         if (link.id != subject && link.cable->id != subject) continue;
-        links.push_back(linkToJson(state, link));
+        links.push_back(linkToJson(state, link, signatures));
         cable = link.cable;
     }
     if (!cable) return failure(Error::Code::PlanInvalid, fmt::format("The job has no link or cable “{}”.", subject));
@@ -150,35 +187,38 @@ Result<json> certificate(const JobState& state, const std::string& subject)
     if (const LimitSet* l = state.limitsFor(*cable))
         limits = {{"name", l->name},     {"title", l->title}, {"version", l->version},
                   {"source", l->source}, {"sha256", l->hash}, {"checked", l->checked}};
-    return json{{"format", "clendo-certificate"},
-                {"format_version", 1},
-                {"job", state.job.name},
-                {"subject", subject},
-                {"cable",
-                 {{"id", cable->id},
-                  {"from", cable->placeA},
-                  {"to", cable->placeB},
-                  {"rack_from", cable->endA.rack.empty() ? json(nullptr) : json(cable->endA.rack)},
-                  {"rack_to", cable->endB.rack.empty() ? json(nullptr) : json(cable->endB.rack)},
-                  {"fibre", cable->fibre},
-                  {"connector", cable->connector},
-                  {"fibres", cable->fibres},
-                  {"length_m", cable->length.value()},
-                  {"splices", cable->splices.size()}}},
-                {"criteria",
-                 {{"name", state.profile.name},
-                  {"version", state.profile.version},
-                  {"class", cable->criteria},
-                  {"sha256", state.profile.hash},
-                  {"checked", state.profile.checked}}},
-                {"limits", limits},
-                {"reference_method", name(state.job.method)},
-                {"policy", policyToJson(state.job)},
-                {"instruments", instrumentsToJson(state)},
-                {"records_until", timeText(state.lastEntryAt)},
-                {"journal", {{"entries", state.entries}, {"last_entry", state.lastEntry ? json(state.lastEntry.hex()) : json(nullptr)}}},
-                {"losses", lossesToJson(state)},
-                {"links", links}};
+    const auto cableSigned = state.signedCables.find(cable->id);
+    return json{
+        {"format", "clendo-certificate"},
+        {"format_version", 2},
+        {"job", state.job.name},
+        {"subject", subject},
+        {"cable",
+         {{"id", cable->id},
+          {"from", cable->placeA},
+          {"to", cable->placeB},
+          {"rack_from", cable->endA.rack.empty() ? json(nullptr) : json(cable->endA.rack)},
+          {"rack_to", cable->endB.rack.empty() ? json(nullptr) : json(cable->endB.rack)},
+          {"fibre", cable->fibre},
+          {"connector", cable->connector},
+          {"fibres", cable->fibres},
+          {"length_m", cable->length.value()},
+          {"splices", cable->splices.size()}}},
+        {"criteria",
+         {{"name", state.profile.name},
+          {"version", state.profile.version},
+          {"class", cable->criteria},
+          {"sha256", state.profile.hash},
+          {"checked", state.profile.checked}}},
+        {"limits", limits},
+        {"reference_methods", methodsToJson(links)},
+        {"policy", policyToJson(state.job)},
+        {"instruments", instrumentsToJson(state)},
+        {"records_until", timeText(state.lastEntryAt)},
+        {"journal", {{"entries", state.entries}, {"last_entry", state.lastEntry ? json(state.lastEntry.hex()) : json(nullptr)}}},
+        {"losses", lossesToJson(state)},
+        {"signature", cableSigned == state.signedCables.end() ? json(nullptr) : signatureToJson(state, cableSigned->second, cable->id, signatures)},
+        {"links", links}};
 }
 
 std::string certificateCsv(const json& certificate)

@@ -4,6 +4,7 @@
 
 #include "face/compare_looks.h"
 #include "record/ferrule.h"
+#include "record/waiting.h"
 
 namespace clendo {
 namespace {
@@ -63,18 +64,55 @@ FaceState& FactEffects::touch(const FaceId& face)
     FaceNode*& node = nodes_[face];
     if (!node) node = &*state_.faces.try_emplace(face).first;
     touchedFaces_.push_back(node);
+    if (unboundSignatures_) overtakeUnbound(face.link);
     return node->second;
+}
+
+LinkState& FactEffects::link(const std::string& id)
+{
+    touchedLinks_.insert(id);
+    if (unboundSignatures_) overtakeUnbound(id);
+    return state_.linkStates[id];
+}
+
+void FactEffects::overtakeUnbound(const std::string& link)
+{
+    const auto unbound = [](SignatureState& s) { return s.what.record.empty(); };
+    if (const auto of = state_.linkStates.find(link); of != state_.linkStates.end() && of->second.signature && unbound(*of->second.signature))
+        of->second.signature->stands = false;
+    if (const auto cable = state_.signedCables.find(link.substr(0, link.find('/'))); cable != state_.signedCables.end() && unbound(cable->second))
+        cable->second.stands = false;
+}
+
+void FactEffects::sign(SignatureState signature)
+{
+    unboundSignatures_ = unboundSignatures_ || signature.what.record.empty();
+    const std::string of = signature.what.of;
+    if (state_.link(of))
+        link(of).signature = std::move(signature);
+    else
+        state_.signedCables.insert_or_assign(of, std::move(signature));
+}
+
+std::string FactEffects::whyNotFitThen(FaceState& face, std::int64_t at) const
+{
+    face.condition = conditionOf(face);
+    const Waiting now = std::exchange(face.waiting, waitingOf(face, waitingLimits(state_), at));
+    const std::string why = clendo::whyNotFit(face, face.waiting == Waiting::InTime ? face.condition : FaceCondition::Stale);
+    face.waiting = now;
+    return why;
 }
 
 void FactEffects::open(const FaceId& face)
 {
     for (const Side side : {Side::Cord, Side::Port})
         for (const auto& id : ferruleOf(state_, {face.link, face.end, side})) {
-            touch(id).mated = false;
-            LinkState& link = state_.linkStates[id.link];
-            link.mated.erase(id.end);
-            link.matedBecause.erase(id.end);
-            link.sleeves.erase(id.end);
+            FaceState& parted = touch(id);
+            parted.mated = false;
+            parted.unfitWhenMated.clear();
+            LinkState& of = link(id.link);
+            of.mated.erase(id.end);
+            of.sleeves.erase(id.end);
         }
 }
 

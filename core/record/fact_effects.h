@@ -38,6 +38,11 @@ public:
     [[nodiscard]] LightEffects& light() { return light_; }
     /// The state of a face, to be changed.
     FaceState& touch(const FaceId& face);
+    /// The state of a link, to be changed.
+    LinkState& link(const std::string& id);
+    void sign(SignatureState signature);
+    /// Why a face was not fit at this time by its own looks, touches and age; empty where it was.
+    [[nodiscard]] std::string whyNotFitThen(FaceState& face, std::int64_t at) const;
     /// A mated pair is parted.
     void open(const FaceId& face);
     /// Something that matters for dirt that goes from face to face; gives its place in JobState::events.
@@ -46,14 +51,20 @@ public:
     /// Faces and links that entries touched since this was asked last; a face may come several times.
     std::vector<FaceNode*> takeTouchedFaces() { return std::exchange(touchedFaces_, {}); }
     std::set<std::string> takeReadLinks() { return std::exchange(light_.readLinks, {}); }
+    /// Links of which something but their faces was touched.
+    std::set<std::string> takeTouchedLinks() { return std::exchange(touchedLinks_, {}); }
     /// The loss of a link from what was read so far; nothing where nothing was.
     [[nodiscard]] std::optional<LossReport> lossOf(const Link& link) const;
 
 private:
+    void overtakeUnbound(const std::string& link);
+
     JobState state_;
     LightEffects light_;
     std::unordered_map<FaceId, FaceNode*, FaceIdHash> nodes_;
     std::vector<FaceNode*> touchedFaces_;
+    std::set<std::string> touchedLinks_;
+    bool unboundSignatures_ = false;  ///< some signature is not bound to what it was given for: whatever comes later overtakes it
 };
 
 /// The condition of a face from its own looks and touches; neither its age nor what it touched is asked.

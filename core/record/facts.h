@@ -6,6 +6,7 @@
 
 #include "record/facts/care.h"
 #include "record/facts/contact_facts.h"
+#include "record/facts/fibre_facts.h"
 #include "record/facts/kit_facts.h"
 #include "record/facts/light_facts.h"
 #include "record/facts/looks.h"
@@ -39,7 +40,7 @@ struct UnknownFact {
 /// and one more line here. tests/test_journal.cpp holds one of each.
 using Fact = std::variant<SettingSet, CablePlanned, FaceSeen, FaceCleaned, Mated, ReferenceSet, ReferenceVoided, PowerRead, TraceShot, Signed,
                           Corrected, FindingOverruled, ProfileKept, RulesKept, ScopeCalibrated, SleeveCleaned, FaceHandled, FaceCovered, KitKept,
-                          KitProved, KitChecked, Joined, LossesNoted, UnknownFact>;
+                          KitProved, KitChecked, Joined, LossesNoted, LightSeen, LengthMeasured, UnknownFact>;
 
 /// A line of the journal.
 struct Entry : EntryHead {

@@ -2,8 +2,11 @@
 
 #include <algorithm>
 
+#include "files/files.h"
 #include "record/journal/acts.h"
 #include "record/journal/order.h"
+#include "record/signatures.h"
+#include "record/waiting.h"
 
 namespace clendo {
 namespace {
@@ -54,31 +57,22 @@ void makeLinks(JobState& state)
         }
 }
 
-/// How long an open face stays fit; nothing where faces do not age or no clock is asked.
-std::optional<std::int64_t> secondsOpen(const JobState& state, std::int64_t now)
-{
-    const auto minutes = state.policy("open");
-    return now == 0 || minutes == "never" ? std::nullopt : std::optional(60 * std::stoll(std::string(minutes)));
-}
-
-/// A fit face ages while it is open; capped, parked and mated ones do not.
-bool openTooLong(const FaceState& face, std::int64_t seconds, std::int64_t now)
-{
-    return face.condition == FaceCondition::Fit && !face.mated && face.covered.empty() && now - face.lastJudged()->at > seconds;
-}
-
 }  // namespace
 
 void GrowingFold::update(std::span<const Entry> journal, std::int64_t now)
 {
     if (!grows(journal)) begin(journal);
+    auto links = effects_->takeTouchedLinks();
     for (FaceNode* node : touched()) {
+        links.insert(node->first.link);
         FaceState& face = node->second;
         face.condition = conditionOf(face);
-        face.openTooLong = false;
+        face.waiting = Waiting::InTime;
         face.suspicion.reset();
     }
     settle(now);
+    for (const FaceNode* node : overlaid_) links.insert(node->first.link);
+    checkSignatures(links);
 }
 
 /// Applies what is new; false, and nothing applied, where the journal is another one or its new entries change what earlier ones mean.
@@ -113,6 +107,7 @@ void GrowingFold::begin(std::span<const Entry> journal)
     makeLinks(planned);
     effects_.emplace(std::move(planned));
     apply(journal, times);
+    overtakeUnbound(effects_->state(), journal, corrected_);
     auto& troubles = effects_->state().troubles;
     troubles.insert(troubles.end(), troubles_.begin(), troubles_.end());
 }
@@ -153,12 +148,14 @@ std::vector<FaceNode*> GrowingFold::touched()
 void GrowingFold::settle(std::int64_t now)
 {
     JobState& state = effects_->state();
+    const auto limits = waitingLimits(state);
     overlaid_.clear();
-    if (const auto seconds = secondsOpen(state, now))
+    if (now != 0)
         for (auto& node : state.faces) {
-            if (!openTooLong(node.second, *seconds, now)) continue;
+            const Waiting waiting = waitingOf(node.second, limits, now);
+            if (waiting == Waiting::InTime) continue;
             node.second.condition = FaceCondition::Stale;
-            node.second.openTooLong = true;
+            node.second.waiting = waiting;
             overlaid_.push_back(&node);
         }
     for (auto& [id, why] : tracing_.suspectsIn(state.events)) {
@@ -171,6 +168,23 @@ void GrowingFold::settle(std::int64_t now)
         if (const Link* link = state.link(id)) state.linkStates[id].loss = effects_->lossOf(*link);
 }
 
+/// Whether what was signed is still what the journal says, for links that may say something else than before.
+void GrowingFold::checkSignatures(const std::set<std::string>& links)
+{
+    JobState& state = effects_->state();
+    std::set<std::string> cables;
+    for (const auto& id : links) {
+        const Link* link = state.link(id);
+        if (!link) continue;
+        cables.insert(link->cable->id);
+        const auto of = state.linkStates.find(id);
+        if (of == state.linkStates.end() || !of->second.signature || of->second.signature->what.record.empty()) continue;
+        of->second.signature->stands = sha256(signedRecord(state, id)) == of->second.signature->what.record;
+    }
+    for (auto& [cable, signature] : state.signedCables)
+        if (cables.contains(cable) && !signature.what.record.empty()) signature.stands = sha256(signedRecord(state, cable)) == signature.what.record;
+}
+
 JobState fold(std::span<const Entry> entries, const Rules& rules, std::int64_t now)
 {
     GrowingFold growing(rules);
@@ -180,8 +194,9 @@ JobState fold(std::span<const Entry> entries, const Rules& rules, std::int64_t n
 
 bool agedSince(const JobState& state, std::int64_t now)
 {
-    const auto seconds = secondsOpen(state, now);
-    return seconds && std::any_of(state.faces.begin(), state.faces.end(), [&](const auto& node) { return openTooLong(node.second, *seconds, now); });
+    const auto limits = waitingLimits(state);
+    return std::any_of(state.faces.begin(), state.faces.end(),
+                       [&](const auto& node) { return waitingOf(node.second, limits, now) != Waiting::InTime; });
 }
 
 }  // namespace clendo

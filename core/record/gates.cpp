@@ -32,10 +32,9 @@ std::optional<std::string> coreMix(const JobState& state, const Link& link, End 
     return std::nullopt;
 }
 
-std::string whyNotFit(const JobState& state, const FaceId& id)
+std::string whyNotFit(const FaceState& face, FaceCondition condition)
 {
-    const FaceState& face = state.face(id);
-    switch (face.condition) {
+    switch (condition) {
         case FaceCondition::Fit: return {};
         case FaceCondition::NotSeen: return "was not looked at";
         case FaceCondition::Work: return "needs cleaning";
@@ -43,12 +42,21 @@ std::string whyNotFit(const JobState& state, const FaceId& id)
         case FaceCondition::Stale: break;
     }
     if (!face.cleanedSince.empty()) return "was cleaned and not looked at again";
-    if (face.openTooLong) return "was left open too long and not looked at again";
+    if (face.waiting == Waiting::OpenTooLong) return "was left open too long and not looked at again";
+    if (face.waiting == Waiting::CoveredTooLong) return fmt::format("was {} for long and not looked at again", face.covered);
+    if (face.waiting == Waiting::NotKnown) return "was seen before a clock was set back: nobody knows how long ago";
     if (!face.handled.empty()) return fmt::format("was {} and not looked at again", face.handled);
-    if (face.suspicion)
+    return "must be looked at again";
+}
+
+std::string whyNotFit(const JobState& state, const FaceId& id)
+{
+    const FaceState& face = state.face(id);
+    if (face.condition == FaceCondition::Stale && face.suspicion && face.cleanedSince.empty() && face.handled.empty() &&
+        face.waiting == Waiting::InTime)
         return fmt::format("may carry dirt: {} was found bad, and {}", state.where(face.suspicion->found),
                            face.suspicion->way.size() < 2 ? "they touched" : "a cord or port touched both");
-    return "must be looked at again";
+    return whyNotFit(face, face.condition);
 }
 
 namespace {
@@ -82,24 +90,6 @@ Result<void> mayMate(const JobState& state, const Link& link, End end)
         return failure(Error::Code::StepRefused, fmt::format("Not yet: the sleeve of {} was not cleaned. Swab it, back and forth, then dry; press A.",
                                                              state.where({link.id, end, Side::Port})));
     return {};
-}
-
-Result<void> maySign(const JobState& state, const Link& link)
-{
-    std::vector<std::string> missing;
-    const LinkState& s = state.state(link.id);
-    for (const End end : {End::A, End::B})
-        if (!s.mated.contains(end)) missing.push_back(fmt::format("end {} is not mated", name(end)));
-    if (!s.loss)
-        missing.emplace_back("no loss was read");
-    else if (s.loss->verdict == LossVerdict::NotValid)
-        missing.emplace_back("the loss has no trustworthy reference");
-    for (const FaceId& id : link.faces())
-        if (state.face(id).suspicion) missing.push_back(fmt::format("the {} {}", state.where(id), whyNotFit(state, id)));
-    if (missing.empty()) return {};
-    std::string list;
-    for (const auto& m : missing) list += (list.empty() ? "" : ", ") + m;
-    return failure(Error::Code::StepRefused, fmt::format("Fibre {} cannot be signed yet: {}.", link.fibre, list));
 }
 
 LossTask lossTaskOf(const Link& link, ReferenceMethod method, const std::vector<Reading>& readings)

@@ -3,6 +3,7 @@
 
 #include <cmath>
 
+#include "record/link_parts.h"
 #include "record/plan_match.h"
 #include "record/ruling.h"
 
@@ -18,12 +19,13 @@ Ruling lossRuling(const JobState& state, const Link& link)
     Ruling r;
     const LinkState& s = state.state(link.id);
     std::string missing;
-    for (const Direction d : {Direction::AtoB, Direction::BtoA})
+    for (const Direction d : state.lossDirections())
         for (const int nm : state.wavelengthsFor(*link.cable))
-            if (!state.references.contains({d, double(nm)})) missing += fmt::format("{}{} nm {}", missing.empty() ? "" : ", ", nm, direction(d));
+            if (!state.reference(d, Nanometre(nm))) missing += fmt::format("{}{} nm {}", missing.empty() ? "" : ", ", nm, direction(d));
     if (!s.loss) {
         r.headline = missing.empty() ? "Read the loss" : "Set the reference";
-        r.sentence = missing.empty() ? fmt::format("Type what the meter shows for fibre {}, each wavelength, both directions.", link.fibre)
+        r.sentence = missing.empty() ? fmt::format("Type what the meter shows for fibre {}, each wavelength, {}.", link.fibre,
+                                                   state.lossDirections().size() == 1 ? "A to B" : "both directions")
                                      : fmt::format("A reference is measured, never assumed. Missing: {}.", missing);
         r.help = {"Dark fibre, warm source, same wavelength on both, continuous wave. After the reference the cord stays on the source."};
         r.actions = {
@@ -44,6 +46,14 @@ Ruling lossRuling(const JobState& state, const Link& link)
         r.sentence = fmt::format("{:.2f} dB at {:.0f} nm, worst way. Limit: {}. {:.2f} dB to spare, {:.2f} dB uncertain.", worst->worst->value(),
                                  worst->wavelength.value(), worst->limit->sum, worst->margin->value(), worst->uncertainty.value());
     for (const auto& warning : s.loss->warnings) r.help.push_back(warning.message);
+    if (s.loss->method != state.job.method)
+        r.help.push_back(fmt::format("Read by the {} reference; the job's method is {} now.", name(s.loss->method), name(state.job.method)));
+    const Completeness all = completeness(state, link);
+    if (all.complete(PartKind::Loss) && !all.complete(PartKind::RightFibre)) {
+        r.help.emplace_back("Not proven yet: that light into this fibre at A comes out of the same number at B.");
+        r.actions = {{ActionKind::ProveFibre, "It came out here"}, {ActionKind::NextStep, "Next step"}, {ActionKind::ReadPower, "Type the readings"}};
+        return r;
+    }
     r.actions = {{ActionKind::NextStep, "Next step"}, {ActionKind::ReadPower, "Type the readings"}, {ActionKind::SetReference, "Set the reference"}};
     return r;
 }
@@ -83,10 +93,10 @@ Ruling traceRuling(const JobState& state, const Link& link)
         r.actions = {{ActionKind::OpenTrace, "Open a trace"}, {ActionKind::NextStep, "Next step"}};
         return r;
     }
-    const TraceShot& shot = s.traces.back();
+    const TraceShot& shot = s.traces.back().what;
     if (shot.found.launchFault) {
         r.tone = Tone::Damaged;
-        r.headline = "The launch cord is broken";
+        r.headline = "No light into the link";
         r.sentence = *shot.found.launchFault;
     } else if (!shot.found.span) {
         r.tone = Tone::Work;
@@ -95,9 +105,9 @@ Ruling traceRuling(const JobState& state, const Link& link)
     } else {
         const auto& span = *shot.found.span;
         const double planned = link.cable->length.value(), off = span.length().value() - planned;
-        const bool fits = std::abs(off) < std::max(20.0, 0.03 * planned);
+        const bool fits = std::abs(off) <= lengthTolerance(link.cable->length).value();
         r.tone = fits ? Tone::Fit : Tone::Work;
-        r.headline = fits ? "The trace fits the plan" : off < 0 ? "Shorter than planned" : "Longer than planned";
+        r.headline = fits ? "The length fits the plan" : off < 0 ? "Shorter than planned" : "Longer than planned";
         r.sentence = fmt::format("{:.0f} m of fibre, planned {:.0f} m", span.length().value(), planned);
         if (span.loss) r.sentence += fmt::format("; {:.2f} dB in this direction at {:.0f} nm", span.loss->value(), shot.wavelength.value());
         if (span.returnLoss) r.sentence += fmt::format("; return loss {:.1f} dB", span.returnLoss->value());
@@ -109,33 +119,66 @@ Ruling traceRuling(const JobState& state, const Link& link)
         if (e.kind == otdr::EventKind::Gain)
             r.help.push_back(
                 fmt::format("The gain at {:.0f} m is a mismatch of fibres, not won light: shoot from the other end and average.", e.at.value()));
-    if (s.traces.size() == 1) r.help.emplace_back("One direction only: splice losses can be wrong by the fibres' mismatch.");
+    const Completeness all = completeness(state, link);
+    for (const auto& part : all.parts)
+        if (part.kind == PartKind::Trace && part.wanted)
+            for (const auto& lack : part.lacks) r.help.push_back(fmt::format("Still to shoot: {}.", lack));
+    if (!otherWay(s, shot)) r.help.emplace_back("One direction only: splice losses can be wrong by the fibres' mismatch.");
     r.actions = {{ActionKind::NextStep, "Next step"}, {ActionKind::OpenTrace, "Open a trace"}};
     return r;
 }
 
+namespace {
+
+/// "faces pass, loss near limit (loss at 1310 nm), right fibre not asked".
+std::string verdictsByKind(const Completeness& all)
+{
+    std::string out;
+    for (const PartKind kind :
+         {PartKind::Face, PartKind::Mating, PartKind::Loss, PartKind::RightFibre, PartKind::Length, PartKind::Trace, PartKind::Joint}) {
+        const PartVerdict verdict = all.verdict(kind);
+        if (verdict == PartVerdict::NotAsked && kind == PartKind::Joint) continue;
+        out += fmt::format("{}{}: {}", out.empty() ? "" : ", ", name(kind), name(verdict));
+    }
+    return out;
+}
+
+}  // namespace
+
 Ruling signRuling(const JobState& state, const Link& link)
 {
     Ruling r;
-    const LinkState& s = state.state(link.id);
-    if (s.signedAt) {
+    const auto& signature = state.state(link.id).signature;
+    const Completeness all = completeness(state, link);
+    const auto lacking = all.missing();
+    for (const auto& lack : all.notTested())
+        if (std::find(lacking.begin(), lacking.end(), lack) == lacking.end()) r.help.push_back(fmt::format("Not tested: {}.", lack));
+    for (const auto& exception : all.exceptions) r.help.push_back(fmt::format("Exception: {}.", exception));
+    if (signature && signature->stands) {
         r.tone = Tone::Fit;
         r.headline = "Signed off";
-        r.sentence = fmt::format("Fibre {} was signed by {}. The certificate holds what was seen, read and shot.", link.fibre, s.signedBy);
+        r.sentence = fmt::format("Fibre {} was signed by {}, and what it was signed for still stands.", link.fibre, signature->who);
+        if (!signature->what.remark.empty()) r.sentence += fmt::format(" Remark: {}.", signature->what.remark);
         r.actions = {{ActionKind::Certificate, "Write the certificate"}, {ActionKind::NextStep, "Next step"}};
         return r;
     }
-    if (const auto ready = maySign(state, link); !ready) {
-        r.headline = "Not ready to sign";
-        r.sentence = ready.error().message;
+    if (!lacking.empty()) {
+        r.headline = signature ? "Signed before, not finished now" : "Not finished";
+        r.sentence = maySign(state, link).error().message;
+        if (signature) r.tone = Tone::Work;
         r.actions = {{ActionKind::NextStep, "Next step"}, {ActionKind::Certificate, "Write the certificate"}};
         return r;
     }
-    r.tone = s.loss->verdict == LossVerdict::Pass ? Tone::Fit : Tone::Work;
-    r.headline = "Sign off";
-    r.sentence = fmt::format("Fibre {}: both ends mated after they were seen fit; loss: {}.", link.fibre, name(s.loss->verdict));
-    if (s.traces.empty()) r.help.emplace_back("No trace: this is a tier 1 result (loss, length, polarity).");
-    r.actions = {{ActionKind::Sign, "Sign off"}, {ActionKind::Certificate, "Write the certificate"}, {ActionKind::NextStep, "Next step"}};
+    const PartVerdict verdict = all.verdict();
+    r.tone = signature ? Tone::Work : verdict == PartVerdict::Pass ? Tone::Fit : verdict == PartVerdict::NearLimit ? Tone::Work : Tone::Damaged;
+    r.headline = signature ? "Overtaken: sign again" : "Sign off";
+    r.sentence = fmt::format("Fibre {}: {}. ", link.fibre, name(verdict));
+    if (const Part* worst = all.worst()) r.sentence += fmt::format("Because of {}. ", worst->about);
+    r.sentence += fmt::format("{}.", verdictsByKind(all));
+    if (signature) r.sentence = fmt::format("{} signed it, and the record says something else since. Now: {}", signature->who, r.sentence);
+    r.actions = {{ActionKind::Sign, signature ? "Sign again" : "Sign off"},
+                 {ActionKind::Certificate, "Write the certificate"},
+                 {ActionKind::NextStep, "Next step"}};
     return r;
 }
 

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <tuple>
 
+#include "record/completeness.h"
 #include "record/ferrule.h"
 #include "record/kit.h"
 
@@ -121,10 +122,9 @@ private:
     {
         const FaceId none;
         const auto wavelengths = state_.wavelengthsFor(cable);
-        for (const Direction direction : {Direction::AtoB, Direction::BtoA}) {
-            if (direction == Direction::BtoA && state_.policy("directions") == "one") continue;
+        for (const Direction direction : state_.lossDirections()) {
             bool set = true;
-            for (const int nm : wavelengths) set = set && state_.references.contains({direction, double(nm)});
+            for (const int nm : wavelengths) set = set && state_.reference(direction, Nanometre(nm));
             const std::string& place = direction == Direction::AtoB ? cable.placeA : cable.placeB;
             step(set, {StepKind::Reference,
                        "Both ends",
@@ -137,32 +137,33 @@ private:
         }
         for (const auto& link : state_.links) {
             if (link.cable != &cable) continue;
-            const LinkState& s = state_.state(link.id);
-            const std::size_t wanted = (state_.policy("directions") == "one" ? 1 : 2) * wavelengths.size();
-            std::size_t have = 0;
-            if (s.loss)
-                for (const auto& r : s.loss->results) have += (r.lossAb ? 1U : 0U) + (r.lossBa ? 1U : 0U);
+            const auto& signature = state_.state(link.id).signature;
             const std::string fibre = fmt::format("fibre {}, {}", link.fibre, link.colour);
-            step(have >= wanted, {StepKind::Loss,
-                                  "Both ends",
-                                  link.id,
-                                  none,
-                                  End::A,
-                                  fmt::format("Read the loss of fibre {}", link.fibre),
-                                  fibre,
-                                  {"source", "meter"}});
-            step(!s.traces.empty(), {StepKind::Trace,
-                                     "Both ends",
-                                     link.id,
-                                     none,
-                                     End::A,
-                                     fmt::format("Shoot fibre {}", link.fibre),
-                                     fibre,
-                                     {"OTDR", fmt::format("launch cord {:.0f} m", state_.job.launchCord.value()),
-                                      fmt::format("tail cord {:.0f} m", state_.job.tailCord.value())}});
-            step(s.signedAt.has_value(),
-                 {StepKind::Sign, "Both ends", link.id, none, End::A, fmt::format("Sign off fibre {}", link.fibre), fibre, {}});
+            const auto add = [&](bool done, StepKind kind, std::string title, std::vector<std::string> carry) {
+                step(done, {kind, "Both ends", link.id, none, End::A, std::move(title), fibre, std::move(carry)});
+            };
+            // what stands signed was complete, or was signed all the same
+            const bool standing = signature && signature->stands;
+            const Completeness all = standing ? Completeness() : completeness(state_, link);
+            add(all.complete(PartKind::Loss), StepKind::Loss, fmt::format("Read the loss of fibre {}", link.fibre), {"source", "meter"});
+            if (state_.policy("right_fibre") == "prove")
+                add(all.complete(PartKind::RightFibre), StepKind::RightFibre, fmt::format("Prove that it is fibre {}", link.fibre),
+                    {"source", "meter"});
+            if (state_.policy("tier") == "2")
+                add(all.complete(PartKind::Trace) && all.complete(PartKind::Length), StepKind::Trace, fmt::format("Shoot fibre {}", link.fibre),
+                    traceCarry());
+            else
+                add(all.complete(PartKind::Length), StepKind::Length, fmt::format("Measure the length of fibre {}", link.fibre), {});
+            add(standing, StepKind::Sign, fmt::format("{} fibre {}", signature ? "Sign again" : "Sign off", link.fibre), {});
         }
+    }
+
+    [[nodiscard]] std::vector<std::string> traceCarry() const
+    {
+        std::vector<std::string> out{"OTDR"};
+        if (state_.job.launchCord > Metre(0)) out.push_back(fmt::format("launch cord {:.0f} m", state_.job.launchCord.value()));
+        if (state_.job.tailCord > Metre(0)) out.push_back(fmt::format("tail cord {:.0f} m", state_.job.tailCord.value()));
+        return out;
     }
 
     const JobState& state_;

@@ -6,7 +6,7 @@
 
 namespace clendo {
 
-enum class StepKind { Look, Clean, Sleeve, Mate, Reference, Loss, Trace, Sign };
+enum class StepKind { Look, Clean, Sleeve, Mate, Reference, Loss, RightFibre, Length, Trace, Sign };
 
 /// One thing to do, in walking order.
 struct Step {

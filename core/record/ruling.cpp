@@ -96,6 +96,18 @@ Ruling emptyJobRuling()
 
 namespace {
 
+/// What is known of a pair that is mated.
+std::string matedWords(const JobState& state, const Link& link, End end)
+{
+    for (const Side side : {Side::Cord, Side::Port}) {
+        const FaceId id{link.id, end, side};
+        const FaceState& face = state.face(id);
+        if (!face.unfitWhenMated.empty()) return fmt::format("They are joined, though the {} {}.", state.where(id), face.unfitWhenMated);
+        if (face.condition != FaceCondition::Fit) return fmt::format("They are joined; the {} {}.", state.where(id), whyNotFit(state, id));
+    }
+    return "Both faces were seen fit and are joined.";
+}
+
 Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
 {
     const FaceState& face = state.face(id);
@@ -152,7 +164,7 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
                 break;
             }
             r.headline = mated ? "Mated" : ready ? "Fit: mate now" : sleeveNext ? "Fit: now the sleeve" : "Fit";
-            r.sentence = mated        ? "Both faces were seen fit and are joined."
+            r.sentence = mated        ? matedWords(state, link, id.end)
                          : ready      ? "Both faces are fit. Join them now, or cap them: clean has an age."
                          : sleeveNext ? "Both faces are fit. Swab the adapter's sleeve, back and forth, then dry; then mate."
                                       : fmt::format("The {} meets the criteria. Its partner comes next.", link.where(id));

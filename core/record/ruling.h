@@ -10,7 +10,21 @@ namespace clendo {
 enum class Tone { Neutral, Fit, Work, Damaged };
 
 /// What an action does; the window binds its key.
-enum class ActionKind { TakePicture, Clean, CleanSleeve, Mate, NextStep, SetReference, ReadPower, OpenTrace, Sign, Certificate, Undo, PlanCable };
+enum class ActionKind {
+    TakePicture,
+    Clean,
+    CleanSleeve,
+    Mate,
+    NextStep,
+    SetReference,
+    ReadPower,
+    ProveFibre,
+    OpenTrace,
+    Sign,
+    Certificate,
+    Undo,
+    PlanCable
+};
 
 struct RulingAction {
     ActionKind kind = ActionKind::NextStep;

@@ -78,6 +78,17 @@ const LimitSet* JobState::limitsFor(const CablePlan& cable) const
     return it == limits.end() ? nullptr : &it->second;
 }
 
+const ReferenceInForce* JobState::reference(Direction direction, Nanometre wavelength) const
+{
+    const auto it = references.find({direction, wavelength.value()});
+    return it == references.end() || it->second.method != job.method ? nullptr : &it->second;
+}
+
+std::vector<Direction> JobState::lossDirections() const
+{
+    return policy("directions") == "one" ? std::vector{Direction::AtoB} : std::vector{Direction::AtoB, Direction::BtoA};
+}
+
 std::vector<int> JobState::wavelengthsFor(const CablePlan& cable) const
 {
     const bool multimode = isMultimode(cable);

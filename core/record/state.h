@@ -31,15 +31,25 @@ struct Try {
     std::vector<FindingOverruled> overruled;  ///< seen.measured holds what was left of them; the journal what was measured
 };
 
+/// Whether a fit face that is not mated yet waits no longer than the policy allows.
+enum class Waiting {
+    InTime,
+    OpenTooLong,
+    CoveredTooLong,
+    NotKnown  ///< it was seen at a time that is still to come: a clock was set back, and nobody knows how long it waits
+};
+
 struct FaceState {
     FaceCondition condition = FaceCondition::NotSeen;
     std::vector<Try> tries;
     std::vector<FaceCleaned> cleanedSince;  ///< after the last look
     int cleanings = 0;
     bool mated = false;
+    std::string unfitWhenMated;          ///< of a mated one: why it was not fit when it was mated, as whyNotFit() says it; empty: it was
     std::string handled;                 ///< what happened to it after its last look; empty: nothing
-    bool openTooLong = false;            ///< it was fit, and stayed open longer than the policy allows
+    Waiting waiting = Waiting::InTime;   ///< of a fit one that waits for its partner
     std::string covered;                 ///< "capped", "parked"; empty: open
+    std::int64_t coveredAt = 0;          ///< since when, seconds since 1970-01-01 UTC
     std::optional<Suspicion> suspicion;  ///< what it touched was found bad, and it was not seen since
 
     /// The last look that was evidence.
@@ -48,14 +58,31 @@ struct FaceState {
     [[nodiscard]] const Try* judgedBefore() const;
 };
 
+/// A fact as it stands in the journal.
+template <class What>
+struct Filed {
+    What what;
+    Digest entry;
+    std::int64_t at = 0;  ///< seconds since 1970-01-01 UTC
+};
+
+/// A signature that was not taken back, and whether what it was given for is still what the journal says.
+struct SignatureState {
+    Signed what;
+    Digest entry;
+    std::int64_t at = 0;
+    std::string who;
+    bool stands = true;
+};
+
 struct LinkState {
-    std::set<End> mated;
-    std::map<End, std::string> matedBecause;  ///< why all the same, where something was in the way
-    std::set<End> sleeves;                    ///< whose sleeve was cleaned since the pair was last open
-    std::vector<PowerRead> readings;
-    std::vector<TraceShot> traces;
-    std::optional<std::int64_t> signedAt;
-    std::string signedBy;
+    std::map<End, Filed<Mated>> mated;  ///< ends that are mated now
+    std::map<End, Digest> sleeves;      ///< whose sleeve was cleaned since the pair was last open, and the entry that says it
+    std::vector<Filed<PowerRead>> readings;
+    std::vector<Filed<TraceShot>> traces;
+    std::optional<Filed<LightSeen>> lightSeen;      ///< where light into this fibre came out, as it was seen last
+    std::optional<Filed<LengthMeasured>> measured;  ///< its length by something else than a trace
+    std::optional<SignatureState> signature;
     std::optional<LossReport> loss;
 };
 
@@ -111,7 +138,7 @@ struct JobState {
     std::map<FaceId, FaceState> faces;
     std::map<std::string, LinkState> linkStates;
     std::map<std::pair<Direction, double>, ReferenceInForce> references;  ///< by direction and wavelength
-    std::set<std::string> signedCables;
+    std::map<std::string, SignatureState> signedCables;                   ///< by cable
     Profile profile;
     std::map<std::string, KitItem, std::less<>> kit;  ///< by name
     std::optional<LookedThrough> kitChecked;          ///< the last time it was looked through
@@ -149,6 +176,10 @@ struct JobState {
     [[nodiscard]] std::string_view policy(std::string_view key) const { return clendo::policy(job.policies, key); }
     /// The limits of the job as they apply to the cable's kind of fibre.
     [[nodiscard]] const LimitSet* limitsFor(const CablePlan& cable) const;
+    /// The reference in force by the job's method; one that was set by another method is none.
+    [[nodiscard]] const ReferenceInForce* reference(Direction direction, Nanometre wavelength) const;
+    /// The directions in which loss is read, by the job's policy.
+    [[nodiscard]] std::vector<Direction> lossDirections() const;
     /// The job's wavelengths; where they do not suit the cable's kind of fibre, 850 and 1300 nm (multimode) or 1310 and 1550 nm.
     [[nodiscard]] std::vector<int> wavelengthsFor(const CablePlan& cable) const;
 };
@@ -191,8 +222,8 @@ Result<void> mayMate(const JobState& state, const Link& link, End end);
 bool bothFit(const JobState& state, const Link& link, End end);
 /// Why a face is not fit now: "was cleaned and not looked at again"; empty where it is.
 std::string whyNotFit(const JobState& state, const FaceId& face);
-/// Whether a link may be signed off; the Error says what is missing.
-Result<void> maySign(const JobState& state, const Link& link);
+/// The same from what is known of the face alone.
+std::string whyNotFit(const FaceState& face, FaceCondition condition);
 
 /// The loss task of a link from its readings and the references that were good when they were read.
 LossTask lossTaskOf(const Link& link, ReferenceMethod method, const std::vector<Reading>& readings);

@@ -26,10 +26,9 @@ void FaceCleaned::apply(FactEffects& effects, const EntryHead&) const
 
 std::string SleeveCleaned::sentence(const JobState& state) const { return "Cleaned the sleeve of " + state.where({link, end, Side::Port}); }
 
-void SleeveCleaned::apply(FactEffects& effects, const EntryHead&) const
+void SleeveCleaned::apply(FactEffects& effects, const EntryHead& entry) const
 {
-    JobState& state = effects.state();
-    for (const auto& id : ferruleOf(state, {link, end, Side::Port})) state.linkStates[id.link].sleeves.insert(id.end);
+    for (const auto& id : ferruleOf(effects.state(), {link, end, Side::Port})) effects.link(id.link).sleeves[id.end] = entry.hash;
 }
 
 std::string FaceHandled::sentence(const JobState& state) const { return fmt::format("{}: {}", state.where(face), how); }
@@ -45,9 +44,13 @@ void FaceHandled::apply(FactEffects& effects, const EntryHead&) const
 
 std::string FaceCovered::sentence(const JobState& state) const { return fmt::format("{}: {}", state.where(face), how); }
 
-void FaceCovered::apply(FactEffects& effects, const EntryHead&) const
+void FaceCovered::apply(FactEffects& effects, const EntryHead& entry) const
 {
-    for (const auto& id : ferruleOf(effects.state(), face)) effects.touch(id).covered = how == "open" ? std::string() : how;
+    for (const auto& id : ferruleOf(effects.state(), face)) {
+        FaceState& of = effects.touch(id);
+        of.covered = how == "open" ? std::string() : how;
+        of.coveredAt = entry.at();
+    }
 }
 
 }  // namespace clendo

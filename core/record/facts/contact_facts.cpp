@@ -15,11 +15,10 @@ void Mated::apply(FactEffects& effects, const EntryHead& entry) const
     JobState& state = effects.state();
     for (const auto& port : ferruleOf(state, {link, end, Side::Port})) {
         const FaceId cord{port.link, port.end, Side::Cord};
-        LinkState& of = state.linkStates[port.link];
-        of.mated.insert(end);
-        if (!reason.empty()) of.matedBecause[end] = reason;
+        effects.link(port.link).mated.insert_or_assign(end, Filed<Mated>{*this, entry.hash, entry.at()});
         for (const auto& id : {cord, port}) {
             FaceState& face = effects.touch(id);
+            if (!face.mated) face.unfitWhenMated = effects.whyNotFitThen(face, entry.at());
             face.mated = true;
             face.covered.clear();
         }

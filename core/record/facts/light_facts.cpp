@@ -53,8 +53,7 @@ PowerRead PowerRead::read(FactReading& in)
 void PowerRead::complete(const JobState& state)
 {
     made = judgedBy(state, link);
-    const auto inForce = state.references.find({direction, wavelength.value()});
-    if (!reference && inForce != state.references.end()) reference = inForce->second.entry;
+    if (const auto* inForce = state.reference(direction, wavelength); inForce && !reference) reference = inForce->entry;
 }
 
 std::string PowerRead::sentence(const JobState&) const
@@ -63,7 +62,7 @@ std::string PowerRead::sentence(const JobState&) const
                        reference ? "" : ", without a reference");
 }
 
-void PowerRead::apply(FactEffects& effects, const EntryHead&) const
+void PowerRead::apply(FactEffects& effects, const EntryHead& entry) const
 {
     LightEffects& light = effects.light();
     const auto named = light.references.find(reference);
@@ -71,7 +70,7 @@ void PowerRead::apply(FactEffects& effects, const EntryHead&) const
     // readings under another method held other connections: they are other measurements and do not mix
     const auto before = light.methods.find(link);
     const auto method = fits ? named->second.set.method : before != light.methods.end() ? before->second : effects.state().job.method;
-    auto& said = effects.state().linkStates[link].readings;
+    auto& said = effects.link(link).readings;
     auto& readings = light.readings[link];
     if (before != light.methods.end() && before->second != method) {
         said.clear();
@@ -79,7 +78,7 @@ void PowerRead::apply(FactEffects& effects, const EntryHead&) const
     }
     light.methods.insert_or_assign(link, method);
     light.readLinks.insert(link);
-    said.push_back(*this);
+    said.push_back({*this, entry.hash, entry.at()});
     readings.push_back({wavelength, direction, fits && named->second.good ? std::optional(named->second.set.level) : std::nullopt, power});
 }
 

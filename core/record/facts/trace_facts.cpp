@@ -44,6 +44,6 @@ std::string TraceShot::sentence(const JobState&) const
     return fmt::format("Trace of {}, {}, {:.0f} nm: {}", link, wayWords(direction), wavelength.value(), traceName);
 }
 
-void TraceShot::apply(FactEffects& effects, const EntryHead&) const { effects.state().linkStates[link].traces.push_back(*this); }
+void TraceShot::apply(FactEffects& effects, const EntryHead& entry) const { effects.link(link).traces.push_back({*this, entry.hash, entry.at()}); }
 
 }  // namespace clendo

@@ -9,13 +9,14 @@ nlohmann::json Signed::body() const
     auto list = nlohmann::json::array();
     for (const auto& [device, end] : ends) list.push_back({{"device", device}, {"sequence", end.sequence}, {"entry", end.hash.hex()}});
     nlohmann::json out{{"subject", of}, {"remark", remark}};
+    if (!record.empty()) out["record"] = record;
     if (!list.empty()) out["ends"] = list;
     return out;
 }
 
 Signed Signed::read(FactReading& in)
 {
-    Signed f{in.text("subject"), in.textOr("remark", "")};
+    Signed f{in.text("subject"), in.textOr("remark", ""), in.textOr("record", "")};
     if (const auto known = in.find("ends"); !known || known->is_null()) return f;  // of schema 1
     for (const auto item : in.list("ends")) {
         FlatReading end(item, "ends");
@@ -28,16 +29,7 @@ Signed Signed::read(FactReading& in)
 
 void Signed::complete(const JobState& state) { ends = state.chainEnds; }
 
-void Signed::apply(FactEffects& effects, const EntryHead& entry) const
-{
-    JobState& state = effects.state();
-    if (state.link(of)) {
-        state.linkStates[of].signedAt = entry.at();
-        state.linkStates[of].signedBy = entry.who;
-    } else {
-        state.signedCables.insert(of);
-    }
-}
+void Signed::apply(FactEffects& effects, const EntryHead& entry) const { effects.sign({*this, entry.hash, entry.at(), entry.who, true}); }
 
 std::int64_t LossesNoted::entries() const
 {

@@ -10,14 +10,16 @@ struct JobState;
 /// A person stands for a link or a cable.
 struct Signed {
     static constexpr std::string_view factKind = "signed", factWords = "signature";
-    std::string of;  ///< a link or a cable
-    std::string remark;
-    ChainHeads ends{};  ///< how far each device's chain went: a journal that is shorter than this lost something
+    std::string of;        ///< a link or a cable
+    std::string remark;    ///< why, where something was missing
+    std::string record{};  ///< SHA-256 of what was signed (signed_record.h), which is evidence; empty: not bound (jobs of earlier versions)
+    ChainHeads ends{};     ///< how far each device's chain went: a journal that is shorter than this lost something
 
     [[nodiscard]] nlohmann::json body() const;
     static Signed read(FactReading& in);
     [[nodiscard]] std::string sentence(const JobState&) const { return fmt::format("Signed {}{}", of, remark.empty() ? "" : ": " + remark); }
     [[nodiscard]] std::string subject() const { return of; }
+    [[nodiscard]] std::string evidence() const { return record; }
     void complete(const JobState& state);
     void apply(FactEffects& effects, const EntryHead& entry) const;
 };

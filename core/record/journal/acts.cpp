@@ -58,7 +58,15 @@ std::vector<Fact> rulesToKeep(const JobState& state)
     return out;
 }
 
-std::vector<Fact> settingFacts(const JobSettings& before, const JobSettings& after) { return facts(settingsChanged(before, after)); }
+std::vector<Fact> settingFacts(const JobSettings& before, const JobSettings& after)
+{
+    auto out = facts(settingsChanged(before, after));
+    // another method means other cords in place: what was referenced before no longer fits
+    if (before.method != after.method)
+        for (const Direction d : {Direction::AtoB, Direction::BtoA})  // made in place: gcc 12 sees an overrun in the move that is none
+            out.emplace_back(std::in_place_type<ReferenceVoided>, d, std::string("reference method changed"));
+    return out;
+}
 
 std::vector<Fact> settingFacts(const JobSettings& whole) { return facts(settingsOf(whole)); }
 

@@ -27,7 +27,8 @@ std::vector<Fact> completeAct(std::vector<Fact> facts, const JobState& state);
 /// Rule files that the job uses and does not keep yet.
 std::vector<Fact> rulesToKeep(const JobState& state);
 
-/// The facts that make `before` into `after`; for a new job `before` is JobSettings{}, and all of them are filed with `whole`.
+/// The facts that make `before` into `after`, references that no longer fit voided; for a new job `before` is JobSettings{}, and all of them are
+/// filed with `whole`.
 std::vector<Fact> settingFacts(const JobSettings& before, const JobSettings& after);
 std::vector<Fact> settingFacts(const JobSettings& whole);
 
