@@ -43,9 +43,11 @@ Tone toneOf(PartVerdict verdict)
     return Tone::Neutral;
 }
 
-QTableWidgetItem* verdictItem(PartVerdict verdict)
+QTableWidgetItem* verdictItem(PartVerdict verdict, bool brief = false)
 {
-    auto* item = new QTableWidgetItem(text(name(verdict)));
+    const bool open = verdict == PartVerdict::Incomplete || verdict == PartVerdict::NotAsked;
+    auto* item = new QTableWidgetItem(open && brief ? QStringLiteral("–") : text(name(verdict)));
+    item->setToolTip(text(name(verdict)));
     if (toneOf(verdict) != Tone::Neutral) item->setForeground(theme().of(toneOf(verdict)));
     if (toneOf(verdict) == Tone::Damaged) {
         QFont bold;
@@ -92,8 +94,12 @@ SignView::SignView(QWidget* parent)
 {
     setObjectName(QStringLiteral("signView"));
     setUp(*table_, "signTable",
-          {tr("Fibre"), tr("Faces A, B"), tr("To spare"), tr("Loss"), tr("Right fibre"), tr("Length"), tr("Traces"), tr("Verdict"), tr("Signed")});
-    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+          {tr("Fibre"), tr("Faces A, B"), tr("To spare"), tr("Loss"), tr("Right\nfibre"), tr("Length"), tr("Traces"), tr("Verdict"), tr("Signed")});
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    table_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Fixed);
+    table_->horizontalHeader()->setSectionResizeMode(8, QHeaderView::Stretch);
+    table_->setColumnWidth(1, em(6.4));
+    table_->setWordWrap(false);
     table_->verticalHeader()->setDefaultSectionSize(em(2));
     setUp(*parts_, "signParts", {tr("What"), tr("What is there, what is missing"), tr("Verdict")});
     setUp(*differences_, "signDifferences", {tr("What differs"), tr("When it was signed"), tr("Now")});
@@ -160,9 +166,9 @@ void SignView::fillFibres(const JobState& state, const Link& chosen)
         number->setToolTip(number->text());
         auto* margin = new QTableWidgetItem(leastMargin(s));
         int column = 0;
-        for (auto* item : {number, new QTableWidgetItem, margin, verdictItem(all.verdict(PartKind::Loss)),
-                           verdictItem(all.verdict(PartKind::RightFibre)), verdictItem(all.verdict(PartKind::Length)),
-                           verdictItem(std::max(all.verdict(PartKind::Trace), all.verdict(PartKind::Joint))), verdictItem(all.verdict()), by}) {
+        for (auto* item : {number, new QTableWidgetItem, margin, verdictItem(all.verdict(PartKind::Loss), true),
+                           verdictItem(all.verdict(PartKind::RightFibre), true), verdictItem(all.verdict(PartKind::Length), true),
+                           verdictItem(std::max(all.verdict(PartKind::Trace), all.verdict(PartKind::Joint)), true), verdictItem(all.verdict()), by}) {
             if (link.id == chosen.id) item->setBackground(theme().chosen);
             table_->setItem(r, column++, item);
         }

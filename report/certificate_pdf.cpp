@@ -117,7 +117,7 @@ private:
         font(8.5);
         paragraph(QStringLiteral("End faces: %1, class %2, version %3%4. Loss: %5, reference method %6, version %7%8.")
                       .arg(text(c_["criteria"]["name"]), text(c_["criteria"]["class"]), text(c_["criteria"]["version"]), unchecked(c_["criteria"]))
-                      .arg(c_["limits"].is_object() ? text(c_["limits"]["title"]) : QStringLiteral("no limits"), text(c_["reference_method"]),
+                      .arg(c_["limits"].is_object() ? text(c_["limits"]["title"]) : QStringLiteral("no limits"), methods(),
                            c_["limits"].is_object() ? text(c_["limits"]["version"]) : QString(),
                            c_["limits"].is_object() ? unchecked(c_["limits"]) : QString()),
                   soft);
@@ -127,8 +127,8 @@ private:
             paragraph(QStringLiteral("This record is not whole. %1, noted %2.").arg(text(loss["what"]), text(loss["at"])), wine);
         down(2);
         line();
-        const std::vector<std::pair<double, QString>> columns{{0, "Fibre"},  {26, "Colour"},  {50, "nm"},       {62, "A to B"}, {78, "B to A"},
-                                                              {94, "Limit"}, {108, "Margin"}, {124, "Verdict"}, {146, "Signed"}};
+        const std::vector<std::pair<double, QString>> columns{{0, "Fibre"},  {26, "Colour"},  {50, "nm"},    {62, "A to B"},   {78, "B to A"},
+                                                              {94, "Limit"}, {107, "Margin"}, {121, "Loss"}, {135, "Verdict"}, {153, "Signed"}};
         font(8.5, true);
         for (const auto& [x, name] : columns) words(x, name, soft);
         down(5.5);
@@ -143,22 +143,22 @@ private:
         words(0, text(link["link"]), ink, 25);
         words(26, text(link["colour"]), ink, 23);
         const QString verdict = text(link["verdict"]);
+        QString by = text(link["signed_by"]);
+        if (link["signature"].is_object() && link["signature"]["state"] != "stands") by += QStringLiteral(", overtaken");
+        words(135, verdict, toneOf(verdict), 17);
+        words(153, by, ink, width() - 153);
         if (link["loss"].is_object())
             for (const auto& r : link["loss"]["results"]) {
                 words(50, QString::number(r["wavelength_nm"].get<double>(), 'f', 0));
                 words(62, text(r["loss_ab_db"]));
                 words(78, text(r["loss_ba_db"]));
                 words(94, text(r["limit_db"]));
-                words(108, text(r["margin_db"]));
-                words(124, text(r["verdict"]), toneOf(text(r["verdict"])));
-                if (&r == &link["loss"]["results"].front()) words(146, text(link["signed_by"]), ink, 32);
+                words(107, text(r["margin_db"]));
+                words(121, text(r["verdict"]), toneOf(text(r["verdict"])), 13);
                 down(5);
             }
-        else {
-            words(124, verdict, toneOf(verdict));
-            words(146, text(link["signed_by"]), ink, 32);
+        else
             down(5);
-        }
     }
 
     static QString tierWords(const json& link)
@@ -168,21 +168,25 @@ private:
         return QStringLiteral("No tier is claimed: loss, length or right fibre was not tested.");
     }
 
-    /// What is there of one kind, each part in its words; nothing where there is nothing.
-    void kindLines(const json& link, const char* kind)
+    /// What is there of each kind, part by part, with its verdict where that is no pass.
+    void parts(const json& link)
     {
-        QStringList said;
+        constexpr double kindAt = 0, aboutAt = 22, saysAt = 76;
+        QString before;
         for (const auto& part : link["parts"]) {
-            if (part["kind"] != kind || !part["says"].is_string()) continue;
-            const QString verdict = text(part["verdict"]);
-            said << QStringLiteral("%1: %2%3")
-                        .arg(text(part["about"]), text(part["says"]),
-                             verdict == QLatin1String("pass") ? QString() : QStringLiteral(" [%1]").arg(verdict));
+            if (!part["says"].is_string()) continue;
+            need(6);
+            const QString kind = text(part["kind"]), verdict = text(part["verdict"]);
+            font(8, true);
+            if (kind != before) words(kindAt, kind.left(1).toUpper() + kind.mid(1), soft);
+            before = kind;
+            font(8);
+            words(aboutAt, text(part["about"]), ink, saysAt - aboutAt - 2);
+            const bool good = verdict == QLatin1String("pass");
+            column(saysAt, good ? text(part["says"]) : QStringLiteral("%1: %2").arg(verdict, text(part["says"])), good ? ink : toneOf(verdict));
         }
-        if (!said.isEmpty())
-            paragraph(QStringLiteral("%1%2: %3.")
-                          .arg(QString::fromLatin1(kind).left(1).toUpper(), QString::fromLatin1(kind).mid(1), said.join(QStringLiteral("; "))),
-                      ink);
+        font(8.5);
+        down(1.5);
     }
 
     void linkPage(const json& link)
@@ -198,20 +202,17 @@ private:
         const QString because =
             link["verdict_because"].is_string() ? QStringLiteral(", because of: %1").arg(text(link["verdict_because"])) : QString();
         paragraph(QStringLiteral("Verdict: %1%2. %3").arg(text(link["verdict"]), because, tierWords(link)), ink);
-        for (const char* kind : {"faces", "mating", "loss", "right fibre", "length", "traces", "joints"}) kindLines(link, kind);
+        parts(link);
         QStringList missing;
         for (const auto& m : link["not_tested"]) missing << text(m);
         if (!missing.isEmpty()) paragraph(QStringLiteral("Not tested: %1.").arg(missing.join(QStringLiteral("; "))), wine);
         for (const auto& e : link["exceptions"]) paragraph(QStringLiteral("Exception: %1.").arg(text(e)), ink);
         if (link["loss"].is_object())
-            for (const auto& r : link["loss"]["results"]) {
-                words(0,
-                      QStringLiteral("%1 nm: worst %2 dB, margin %3 dB, uncertainty %4 dB. Limit %5")
-                          .arg(r["wavelength_nm"].get<double>(), 0, 'f', 0)
-                          .arg(text(r["worst_db"]), text(r["margin_db"]), text(r["uncertainty_db"]), text(r["limit_sum"])),
-                      ink, width());
-                down(4.6);
-            }
+            for (const auto& r : link["loss"]["results"])
+                paragraph(QStringLiteral("%1 nm: limit %2; uncertainty %3 dB.")
+                              .arg(r["wavelength_nm"].get<double>(), 0, 'f', 0)
+                              .arg(text(r["limit_sum"]), text(r["uncertainty_db"])),
+                          soft);
         if (link["loss"].is_object())
             for (const auto& w : link["loss"]["warnings"]) {
                 words(0, text(w["message"]), ochre, width());

@@ -54,11 +54,21 @@ public:
     }
     void paragraph(const QString& t, const QColor& colour = print::ink)
     {
+        const auto tall = painter.fontMetrics().boundingRect(QRect(0, 0, static_cast<int>(mm(width())), 100000), Qt::TextWordWrap, t).height();
+        need(tall * 25.4 / print::dotsPerInch);
         painter.setPen(colour);
-        const QRectF room(0, mm(y - 3.5), mm(width()), mm(60));
+        const QRectF room(0, mm(y - 3.5), mm(width()), mm(240));
         QRectF used;
         painter.drawText(room, Qt::TextWordWrap, t, &used);
         y += used.height() * 25.4 / print::dotsPerInch + 1.5;
+    }
+    /// The same from `x` to the right edge, at the height of a line of words; the next line comes below it.
+    void column(double x, const QString& t, const QColor& colour)
+    {
+        painter.setPen(colour);
+        QRectF used;
+        painter.drawText(QRectF(mm(x), mm(y) - painter.fontMetrics().ascent(), mm(width() - x), mm(60)), Qt::TextWordWrap, t, &used);
+        y += used.height() * 25.4 / print::dotsPerInch + 0.5;
     }
     void down(double by) { y += by; }
     void line()

@@ -47,19 +47,19 @@ private slots:
         QTest::addColumn<QString>("differs");
         QTest::newRow("nothing") << 0 << false << "";
         QTest::newRow("another fibre is seen") << 1 << false << "";
-        QTest::newRow("a reading of this one") << 2 << true << "loss, loss at 1310 nm";
+        QTest::newRow("a reading of this one") << 2 << true << "loss at 1310 nm";
         QTest::newRow("other limits") << 3 << true << "limits";
         QTest::newRow("the job is renamed") << 4 << false << "";
-        QTest::newRow("an earlier reading is taken back") << 5 << true << "loss, loss at 1310 nm";
-        QTest::newRow("its face is touched") << 6 << true << "faces, cord at TH-R2 port 1";
+        QTest::newRow("an earlier reading is taken back") << 5 << true << "loss at 1310 nm";
+        QTest::newRow("its face is touched") << 6 << true << "face: cord at TH-R2 port 1";
         QTest::newRow("the cable is planned otherwise") << 7 << true << "plan";
         QTest::newRow("a touch that was taken back") << 8 << false << "";
         QTest::newRow("another method from now on") << 9 << false << "";  // what was read by one cord is still judged by one cord
         QTest::newRow("stricter criteria") << 10 << true << "criteria";
-        QTest::newRow("less is wanted") << 11 << true << "traces, trace at 1310 nm, A to B";
+        QTest::newRow("less is wanted") << 11 << true << "trace at 1310 nm, A to B";
         QTest::newRow("another fibre is read") << 12 << false << "";
-        QTest::newRow("the same values are read again") << 13 << true << "loss, loss at 1310 nm";
-        QTest::newRow("what touched it is found dirty") << 14 << true << "faces, TH-R2 port 1";
+        QTest::newRow("the same values are read again") << 13 << true << "loss at 1310 nm";
+        QTest::newRow("what touched it is found dirty") << 14 << true << "face: TH-R2 port 1";
         QTest::newRow("what changes no verdict") << 15 << false << "";
     }
     void aSignatureIsOvertakenByWhatChangesIt()

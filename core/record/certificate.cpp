@@ -225,16 +225,18 @@ std::string certificateCsv(const json& certificate)
 {
     std::string out =
         "link,fibre,colour,wavelength_nm,loss_ab_db,loss_ba_db,loss_db,worst_db,limit_db,margin_db,connections_counted,verdict,length_m,signed_by,"
-        "signed_at\r\n";
+        "signed_at,signature,link_verdict,verdict_because\r\n";
     for (const auto& link : certificate["links"]) {
         std::string length;
         if (!link["traces"].empty() && link["traces"].back()["span"].is_object()) length = number(link["traces"].back()["span"]["length_m"]);
         const std::string head =
             fmt::format("{},{},{}", csvField(link["link"].get<std::string>()), link["fibre"].get<int>(), csvField(link["colour"].get<std::string>()));
-        const std::string tail = fmt::format("{},{},{}", length, link["signed_by"].is_string() ? csvField(link["signed_by"].get<std::string>()) : "",
-                                             link["signed_at"].is_string() ? csvField(link["signed_at"].get<std::string>()) : "");
+        const auto field = [&](const json& value) { return value.is_string() ? csvField(value.get<std::string>()) : std::string(); };
+        const std::string tail = fmt::format("{},{},{},{},{},{}", length, field(link["signed_by"]), field(link["signed_at"]),
+                                             link["signature"].is_object() ? field(link["signature"]["state"]) : "", field(link["verdict"]),
+                                             field(link["verdict_because"]));
         if (!link["loss"].is_object()) {
-            out += fmt::format("{},,,,,,,,,{},{}\r\n", head, link["verdict"].get<std::string>(), tail);
+            out += fmt::format("{},,,,,,,,,,{}\r\n", head, tail);
             continue;
         }
         for (const auto& r : link["loss"]["results"])

@@ -128,23 +128,6 @@ Ruling traceRuling(const JobState& state, const Link& link)
     return r;
 }
 
-namespace {
-
-/// "faces pass, loss near limit (loss at 1310 nm), right fibre not asked".
-std::string verdictsByKind(const Completeness& all)
-{
-    std::string out;
-    for (const PartKind kind :
-         {PartKind::Face, PartKind::Mating, PartKind::Loss, PartKind::RightFibre, PartKind::Length, PartKind::Trace, PartKind::Joint}) {
-        const PartVerdict verdict = all.verdict(kind);
-        if (verdict == PartVerdict::NotAsked && kind == PartKind::Joint) continue;
-        out += fmt::format("{}{}: {}", out.empty() ? "" : ", ", name(kind), name(verdict));
-    }
-    return out;
-}
-
-}  // namespace
-
 Ruling signRuling(const JobState& state, const Link& link)
 {
     Ruling r;
@@ -172,10 +155,11 @@ Ruling signRuling(const JobState& state, const Link& link)
     const PartVerdict verdict = all.verdict();
     r.tone = signature ? Tone::Work : verdict == PartVerdict::Pass ? Tone::Fit : verdict == PartVerdict::NearLimit ? Tone::Work : Tone::Damaged;
     r.headline = signature ? "Overtaken: sign again" : "Sign off";
-    r.sentence = fmt::format("Fibre {}: {}. ", link.fibre, name(verdict));
-    if (const Part* worst = all.worst()) r.sentence += fmt::format("Because of {}. ", worst->about);
-    r.sentence += fmt::format("{}.", verdictsByKind(all));
-    if (signature) r.sentence = fmt::format("{} signed it, and the record says something else since. Now: {}", signature->who, r.sentence);
+    r.sentence = fmt::format("Everything that the job asks for is there. Verdict of fibre {}: {}", link.fibre, name(verdict));
+    const Part* worst = all.worst();
+    r.sentence += worst ? fmt::format(", because of {}. Who signs says that this is the result, not that it is good.", worst->about) : ".";
+    if (signature)
+        r.sentence = fmt::format("{} signed it, and the record says something else since: see what differs. {}", signature->who, r.sentence);
     r.actions = {{ActionKind::Sign, signature ? "Sign again" : "Sign off"},
                  {ActionKind::Certificate, "Write the certificate"},
                  {ActionKind::NextStep, "Next step"}};

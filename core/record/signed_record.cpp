@@ -25,11 +25,21 @@ json rulesLine(const char* about, const std::string& name, const std::string& ve
     return out;
 }
 
+std::string nameOf(const Part& part)
+{
+    switch (part.kind) {
+        case PartKind::Face: return "face: " + part.about;
+        case PartKind::Mating: return "mating: " + part.about;
+        case PartKind::Joint: return "joint: " + part.about;
+        default: return part.about;
+    }
+}
+
 json partLine(const Part& part)
 {
     std::string says = part.says;
     for (const auto& lack : part.lacks) says += fmt::format("{}not tested: {}", says.empty() ? "" : "; ", lack);
-    json out = line(fmt::format("{}, {}", name(part.kind), part.about), says);
+    json out = line(nameOf(part), says);
     out["verdict"] = name(part.verdict);
     out["wanted"] = part.wanted;
     json entries = json::array();
