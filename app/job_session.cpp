@@ -10,7 +10,9 @@
 #include <chrono>
 
 #include "files/files.h"
+#include "files/log_file.h"
 #include "record/journal/acts.h"
+#include "result/guarded.h"
 #include "store/save_job.h"
 
 namespace clendo {
@@ -55,12 +57,21 @@ std::int64_t timeOfDay()
 
 JobSession::JobSession(ReadJob job) : store_(std::move(job.store)), entries_(std::move(job.entries)), fold_(std::move(job.fold)) {}
 
-Result<ReadJob> JobSession::read(const QString& path) { return JobStore::open(path).map(readOf); }
+Result<ReadJob> JobSession::read(const QString& path)
+{
+    return guarded([&] { return JobStore::open(path).map(readOf); });
+}
 
 Result<ReadJob> JobSession::create(const QString& path, const JobSettings& settings, const QString& who)
 {
     const std::int64_t now = timeOfDay();
     return JobStore::create(path, {who.toStdString(), settingFacts(settings), now, now}).map(readOf);
+}
+
+void JobSession::say(const Error& error)
+{
+    programLog().write(error);
+    emit said(QString::fromStdString(error.message), true);
 }
 
 void JobSession::tick()
@@ -84,7 +95,7 @@ bool JobSession::file(std::vector<Fact> facts, std::span<const Evidence> evidenc
             filed = there ? Result<void>() : fileAct(act, evidence);
         }
     if (!filed) {
-        emit said(QString::fromStdString(filed.error().message), true);
+        say(filed.error());
         return false;
     }
     keepRules(act);

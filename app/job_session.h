@@ -55,6 +55,8 @@ public:
     void tick();
 
     void say(const QString& sentence, bool trouble) { emit said(sentence, trouble); }
+    /// An error goes into the log too, with its detail.
+    void say(const Error& error);
 
 signals:
     void changed();

@@ -17,7 +17,7 @@ namespace {
 
 std::int64_t now() { return QDateTime::currentSecsSinceEpoch(); }
 
-QString dateText(std::int64_t at) { return at == 0 ? QString() : QDateTime::fromSecsSinceEpoch(at).toString(QStringLiteral("yyyy-MM-dd")); }
+QString dateText(std::int64_t at) { return at == 0 ? QString() : QDateTime::fromSecsSinceEpoch(at, Qt::UTC).toString(QStringLiteral("yyyy-MM-dd")); }
 
 QString listText(const std::vector<std::string>& list)
 {
@@ -222,7 +222,7 @@ void KitDialog::keep()
     if (const QString typed = until_->text().trimmed(); !typed.isEmpty()) {
         const QDate date = QDate::fromString(typed, Qt::ISODate);
         if (!date.isValid()) return trouble(until_, tr("Write the date as year-month-day: 2027-03-31."));
-        kept.calibratedUntil = date.endOfDay().toSecsSinceEpoch();
+        kept.calibratedUntil = date.endOfDay(Qt::UTC).toSecsSinceEpoch();  // a date is the same one everywhere
     }
     kept.most = most_->value();
     if (kept.kind == "cord") {

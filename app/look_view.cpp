@@ -14,6 +14,7 @@
 #include "pictures/decode.h"
 #include "record/ferrule.h"
 #include "record/ruling.h"
+#include "result/guarded.h"
 
 namespace clendo {
 namespace {
@@ -80,7 +81,7 @@ void LookView::loadWanted(JobSession& session)
     watcher->setFuture(QtConcurrent::run([files = std::move(files)] {
         Images images;
         for (const auto& [key, bytes] : files) {
-            images.emplace_back(key, readImage(bytes, key.toStdString()).value_or(QImage(1, 1, QImage::Format_Grayscale8)));
+            images.emplace_back(key, guarded([&] { return readImage(bytes, key.toStdString()); }).value_or(QImage(1, 1, QImage::Format_Grayscale8)));
         }
         return images;
     }));

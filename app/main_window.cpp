@@ -26,6 +26,7 @@
 #include "app/trace_intake.h"
 #include "app/trace_view.h"
 #include "files/files.h"
+#include "files/log_file.h"
 #include "instruments/watched_folder.h"
 #include "record/round.h"
 
@@ -37,7 +38,9 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), watched_(new Watc
     setWindowTitle(tr("Clendo"));
     buildParts();
     buildActions();
-    connect(watched_, &WatchedFolder::arrived, this, &MainWindow::takePicture);
+    connect(watched_, &WatchedFolder::arrived, this, [this](const QString& path) {
+        if (intake_) intake_->take(path, chosen_, PictureIntake::Came::JustNow);
+    });
     ageing_ = new QTimer(this);
     ageing_->setInterval(30000);
     connect(ageing_, &QTimer::timeout, this, [this] {
@@ -107,7 +110,7 @@ void MainWindow::buildParts()
     connect(look_, &LookView::dropped, this, &MainWindow::takePicture);
     connect(look_, &LookView::faceChosen, this, &MainWindow::choose);
     live_ = new LiveDesk(look_, this);
-    connect(live_, &LiveDesk::said, this, &MainWindow::say);
+    connect(live_, &LiveDesk::said, this, qOverload<const QString&, bool>(&MainWindow::say));
     connect(live_, &LiveDesk::runningChanged, this, &MainWindow::refresh);
 }
 
@@ -119,14 +122,15 @@ void MainWindow::setSession(std::unique_ptr<JobSession> session)
     if (journal_) journal_->clear();  // it reads the entries of the session that goes
     place_.clear();
     refused_ = {};
-    intake_.reset();
-    traces_.reset();
+    unsigned_.clear();
+    letFinish();
     session_ = std::move(session);
     intake_ = std::make_unique<PictureIntake>(*session_);
-    traces_ = std::make_unique<TraceIntake>(*session_);
+    traces_ = std::make_unique<TraceIntake>(*session_, [this](const QString& file) { return askDirection(file); });
     connect(session_.get(), &JobSession::changed, this, &MainWindow::refresh);
-    connect(session_.get(), &JobSession::said, this, &MainWindow::say);
+    connect(session_.get(), &JobSession::said, this, qOverload<const QString&, bool>(&MainWindow::say));
     connect(intake_.get(), &PictureIntake::busyChanged, this, &MainWindow::refresh);
+    connect(traces_.get(), &TraceIntake::busyChanged, this, &MainWindow::refresh);
     connect(intake_.get(), &PictureIntake::judged, this, &MainWindow::judged);
     chosen_ = {};
     desk_ = Desk::Look;
@@ -145,8 +149,54 @@ void MainWindow::setSession(std::unique_ptr<JobSession> session)
         say(QString::fromStdString(session_->state().troubles.front()), true);
 }
 
+/// What is still being judged belongs to the job for which it was brought: that job stays open in the background until it is filed.
+void MainWindow::letFinish()
+{
+    if (!session_) return;
+    if (intake_->busy() + traces_->busy() == 0) {
+        intake_.reset();
+        traces_.reset();
+        session_.reset();
+        return;
+    }
+    auto* leaving = new Leaving{std::move(session_), std::move(intake_), std::move(traces_)};
+    leaving_.emplace_back(leaving);
+    for (QObject* part : {static_cast<QObject*>(leaving->session.get()), static_cast<QObject*>(leaving->pictures.get())}) part->disconnect(this);
+    connect(leaving->session.get(), &JobSession::said, this,
+            [this, name = QString::fromStdString(leaving->session->state().job.name)](const QString& s, bool trouble) {
+                say(tr("%1: %2").arg(name, s), trouble);
+            });
+    const auto done = [this, leaving] {
+        if (leaving->pictures->busy() + leaving->traces->busy() > 0) return;
+        // not while its own signal is on the way
+        QTimer::singleShot(0, this, [this, leaving] {
+            std::erase_if(leaving_, [&](const auto& l) { return l.get() == leaving; });
+            if (closing_) close();
+        });
+    };
+    connect(leaving->pictures.get(), &PictureIntake::busyChanged, this, done);
+    connect(leaving->traces.get(), &TraceIntake::busyChanged, this, done);
+}
+
+int MainWindow::stillJudged() const
+{
+    int out = intake_ ? intake_->busy() + traces_->busy() : 0;
+    for (const auto& l : leaving_) out += l->pictures->busy() + l->traces->busy();
+    return out;
+}
+
+/// A picture that is being judged is not in the job yet: the window waits for it.
+void MainWindow::closeEvent(QCloseEvent* event)
+{
+    if (stillJudged() == 0) return QMainWindow::closeEvent(event);
+    event->ignore();
+    closing_ = true;
+    say(tr("What is being judged is filed first; then the window closes."), false);
+}
+
 void MainWindow::refresh()
 {
+    if (closing_ && stillJudged() == 0) QTimer::singleShot(0, this, &QWidget::close);
     const Theme& t = theme();
     tint(bar_, QPalette::Window, t.bar);
     tint(bar_, QPalette::WindowText, t.barText);
@@ -278,7 +328,7 @@ BatchView& MainWindow::batch()
 {
     if (!batch_) {
         stack_->addWidget(batch_ = new BatchView(this));
-        connect(batch_, &BatchView::said, this, &MainWindow::say);
+        connect(batch_, &BatchView::said, this, qOverload<const QString&, bool>(&MainWindow::say));
         connect(batch_, &BatchView::changed, this, [this] {
             if (desk_ == Desk::Batch) ruling_->show(batch_->ruling());
         });
@@ -320,5 +370,11 @@ void MainWindow::resizeEvent(QResizeEvent* event)
 }
 
 void MainWindow::say(const QString& sentence, bool trouble) { clocks_->say(sentence, trouble); }
+
+void MainWindow::say(const Error& error)
+{
+    programLog().write(error);
+    say(QString::fromStdString(error.message), true);
+}
 
 }  // namespace clendo

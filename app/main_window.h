@@ -73,6 +73,7 @@ protected:
     bool batchKey(int key);
     void keyPressEvent(QKeyEvent*) override;
     void showEvent(QShowEvent*) override;
+    void closeEvent(QCloseEvent*) override;
     void resizeEvent(QResizeEvent*) override;
 
 private:
@@ -82,6 +83,8 @@ private:
     void askForWatchedFolder();
     void showKeys();
     void setSession(std::unique_ptr<JobSession> session);
+    void letFinish();
+    [[nodiscard]] int stillJudged() const;
     void refresh();
     void act(ActionKind action);
     QWidget* viewOf(Desk desk);
@@ -120,6 +123,7 @@ private:
     void showProfiles();
     void overrule();
     void askForFile();
+    std::optional<Direction> askDirection(const QString& file);
     void askForJob(bool fresh);
     void troubledJobEntries(QMenu* menu);
     void askWhereToSave();
@@ -127,12 +131,23 @@ private:
     void joinAgain();
     void setDark(bool dark);
     void say(const QString& sentence, bool trouble);
+    /// An error goes into the log too, with its detail.
+    void say(const Error& error);
+    void showLog();
     [[nodiscard]] Ruling rulingNow() const;
     [[nodiscard]] const Link* link() const;
 
+    /// A job that was left while something of it was still being judged.
+    struct Leaving {
+        std::unique_ptr<JobSession> session;
+        std::unique_ptr<PictureIntake> pictures;
+        std::unique_ptr<TraceIntake> traces;
+    };
     std::unique_ptr<JobSession> session_;
     std::unique_ptr<PictureIntake> intake_;
     std::unique_ptr<TraceIntake> traces_;
+    std::vector<std::unique_ptr<Leaving>> leaving_;
+    bool closing_ = false;
     LiveDesk* live_;
     WatchedFolder* watched_;
     QString simulatedScope_;

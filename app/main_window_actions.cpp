@@ -17,6 +17,7 @@
 #include "app/theme.h"
 #include "app/trace_intake.h"
 #include "files/files.h"
+#include "files/log_file.h"
 #include "instruments/watched_folder.h"
 #include "modules/vision.h"
 #include "pictures/decode.h"
@@ -107,7 +108,9 @@ void MainWindow::openMenu()
     entry(view, soundOn_ ? tr("Sounds off") : tr("Sounds on"), QString(), [this] { soundOn_ = !soundOn_; });
     entry(view, dark_ ? tr("Light theme") : tr("Dark theme"), tr("F9"), [this] { setDark(!dark_); });
     entry(&menu, tr("&Profiles …"), tr("F3"), [this] { showProfiles(); });
-    entry(&menu, tr("&Keys"), tr("F1"), [this] { showKeys(); });
+    QMenu* help = menu.addMenu(tr("&Help"));
+    entry(help, tr("&Keys"), tr("F1"), [this] { showKeys(); });
+    entry(help, tr("Where the &log is"), QString(), [this] { showLog(); });
     entry(&menu, tr("&Quit"), tr("Ctrl+Q"), [this] { close(); });
     menu.exec(menuButton_->mapToGlobal(QPoint(0, menuButton_->height())));
 }
@@ -134,6 +137,14 @@ void MainWindow::showKeys()
                                 "field\nF3  profiles\nF4  the job's policy\nF5  the kit\nF8  large words\nF9  dark\nF10  menu"));
 }
 
+void MainWindow::showLog()
+{
+    QMessageBox::information(
+        this, tr("The log"),
+        tr("What went wrong is written down, with what the sentences leave out, in\n%1\nIt stays on this computer and never grows beyond 512 KB.")
+            .arg(QDir::toNativeSeparators(QString::fromStdString(programLog().path().string()))));
+}
+
 void MainWindow::act(ActionKind action)
 {
     if (!session_) return;
@@ -154,7 +165,7 @@ void MainWindow::act(ActionKind action)
             if (!link()) return;
             showDesk(Desk::Look);
             if (live_->running()) {
-                if (const auto filed = live_->capture(*intake_); !filed) say(QString::fromStdString(filed.error().message), true);
+                if (const auto filed = live_->capture(*intake_); !filed) say(filed.error());
                 return;
             }
             if (simulatedScope_.isEmpty()) return askForFile();
@@ -165,7 +176,7 @@ void MainWindow::act(ActionKind action)
                 return writeFile(QDir(simulatedScope_).filePath(file).toStdString(),
                                  encodePng(v.demoPicture(chosen_, session_->state().face(chosen_).cleanings)));
             });
-            if (!saved) say(QString::fromStdString(saved.error().message), true);
+            if (!saved) say(saved.error());
             return;
     }
 }
@@ -181,12 +192,12 @@ void MainWindow::writeCertificate()
     std::vector<nlohmann::json> bodies;
     for (const std::string& subject : {l->id, l->cable->id}) {
         auto body = certificate(session_->state(), subject, session_->signatures(subject));
-        if (!body) return say(QString::fromStdString(body.error().message), true);
+        if (!body) return say(body.error());
         bodies.push_back(std::move(*body));
     }
     const auto written = writeCertificates(
         bodies, [this](const std::string& sha) { return session_->store().evidence(sha); }, folder);
-    if (!written) return say(QString::fromStdString(written.error().message), true);
+    if (!written) return say(written.error());
     say(tr("Certificates of fibre %1 and of cable %2 are in %3 (PDF, JSON, CSV).").arg(l->fibre).arg(QString::fromStdString(l->cable->id), folder),
         false);
     emit certificateWritten(*written);
@@ -219,6 +230,19 @@ void MainWindow::openTrace(const QString& path)
     if (!l) return say(tr("Choose a fibre first."), true);
     traces_->take(path, *l);
     showDesk(Desk::Trace);
+}
+
+/// From which end a trace was shot, where the file does not tell it.
+std::optional<Direction> MainWindow::askDirection(const QString& file)
+{
+    const Link* l = link();
+    const QStringList answers{l ? tr("A to B: the instrument stood at %1").arg(QString::fromStdString(l->cable->placeA)) : tr("A to B"),
+                              l ? tr("B to A: the instrument stood at %1").arg(QString::fromStdString(l->cable->placeB)) : tr("B to A")};
+    bool ok = false;
+    const QString answer =
+        QInputDialog::getItem(this, tr("From which end?"), tr("%1 does not say from which end it was shot.").arg(file), answers, 0, false, &ok);
+    if (!ok) return std::nullopt;
+    return answer == answers[0] ? Direction::AtoB : Direction::BtoA;
 }
 
 void MainWindow::watchFolder(const QString& folder)

@@ -18,7 +18,7 @@ bool MainWindow::openJob(const QString& path)
 bool MainWindow::openJob(Result<ReadJob> job)
 {
     if (!job) {
-        say(QString::fromStdString(job.error().message), true);
+        say(job.error());
         return false;
     }
     setSession(std::make_unique<JobSession>(std::move(*job)));
@@ -31,7 +31,7 @@ bool MainWindow::createJob(const QString& path, const QString& name)
     settings.name = name.toStdString();
     auto job = JobSession::create(path, settings, session_ ? session_->who() : QStringLiteral("technician 1"));
     if (!job) {
-        say(QString::fromStdString(job.error().message), true);
+        say(job.error());
         return false;
     }
     setSession(std::make_unique<JobSession>(std::move(*job)));
@@ -75,7 +75,7 @@ bool MainWindow::saveWhatIsLeft(const QString& to)
 {
     if (!session_) return false;
     const auto saved = clendo::saveWhatIsLeft(session_->store(), to, session_->who().toStdString(), timeOfDay());
-    if (!saved) return say(QString::fromStdString(saved.error().message), true), false;
+    if (!saved) return say(saved.error()), false;
     const auto entries = saved->entries, evidence = saved->evidence;
     const auto lost = saved->lost.entries() + static_cast<std::int64_t>(saved->lost.evidence.size());
     if (!openJob(to)) return false;
@@ -98,7 +98,7 @@ void MainWindow::takeLockOver()
 void MainWindow::joinAgain()
 {
     const auto file = session_->joinAgain();
-    if (!file) return say(QString::fromStdString(file.error().message), true);
+    if (!file) return say(file.error());
     const QString copy = session_->path();
     if (openJob(*file))
         say(tr("Joined: all that was filed is in %1 again. The rescue copy stays as %2.")

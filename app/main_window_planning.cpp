@@ -38,7 +38,7 @@ void MainWindow::askForTable()
 void MainWindow::importTable(const QString& path)
 {
     const auto lines = readFile(path.toStdString()).and_then([](const std::string& bytes) { return readPlanCsv(bytes); });
-    if (!lines) return say(QString::fromStdString(lines.error().message), true);
+    if (!lines) return say(lines.error());
     ImportDialog dialog(*lines, session_->state().cables, session_->state().connectors, this);
     if (dialog.exec() != QDialog::Accepted) return;
     std::vector<Fact> facts;

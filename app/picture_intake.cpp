@@ -9,6 +9,7 @@
 #include "modules/sounds.h"
 #include "modules/vision.h"
 #include "pictures/decode.h"
+#include "result/guarded.h"
 
 namespace clendo {
 
@@ -28,21 +29,41 @@ Result<PictureIntake::Taken> PictureIntake::readAndMeasure(const std::string& pa
     return Taken{{name, std::move(*bytes)}, std::move(measured)};
 }
 
-void PictureIntake::await(const FaceId& face, std::function<Result<Taken>()> work)
+/// When the picture in a file was taken: when the file was written, where that can be; else now.
+std::int64_t PictureIntake::takenAt(const QString& path) const
+{
+    const std::int64_t now = timeOfDay(), written = QFileInfo(path).lastModified().toMSecsSinceEpoch() * 1000;
+    const std::int64_t first = session_.entries().empty() ? now : session_.entries().front().happened;
+    if (written > now || written < first) return now;  // a clock that is wrong, or none
+    return written;
+}
+
+/// What to say where a picture was taken before the face was touched: it is filed, and shows how the face was then.
+QString PictureIntake::countsNoMore(const FaceId& face, std::int64_t happened) const
+{
+    const auto& state = session_.state().face(face);
+    if (state.condition != FaceCondition::Stale || state.tries.empty()) return {};
+    constexpr std::int64_t second = 1'000'000, late = 5 * second;
+    if (timeOfDay() - happened < late) return {};
+    return tr("Filed as of %1, when its file was written: the %2 %3 since.")
+        .arg(QDateTime::fromSecsSinceEpoch(happened / second).toString(QStringLiteral("HH:mm")), QString::fromStdString(session_.state().where(face)),
+             QString::fromStdString(whyNotFit(session_.state(), face)));
+}
+
+void PictureIntake::await(const FaceId& face, std::int64_t happened, std::function<Result<Taken>()> work)
 {
     auto* watcher = new QFutureWatcher<Result<Taken>>(this);
-    const std::int64_t happened = timeOfDay();  // the picture is there: what is touched from now on is touched after it
     connect(watcher, &QFutureWatcher<Result<Taken>>::finished, this, [this, watcher, face, happened] {
         watcher->deleteLater();
         emit busyChanged(--busy_);
         const Result<Taken> taken = watcher->result();
         if (!taken) {
-            session_.say(QString::fromStdString(taken.error().message), true);
+            session_.say(taken.error());
             return;
         }
         const auto fibres = assignFibres(session_.state(), face, taken->faces, key_);
         if (!fibres) {
-            session_.say(QString::fromStdString(fibres.error().message), true);
+            session_.say(fibres.error());
             return;
         }
         const QString twice = filedBefore(sha256(taken->evidence.bytes));
@@ -50,13 +71,16 @@ void PictureIntake::await(const FaceId& face, std::function<Result<Taken>()> wor
         for (const auto& one : *fibres) looks.emplace_back(FaceSeen{one.face, sha256(taken->evidence.bytes), taken->evidence.name, one.measured, {}});
         if (session_.file(std::move(looks), std::span(&taken->evidence, 1), happened)) {
             emit judged(face);
-            if (!twice.isEmpty()) session_.say(twice, true);
+            if (!twice.isEmpty())
+                session_.say(twice, true);
+            else if (const QString old = countsNoMore(face, happened); !old.isEmpty())
+                session_.say(old, true);
         }
     });
     emit busyChanged(++busy_);
     watcher->setFuture(QtConcurrent::run([work = std::move(work)] {
         (void)sounds();  // loaded here, the window need not wait for it when the verdict is told
-        return work();
+        return guarded(work);
     }));
 }
 
@@ -71,23 +95,24 @@ QString PictureIntake::filedBefore(const std::string& picture) const
     return {};
 }
 
-void PictureIntake::take(const QString& path, const FaceId& face)
+void PictureIntake::take(const QString& path, const FaceId& face, Came came)
 {
     const Link* link = session_.state().link(face.link);
     if (!link && !session_.state().kit.contains(face.link)) {
         session_.say(tr("Choose a face first, then bring the picture."), true);
         return;
     }
-    await(face, [file = path.toStdString(), name = QFileInfo(path).fileName().toStdString(), several = link && link->cable->ferruleFibres > 1] {
-        return readAndMeasure(file, name, several);
-    });
+    await(face, came == Came::JustNow ? timeOfDay() : takenAt(path),
+          [file = path.toStdString(), name = QFileInfo(path).fileName().toStdString(), several = link && link->cable->ferruleFibres > 1] {
+              return readAndMeasure(file, name, several);
+          });
 }
 
 void PictureIntake::takeFrame(const Frame& frame, const std::vector<face::FaceMeasurement>& faces, const FaceId& face)
 {
     QString name = QString::fromStdString(face.text()).replace(QLatin1Char('/'), QLatin1Char('-'));
     name += QDateTime::currentDateTimeUtc().toString(QStringLiteral("-yyyyMMdd-HHmmss")) + QStringLiteral(".png");
-    await(face, [frame, faces, file = name.toStdString()]() -> Result<Taken> { return Taken{{file, encodePng(*frame)}, faces}; });
+    await(face, timeOfDay(), [frame, faces, file = name.toStdString()]() -> Result<Taken> { return Taken{{file, encodePng(*frame)}, faces}; });
 }
 
 }  // namespace clendo

@@ -15,7 +15,9 @@ class PictureIntake : public QObject {
     Q_OBJECT
 public:
     explicit PictureIntake(JobSession& session, QObject* parent = nullptr);
-    void take(const QString& path, const FaceId& face);
+    /// `heard`: the file was written just now (a watched folder says so); else its own time says when the picture was taken.
+    enum class Came { JustNow, ByHand };
+    void take(const QString& path, const FaceId& face, Came came = Came::ByHand);
     /// A frame of a live scope that was measured already.
     void takeFrame(const Frame& frame, const std::vector<face::FaceMeasurement>& faces, const FaceId& face);
     /// How ferrules with several fibres are held from now on.
@@ -34,7 +36,9 @@ private:
     };
     static Result<Taken> readAndMeasure(const std::string& path, const std::string& name, bool several);
     [[nodiscard]] QString filedBefore(const std::string& picture) const;
-    void await(const FaceId& face, std::function<Result<Taken>()> work);
+    void await(const FaceId& face, std::int64_t happened, std::function<Result<Taken>()> work);
+    [[nodiscard]] std::int64_t takenAt(const QString& path) const;
+    [[nodiscard]] QString countsNoMore(const FaceId& face, std::int64_t happened) const;
 
     JobSession& session_;
     KeyWay key_ = KeyWay::Up;

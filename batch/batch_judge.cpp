@@ -8,6 +8,7 @@
 
 #include "files/files.h"
 #include "pictures/decode.h"
+#include "result/guarded.h"
 
 namespace clendo {
 
@@ -63,7 +64,15 @@ void BatchJudge::judge(const QStringList& files, std::shared_ptr<const BatchRule
     cancels_.push_back([watcher = QPointer<QFutureWatcher<SheetRow>>(watcher)] {
         if (watcher) watcher->cancel();
     });
-    watcher->setFuture(QtConcurrent::mapped(&workers_, files, [rules](const QString& file) { return judgeFile(file, *rules); }));
+    watcher->setFuture(QtConcurrent::mapped(&workers_, files, [rules](const QString& file) -> SheetRow {
+        auto row = guardedResult([&] { return judgeFile(file, *rules); });
+        if (row) return std::move(*row);
+        SheetRow failed;
+        failed.file = file.toStdString();
+        failed.cord = cordOfFile(QFileInfo(file).fileName().toStdString());
+        failed.error = row.error();
+        return failed;
+    }));
 }
 
 void BatchJudge::cancel()

@@ -18,6 +18,7 @@
 #include "face/face_json.h"
 #include "files/files.h"
 #include "pictures/decode.h"
+#include "result/guarded.h"
 
 namespace clendo::cli {
 namespace {
@@ -56,16 +57,21 @@ struct Judged {
     SheetRow row;
 };
 
+Judged failed(const std::string& image, const Error& error)
+{
+    Judged out{{{"image", image}, {"error", toJson(error)}}, {}};
+    out.row.file = image;
+    out.row.cord = cordOfFile(image);
+    out.row.error = error;
+    return out;
+}
+
 Judged judgeImage(const std::string& image, const FaceArguments& arguments, const Profile& profile, const ConnectorCriteria& criteria)
 {
     nlohmann::json out{{"image", image}};
     SheetRow row{image, cordOfFile(image), {}, {}};
     const auto picture = readFile(image).and_then([&](const std::string& bytes) { return decodePicture(bytes, image); });
-    if (!picture) {
-        row.error = picture.error();
-        out["error"] = toJson(picture.error());
-        return {std::move(out), std::move(row)};
-    }
+    if (!picture) return failed(image, picture.error());
     face::MeasureOptions options;
     if (arguments.scale > 0) options.scale = Scale(arguments.scale);
     options.cladding = Micrometre(arguments.cladding);
@@ -117,9 +123,11 @@ void run(const FaceArguments& arguments, Outcome& outcome)
     for (unsigned n = 0; n < std::min<std::size_t>(std::max(1U, arguments.jobs), done.size()); ++n)
         threads.emplace_back([&] {
             for (std::size_t i = next++; i < done.size(); i = next++) {
-                auto judged = judgeImage(arguments.images[i], arguments, *profile, *criteria);
+                const std::string& image = arguments.images[i];
+                auto judged = guardedResult([&] { return judgeImage(image, arguments, *profile, *criteria); });
+                if (!judged) judged = failed(image, judged.error());
                 const std::lock_guard lock(mutex);
-                done[i] = std::move(judged);
+                done[i] = std::move(*judged);
                 ready.notify_one();
             }
         });

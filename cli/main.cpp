@@ -2,6 +2,7 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
+#include "result/guarded.h"
 
 namespace clendo::cli {
 
@@ -39,6 +40,9 @@ int main(int argc, char** argv)
         const bool asked = problem.get_exit_code() == 0;
         program.exit(problem, asked ? std::cout : std::cerr, std::cerr);
         return asked ? 0 : 2;
+    } catch (...) {
+        print({{"error", toJson(clendo::errorOfException())}});
+        outcome.status = 1;
     }
     if (!everythingPrinted()) {
         std::fputs("The answer could not be written to standard output: is the disk full?\n", stderr);

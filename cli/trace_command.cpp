@@ -6,6 +6,7 @@
 #include "otdr/sor_reader.h"
 #include "otdr/trace_json.h"
 #include "record/plan_match.h"
+#include "result/guarded.h"
 
 namespace clendo::cli {
 namespace {
@@ -60,6 +61,16 @@ nlohmann::json analyseFile(const std::string& file, const TraceArguments& argume
     return out;
 }
 
+/// An answer whatever happens.
+template <class Work>
+nlohmann::json answered(nlohmann::json about, Work work)
+{
+    auto out = guardedResult(work);
+    if (out) return std::move(*out);
+    about["error"] = toJson(out.error());
+    return about;
+}
+
 nlohmann::json combineFiles(const TraceArguments& arguments)
 {
     nlohmann::json out{{"files", arguments.files}};
@@ -96,7 +107,7 @@ void addTraceCommands(CLI::App& program, Outcome& outcome)
     trace->add_option("files", arguments->files, "SR-4731 files")->required();
     trace->callback([arguments, &outcome] {
         for (const auto& file : arguments->files) {
-            const auto line = analyseFile(file, *arguments);
+            const auto line = answered({{"file", file}}, [&] { return analyseFile(file, *arguments); });
             if (line.contains("error")) outcome.status = 1;
             print(line);
         }
@@ -106,7 +117,7 @@ void addTraceCommands(CLI::App& program, Outcome& outcome)
     addCords(bidir, *both);
     bidir->add_option("files", both->files, "A-TO-B.sor B-TO-A.sor")->required()->expected(2);
     bidir->callback([both, &outcome] {
-        const auto line = combineFiles(*both);
+        const auto line = answered({{"files", both->files}}, [&] { return combineFiles(*both); });
         if (line.contains("error")) outcome.status = 1;
         print(line);
     });

@@ -5,6 +5,8 @@
 #include <QtConcurrentRun>
 #include <algorithm>
 
+#include "result/guarded.h"
+
 namespace clendo {
 namespace {
 
@@ -85,12 +87,17 @@ void LiveScope::judge(const Frame& frame)
 {
     const int number = ++number_;
     ++busy_;
-    auto* watcher = new QFutureWatcher<LiveLook>(this);
-    connect(watcher, &QFutureWatcher<LiveLook>::finished, this, [this, watcher, number] {
+    using Judged = Result<LiveLook>;
+    auto* watcher = new QFutureWatcher<Judged>(this);
+    connect(watcher, &QFutureWatcher<Judged>::finished, this, [this, watcher, number] {
         watcher->deleteLater();
-        arrived(number, watcher->result());
+        const Judged look = watcher->result();
+        if (!look) emit trouble(QString::fromStdString(look.error().message));
+        arrived(number, look.value_or(LiveLook()));
     });
-    watcher->setFuture(QtConcurrent::run(&workers_, [frame, measure = measure_, at = now()] { return LiveLook{frame, measure(*frame), at}; }));
+    watcher->setFuture(QtConcurrent::run(&workers_, [frame, measure = measure_, at = now()]() -> Judged {
+        return guardedResult([&] { return LiveLook{frame, measure(*frame), at}; });
+    }));
 }
 
 void LiveScope::arrived(int number, LiveLook look)

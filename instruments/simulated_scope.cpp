@@ -4,6 +4,8 @@
 #include <QtConcurrentRun>
 #include <cmath>
 
+#include "result/guarded.h"
+
 namespace clendo {
 namespace {
 
@@ -33,7 +35,7 @@ void SimulatedScope::pointAt(std::function<Scene()> makeScene)
         watcher->deleteLater();
         if (pointed == pointed_) scene_ = watcher->result();
     });
-    watcher->setFuture(QtConcurrent::run(std::move(makeScene)));
+    watcher->setFuture(QtConcurrent::run([makeScene = std::move(makeScene)] { return guardedResult(makeScene).value_or(Scene()); }));
 }
 
 void SimulatedScope::start() { timer_.start(); }
@@ -57,7 +59,8 @@ void SimulatedScope::render()
         rendering_ = false;
         if (timer_.isActive() && pointed == pointed_) emit frame(watcher->result());
     });
-    watcher->setFuture(QtConcurrent::run([scene = scene_, hand] { return std::make_shared<const face::Picture>(scene(hand)); }));
+    watcher->setFuture(QtConcurrent::run(
+        [scene = scene_, hand] { return guardedResult([&] { return std::make_shared<const face::Picture>(scene(hand)); }).value_or(nullptr); }));
 }
 
 }  // namespace clendo

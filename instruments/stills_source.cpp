@@ -6,6 +6,7 @@
 
 #include "files/files.h"
 #include "pictures/decode.h"
+#include "result/guarded.h"
 
 namespace clendo {
 
@@ -34,9 +35,7 @@ void StillsSource::read(const QString& path)
             emit trouble(QString::fromStdString(picture.error().message));
     });
     watcher->setFuture(QtConcurrent::run([file = path.toStdString(), name = QFileInfo(path).fileName().toStdString()]() -> Read {
-        const auto bytes = readFile(file);
-        if (!bytes) return tl::unexpected(bytes.error());
-        return decodePicture(*bytes, name);
+        return guarded([&] { return readFile(file).and_then([&](const std::string& bytes) { return decodePicture(bytes, name); }); });
     }));
 }
 

@@ -11,6 +11,7 @@
 
 #include "modules/video.h"
 #include "pictures/decode.h"
+#include "result/guarded.h"
 
 namespace clendo {
 namespace {
@@ -31,8 +32,11 @@ public:
                 if (grey) emit VideoSource::frame(grey);
             });
             watcher->setFuture(QtConcurrent::run([frame]() -> Frame {
-                const QImage image = frame.toImage();
-                return image.isNull() ? nullptr : std::make_shared<const face::Picture>(greyPicture(image));
+                const auto turned = guardedResult([&]() -> Frame {
+                    const QImage image = frame.toImage();
+                    return image.isNull() ? nullptr : std::make_shared<const face::Picture>(greyPicture(image));
+                });
+                return turned.value_or(nullptr);
             }));
         });
     }

@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <array>
 #include <deque>
+#include <exception>
 #include <functional>
 #include <optional>
 
@@ -124,8 +125,18 @@ public:
         lines_ = {};
     }
 
+    void readOnOwnThread() noexcept
+    {
+        try {
+            read();
+        } catch (...) {
+            failed = std::current_exception();  // it belongs to who asked
+        }
+    }
+
     std::vector<Entry> entries;
     std::vector<Wrong> wrong;
+    std::exception_ptr failed;
 
 private:
     std::vector<Line> lines_;
@@ -143,7 +154,7 @@ JournalRead readJournal(const QSqlDatabase& db)
     bool inOrder = true;
     const bool whole = eachRow(db, QString::fromLatin1(columns), QStringLiteral("journal"), QStringLiteral("position"), [&](QSqlQuery& q) {
         if (chunks.back().size() == chunkLines) {
-            readers.start([&chunk = chunks.back()] { chunk.read(); });
+            readers.start([&chunk = chunks.back()] { chunk.readOnOwnThread(); });
             chunks.emplace_back();
         }
         const qint64 position = q.value(0).toLongLong();
@@ -151,8 +162,10 @@ JournalRead readJournal(const QSqlDatabase& db)
         expected = position + 1;
         chunks.back().add(q);
     });
-    chunks.back().read();
+    chunks.back().readOnOwnThread();
     readers.waitForDone();
+    for (const auto& chunk : chunks)
+        if (chunk.failed) std::rethrow_exception(chunk.failed);
     JournalRead out;
     out.entries.reserve(chunks.size() * chunkLines);
     for (auto& chunk : chunks) {

@@ -5,15 +5,12 @@
 
 #include "files/files.h"
 #include "files/json_reading.h"
+#include "files/log_file.h"
 
 namespace clendo {
 namespace {
 
-QString folder()
-{
-    const QString state = qEnvironmentVariable("XDG_STATE_HOME");
-    return QDir(state.isEmpty() ? QDir::home().filePath(QStringLiteral(".local/state")) : state).filePath(QStringLiteral("clendo/heads"));
-}
+QString folder() { return QString::fromStdString((stateFolder() / "heads").string()); }
 
 }  // namespace
 

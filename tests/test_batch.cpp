@@ -75,6 +75,28 @@ void savePicture(const QString& path, std::uint8_t grey)
 class TestBatch : public QObject {
     Q_OBJECT
 private slots:
+    void whatFailsIsARowAndEndsNothing()
+    {
+        QTemporaryDir dir;
+        savePicture(dir.filePath("a.png"), 200);
+        savePicture(dir.filePath("b.png"), 10);
+        savePicture(dir.filePath("c.png"), 200);
+        auto rules = std::make_shared<BatchRules>(*quickRules());
+        rules->measure = [quick = rules->measure](const face::Picture& p) {
+            if (p.pixels.front() < 128) throw std::bad_alloc();
+            return quick(p);
+        };
+        BatchJudge judge;
+        QSignalSpy finished(&judge, &BatchJudge::finished);
+        std::vector<SheetRow> rows;
+        connect(&judge, &BatchJudge::judged, this, [&](const auto& some) { rows.insert(rows.end(), some.begin(), some.end()); });
+        judge.judge(picturesIn(dir.path()), rules);
+        QVERIFY(finished.wait(10000));
+        QCOMPARE(rows.size(), std::size_t{3});
+        QVERIFY(!rows[0].error && !rows[2].error);
+        QVERIFY(rows[1].error && rows[1].error->code == Error::Code::OutOfMemory);
+        QVERIFY(rows[1].file.ends_with("b.png"));
+    }
     void labelsCountOn_data()
     {
         QTest::addColumn<QString>("label");

@@ -5,6 +5,8 @@
 #include "files/csv.h"
 #include "files/files.h"
 #include "files/json_reading.h"
+#include "files/log_file.h"
+#include "result/guarded.h"
 
 using namespace clendo;
 
@@ -23,6 +25,35 @@ private slots:
         QVERIFY(!readFile("/no/such/file"));
         QVERIFY(!readFile("/dev/zero"));
         QVERIFY(!writeFile("/no/such/folder/file", "x"));
+    }
+    void whatIsThrownBecomesASentence()
+    {
+        const auto thrown = [](auto what) { return guarded([&]() -> Result<int> { throw what; }).error(); };
+        QVERIFY(thrown(std::bad_alloc()).code == Error::Code::OutOfMemory);
+        const Error odd = thrown(std::runtime_error("the moon"));
+        QVERIFY(odd.code == Error::Code::Unexpected && odd.detail == "the moon");
+        QVERIFY(odd.message.find("the moon") == std::string::npos);  // that is for the log
+        QVERIFY(thrown(std::runtime_error("OpenCV: Failed to allocate 9 bytes")).code == Error::Code::OutOfMemory);
+        QVERIFY(thrown(7).code == Error::Code::Unexpected);
+        QCOMPARE(guardedResult([] { return 5; }).value(), 5);
+    }
+    void theLogTurnsOver()
+    {
+        QTemporaryDir dir;
+        const auto path = std::filesystem::path(dir.path().toStdString()) / "log" / "clendo.log";
+        LogFile log(path, 1000);
+        log.write(Error{Error::Code::NotSaved, "Not saved.", "disk I/O error\nline two"});
+        const auto text = readFile(path.string()).value();
+        QVERIFY(text.find("not_saved: Not saved. [disk I/O error line two]") != std::string::npos);
+        QCOMPARE(std::count(text.begin(), text.end(), '\n'), std::ptrdiff_t{1});
+        for (int i = 0; i < 200; ++i) log.write("again and again: " + std::to_string(i));
+        QVERIFY(std::filesystem::file_size(path) <= 1100);
+        QVERIFY(std::filesystem::file_size(path.string() + ".1") <= 1100);
+        QVERIFY(readFile(path.string()).value().find("199") != std::string::npos);
+        log.write(std::string(100000, 'x'));
+        QVERIFY(std::filesystem::file_size(path) <= 1100);
+        LogFile nowhere("/proc/no/such/log");
+        nowhere.write("nobody minds");
     }
     void writingReplacesWhole()
     {

@@ -133,6 +133,22 @@ private slots:
         QTest::qWait(150);
         QVERIFY2(measured <= 4, qPrintable(QString::number(measured)));
     }
+    void aFrameThatCannotBeMeasuredIsSaidAndTheNextIsJudged()
+    {
+        auto owned = std::make_unique<HandFed>();
+        HandFed& feed = *owned;
+        LiveScope scope(std::move(owned), [](const face::Picture& p) {
+            if (p.width == 64) throw std::bad_alloc();
+            return byGrey(p);
+        });
+        QSignalSpy trouble(&scope, &LiveScope::trouble), looked(&scope, &LiveScope::looked);
+        scope.start();
+        feed.send(64, 20, 50);
+        QTRY_COMPARE(trouble.size(), 1);
+        QVERIFY(trouble[0][0].toString().contains("memory"));
+        feed.send(32, 20, 50);
+        QTRY_COMPARE(looked.size(), 1);
+    }
     void looksComeInTheirOrder()
     {
         auto owned = std::make_unique<HandFed>();

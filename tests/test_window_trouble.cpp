@@ -1,7 +1,12 @@
+#include <time.h>
+
+#include <QComboBox>
 #include <QImage>
 
 #include "app/look_view.h"
+#include "app/trace_intake.h"
 #include "files/files.h"
+#include "record/certificate.h"
 #include "record/journal/acts.h"
 #include "window_driver.h"
 
@@ -92,9 +97,142 @@ private slots:
     void aDamagedButReadableTraceIsFiledWithAWarning()
     {
         WindowDriver d(*window_);
+        // neither its header nor its name says from which end it was shot: that is asked, never guessed
+        d.inDialogToCome([](QWidget* dialog) {
+            dialog->findChild<QComboBox*>()->setCurrentIndex(1);
+            QTest::keyClick(dialog, Qt::Key_Return);
+        });
         window_->openTrace(QString(TEST_DATA "/traces/damaged-bad_sum.sor"));
         QTRY_VERIFY(d.said().contains("checksum"));
         QCOMPARE(window_->session()->state().state("VP-04/1").traces.size(), std::size_t{1});
+        QVERIFY(window_->session()->state().state("VP-04/1").traces.front().what.direction == Direction::BtoA);
+        d.inDialogToCome([](QWidget* dialog) { QTest::keyClick(dialog, Qt::Key_Escape); });
+        window_->openTrace(QString(TEST_DATA "/traces/damaged-bad_sum.sor"));
+        QTRY_VERIFY(d.said().startsWith("Not filed"));
+        QCOMPARE(window_->session()->state().state("VP-04/1").traces.size(), std::size_t{1});
+    }
+    void fromWhichEndATraceWasShot_data()
+    {
+        QTest::addColumn<QString>("from");
+        QTest::addColumn<QString>("to");
+        QTest::addColumn<QString>("file");
+        QTest::addColumn<QString>("way");
+        QTest::newRow("header, A") << "Tide Hall"
+                                   << "Breakwater Hut"
+                                   << "x-ba.sor"
+                                   << "ab";
+        QTest::newRow("header, B") << "Breakwater Hut"
+                                   << ""
+                                   << "x.sor"
+                                   << "ba";
+        QTest::newRow("header, only where it went") << ""
+                                                    << "Breakwater Hut"
+                                                    << "x.sor"
+                                                    << "ab";
+        QTest::newRow("name") << ""
+                              << ""
+                              << "VP-04-01-1310-ba.sor"
+                              << "ba";
+        QTest::newRow("name, capitals") << "van 3"
+                                        << ""
+                                        << "AB_01.SOR"
+                                        << "ab";
+        QTest::newRow("a part of a word is none") << ""
+                                                  << ""
+                                                  << "cable-lab-01.sor"
+                                                  << "";
+        QTest::newRow("both") << ""
+                              << ""
+                              << "ab-ba.sor"
+                              << "";
+        QTest::newRow("neither") << ""
+                                 << ""
+                                 << "0001.sor"
+                                 << "";
+    }
+    void fromWhichEndATraceWasShot()
+    {
+        QFETCH(const QString, from);
+        QFETCH(const QString, to);
+        QFETCH(const QString, file);
+        QFETCH(const QString, way);
+        otdr::Trace trace;
+        trace.locationA = from.toStdString();
+        trace.locationB = to.toStdString();
+        const auto is = shotFrom(trace, file.toStdString(), "Tide Hall", "Breakwater Hut");
+        QCOMPARE(is ? QString::fromStdString(std::string(name(*is))) : QString(), way);
+    }
+    void aJobThatIsLeftFilesWhatWasBeingJudged()
+    {
+        QImage black(1600, 1200, QImage::Format_Grayscale8);
+        black.fill(0);
+        black.save(dir_.filePath("left.png"));
+        const FaceId face = window_->chosen();
+        window_->takePicture(dir_.filePath("left.png"));
+        QVERIFY(window_->createJob(dir_.filePath("next.clendo"), "Next"));
+        QVERIFY(window_->session()->state().faces.empty());
+        WindowDriver d(*window_);
+        // the window does not go before it is filed either
+        window_->close();
+        QTRY_VERIFY_WITH_TIMEOUT(!window_->isVisible(), 10000);
+        window_.reset();
+        const auto job = JobSession::read(path_);
+        QVERIFY(job);
+        QCOMPARE(job->fold.state().face(face).tries.size(), std::size_t{1});
+    }
+    void aPictureIsAsOldAsItsFile()
+    {
+        WindowDriver d(*window_);
+        QImage grey(640, 480, QImage::Format_Grayscale8);
+        grey.fill(0);
+        const QString path = dir_.filePath("old.png");
+        grey.save(path);
+        const FaceId face = window_->chosen();
+        const auto last = [&] { return window_->session()->entries().back(); };
+        // taken, then the face was touched, then somebody opens the file
+        QTest::qWait(30);
+        QVERIFY(window_->session()->file(FaceHandled{face, "touched"}));
+        const auto touched = last().happened;
+        window_->takePicture(path);
+        QTRY_COMPARE_WITH_TIMEOUT(window_->session()->state().face(face).tries.size(), std::size_t{1}, 10000);
+        QVERIFY(last().happened < touched);
+        QVERIFY(window_->session()->state().face(face).condition == FaceCondition::Stale);
+        // a camera without a clock: the moment at which it was chosen is all that is known
+        QFile file(path);
+        QVERIFY(file.open(QIODevice::ReadWrite));
+        QVERIFY(file.setFileTime(QDateTime::fromSecsSinceEpoch(315532800), QFileDevice::FileModificationTime));
+        file.close();
+        window_->takePicture(path);
+        QTRY_COMPARE_WITH_TIMEOUT(window_->session()->state().face(face).tries.size(), std::size_t{2}, 10000);
+        QVERIFY(last().happened > touched);
+    }
+    void aDateIsTheSameEverywhere()
+    {
+        const QByteArray zone = qgetenv("TZ");
+        for (const char* place : {"America/Los_Angeles", "Pacific/Kiritimati"}) {
+            qputenv("TZ", place);
+            tzset();
+            const QString id = QString(place).section('/', 1);
+            WindowDriver d(*window_);
+            QString said;
+            d.inDialog([&](QWidget* dialog) {
+                dialog->findChild<QComboBox*>("kitKind")->setCurrentText("power meter");
+                dialog->findChild<QLineEdit*>("kitUntil")->setText("2027-03-01");
+                auto* name = dialog->findChild<QLineEdit*>("kitId");
+                name->setFocus();
+                name->setText(id);
+                QTest::keyClick(name, Qt::Key_Return);
+                said = dialog->findChild<QWidget*>("kitSaid")->accessibleName();
+                QTest::keyClick(dialog, Qt::Key_Escape);
+            });
+            for (auto* action : window_->actions())
+                if (action->shortcut() == QKeySequence(Qt::Key_F5)) action->trigger();
+            const auto& kit = window_->session()->state().kit;
+            QVERIFY2(kit.contains(id.toStdString()), qPrintable(said));
+            QCOMPARE(timeText(kit.find(id.toStdString())->second.what.calibratedUntil).substr(0, 10), std::string("2027-03-01"));
+        }
+        zone.isEmpty() ? qunsetenv("TZ") : qputenv("TZ", zone);
+        tzset();
     }
     void badReadings_data()
     {

@@ -51,6 +51,20 @@ public:
             work(dialog);
         });
     }
+    /// The same with a dialog that comes by itself, some time from now.
+    template <class Work>
+    void inDialogToCome(Work work)
+    {
+        auto* waiting = new QTimer(&w_);
+        QObject::connect(waiting, &QTimer::timeout, &w_, [waiting, work] {
+            QWidget* dialog = QApplication::activeModalWidget();
+            if (!dialog) return;
+            waiting->deleteLater();
+            waiting->stop();
+            work(dialog);
+        });
+        waiting->start(20);
+    }
     int keys = 0;
 
 private:

@@ -1,6 +1,8 @@
 #include <algorithm>
 #include <atomic>
 #include <cmath>
+#include <exception>
+#include <mutex>
 #include <opencv2/imgproc.hpp>
 #include <thread>
 
@@ -112,15 +114,24 @@ std::vector<FaceMeasurement> measureEach(const cv::Mat1b& picture, const std::ve
 {
     std::vector<FaceMeasurement> out(circles.size(), unusable(RetakeReason::NoFibre));
     std::atomic<std::size_t> next{0};
+    std::mutex failing;
+    std::exception_ptr failed;  // on whatever thread: it belongs to who asked
     const bool several = !options.fibres || *options.fibres > 1;
     const auto work = [&] {
-        for (std::size_t i = next++; i < circles.size(); i = next++) out[i] = measureOne(picture, circles[i], options, !several);
+        try {
+            for (std::size_t i = next++; i < circles.size(); i = next++) out[i] = measureOne(picture, circles[i], options, !several);
+        } catch (...) {
+            const std::lock_guard lock(failing);
+            failed = std::current_exception();
+            next = circles.size();
+        }
     };
     const unsigned cores = options.cores > 0 ? options.cores : std::max(1U, std::thread::hardware_concurrency());
     std::vector<std::jthread> others;
     for (std::size_t i = 1; i < std::min<std::size_t>(cores, circles.size()); ++i) others.emplace_back(work);
     work();
     others.clear();  // waits for them
+    if (failed) std::rethrow_exception(failed);
     return out;
 }
 

@@ -1,4 +1,6 @@
-#include "result/result.h"
+#include <new>
+
+#include "result/guarded.h"
 
 namespace clendo {
 
@@ -32,8 +34,31 @@ std::string_view codeName(Error::Code code)
         case Error::Code::StepRefused: return "step_refused";
         case Error::Code::StepForbidden: return "step_forbidden";
         case Error::Code::ExportFailed: return "export_failed";
+        case Error::Code::OutOfMemory: return "out_of_memory";
+        case Error::Code::Unexpected: return "unexpected";
     }
     return "unknown";
+}
+
+Error errorOfException()
+{
+    try {
+        throw;
+    } catch (const std::bad_alloc& e) {
+        return {Error::Code::OutOfMemory,
+                "There is too little memory for it, and nothing was filed. Close other programs, or take a smaller picture.", e.what()};
+    } catch (const std::exception& e) {
+        const std::string what = e.what();
+        if (what.find("nsufficient memory") != std::string::npos || what.find("Failed to allocate") != std::string::npos)  // as OpenCV says it
+            return {Error::Code::OutOfMemory,
+                    "There is too little memory for it, and nothing was filed. Close other programs, or take a smaller picture.", what};
+        return {Error::Code::Unexpected,
+                "It failed in a way that nobody foresaw, and nothing was filed. Do it again; the log (menu, Help) says more.", what};
+    } catch (...) {
+        return {Error::Code::Unexpected,
+                "It failed in a way that nobody foresaw, and nothing was filed. Do it again; the log (menu, Help) says more.",
+                "no exception of a known kind"};
+    }
 }
 
 }  // namespace clendo

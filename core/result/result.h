@@ -36,6 +36,8 @@ struct Error {
         StepRefused,
         StepForbidden,
         ExportFailed,
+        OutOfMemory,
+        Unexpected,
     };
     Code code = Code::FileUnreadable;
     std::string message;   ///< what happened and what to do now
