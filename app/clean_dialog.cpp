@@ -16,8 +16,8 @@ constexpr std::array<const char*, 3> methodNames{"dry", "wet-then-dry", "fresh-t
 
 }  // namespace
 
-CleanDialog::CleanDialog(const CleaningAdvice& advice, const QStringList& tools, QWidget* parent)
-    : QDialog(parent), methods_(new QListWidget(this)), strokes_(new QSpinBox(this)), tools_(new QComboBox(this))
+CleanDialog::CleanDialog(const CleaningAdvice& advice, const QStringList& tools, QWidget* parent, Does does)
+    : QDialog(parent), all_(tools), does_(std::move(does)), methods_(new QListWidget(this)), strokes_(new QSpinBox(this)), tools_(new QComboBox(this))
 {
     setObjectName(QStringLiteral("cleanDialog"));
     setWindowTitle(tr("What did you do?"));
@@ -36,7 +36,8 @@ CleanDialog::CleanDialog(const CleaningAdvice& advice, const QStringList& tools,
     row->addWidget(new QLabel(tr("Strokes (+ and −)"), this));
     row->addWidget(strokes_);
     tools_->setObjectName(QStringLiteral("cleaningTool"));
-    tools_->addItems(tools);
+    offerTools();
+    connect(methods_, &QListWidget::currentRowChanged, this, &CleanDialog::offerTools);
     tools_->setFocusPolicy(Qt::NoFocus);
     tools_->setVisible(!tools.isEmpty());
     if (!tools.isEmpty()) row->addWidget(new QLabel(tr("with (W)"), this));
@@ -49,6 +50,16 @@ CleanDialog::CleanDialog(const CleaningAdvice& advice, const QStringList& tools,
     layout->addLayout(row);
     layout->addWidget(buttons);
     setMinimumWidth(em(24));
+}
+
+/// Those of the tools that do the chosen method; the one in hand stays where it can.
+void CleanDialog::offerTools()
+{
+    const QString inHand = tools_->currentText();
+    tools_->clear();
+    for (const QString& tool : all_)
+        if (!does_ || does_(tool, method())) tools_->addItem(tool);
+    if (const int same = tools_->findText(inHand); same >= 0) tools_->setCurrentIndex(same);
 }
 
 std::string CleanDialog::method() const { return methodNames[static_cast<std::size_t>(std::clamp(methods_->currentRow(), 0, 2))]; }

@@ -3,6 +3,7 @@
 #include <QDialog>
 #include <QListWidget>
 #include <QSpinBox>
+#include <functional>
 
 #include "record/ruling.h"
 
@@ -12,8 +13,10 @@ namespace clendo {
 class CleanDialog : public QDialog {
     Q_OBJECT
 public:
+    /// Whether a tool does this method: a dry pen is not filed as wet.
+    using Does = std::function<bool(const QString& tool, const std::string& method)>;
     /// `tools`: of the kit, those that fit, the likeliest first.
-    CleanDialog(const CleaningAdvice& advice, const QStringList& tools, QWidget* parent = nullptr);
+    CleanDialog(const CleaningAdvice& advice, const QStringList& tools, QWidget* parent = nullptr, Does does = {});
     /// Of the kit; empty where none is in it.
     [[nodiscard]] QString tool() const { return tools_->currentText(); }
     [[nodiscard]] std::string method() const;
@@ -23,6 +26,10 @@ protected:
     void keyPressEvent(QKeyEvent*) override;
 
 private:
+    void offerTools();
+
+    QStringList all_;
+    Does does_;
     QListWidget* methods_;
     QSpinBox* strokes_;
     QComboBox* tools_;

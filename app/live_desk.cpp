@@ -96,7 +96,7 @@ void LiveDesk::pointAt(const FaceId& face, const JobState& state)
 {
     const Link* link = state.link(face.link);
     if (!link) return;
-    criteria_ = state.criteriaFor(*link);
+    criteria_ = optionalOf(state.criteria(face));
     profile_ = state.profile;
     *several_ = link->cable->ferruleFibres > 1;
     const int cleanings = state.face(face).cleanings;

@@ -10,6 +10,7 @@
 
 #include "app/ferrule_view.h"
 #include "app/theme.h"
+#include "face/held_apart.h"
 #include "files/files.h"
 #include "pictures/decode.h"
 #include "record/ferrule.h"
@@ -105,7 +106,7 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
                             {(link->cable->ferruleFibres > 1 ? QString() : tr(", fibre %1").arg(link->fibre)) + QStringLiteral(", ") +
                              QString::fromStdString(link->colour)},
                             {judged ? expectedWords(session.state(), *judged) : QString(), false, theme().soft}}});
-    const auto criteria = session.state().criteriaFor(*link);
+    const auto criteria = optionalOf(session.state().criteria(id));
     liveCriteria_ = criteria;
     if (live_) {
         // the picture belongs to the scope
@@ -163,7 +164,6 @@ QString LookView::expectedWords(const JobState& state, const Try& look)
     if (state.keptRules != constants_) {  // of another job, or kept only now
         constants_ = state.keptRules;
         spots_.clear();
-        polishes_.clear();
     }
     const RuleFiles rules(dataFolder(), constants_);
     auto known = spots_.find({core, wavelength});
@@ -171,22 +171,15 @@ QString LookView::expectedWords(const JobState& state, const Try& look)
         known = spots_.emplace(std::pair(core, wavelength), face::loadLightSpot(core, Nanometre(double(wavelength)), rules)).first;
     const auto& spot = known->second;
     if (!spot) return {};
-    const auto loss = face::expectedLoss(m.findings, *spot);
-    const auto& className = state.link(look.seen.face.link)->cable->criteria;
-    auto polish = polishes_.find(className);
-    if (polish == polishes_.end()) polish = polishes_.emplace(className, face::loadPolishReflectance(className, rules)).first;
-    QString reflects;
-    if (polish->second) {
-        const auto r = face::expectedReflectance(m.findings, loss.blockedShare, *polish->second);
-        if (r.most > r.least + Decibel(0.5)) reflects = tr(", reflectance up to %1 dB").arg(r.most.value(), 0, 'f', 0);
-    }
+    const auto loss = face::expectedLoss(m.findings, *spot, m.offset);
+    const QString apart = face::mayBeHeldApart(m.findings) ? tr("a particle may hold the faces apart") : QString();
     if (loss.most < Decibel(0.01))
-        return reflects.isEmpty() ? tr("    nothing lies in the light's way now") : tr("    light's way clear; if mated so%1").arg(reflects);
-    return tr("    if mated so, +%1 to %2 dB at %3 nm, gap not counted%4")
+        return apart.isEmpty() ? tr("    nothing lies in the light's way") : tr("    nothing lies right in the light's way, but %1").arg(apart);
+    return tr("    if mated so, +%1 to %2 dB at %3 nm; a gap is not counted%4")
         .arg(loss.least.value(), 0, 'f', 2)
         .arg(loss.most.value(), 0, 'f', 2)
         .arg(wavelength)
-        .arg(reflects);
+        .arg(apart.isEmpty() ? QString() : tr(", and %1").arg(apart));
 }
 
 void LookView::toggleUnrolled()

@@ -9,7 +9,6 @@
 #include "app/text_block.h"
 #include "app/unrolled_view.h"
 #include "face/expected_loss.h"
-#include "face/expected_reflectance.h"
 #include "instruments/video_source.h"
 
 namespace clendo {
@@ -49,7 +48,6 @@ private:
     FacePicture* picture_;
     RuleFiles::Texts constants_;                                         ///< the rule files that these were read from
     std::map<std::pair<CoreKind, int>, Result<face::LightSpot>> spots_;  ///< read once each
-    std::map<std::string, Result<face::PolishReflectance>> polishes_;
     bool wantsUnrolled_ = false;
     UnrolledView* unrolled_ = nullptr;  ///< made when first wanted
     TextBlock* triesTitle_;

@@ -203,7 +203,7 @@ void MainWindow::refresh()
     if (desk_ == Desk::Batch) {
         const Link* chosen = link();
         batch().show(session_ ? session_->state().profile : loadProfile("2015", dataFolder()).value_or(Profile()),
-                     chosen ? chosen->cable->criteria : "sm-upc");
+                     chosen ? chosen->cable->criteriaAt(chosen_.end, chosen_.side) : "sm-upc");
     }
     if (!session_) {
         jobLabel_->setText(tr("Clendo"), true);
@@ -232,7 +232,8 @@ void MainWindow::refresh()
                           : store.wrong().empty()        ? tr("can only be read · ")
                                                          : tr("damaged, can only be read · ")) +
                          tr("rules: %1 · %2 · %3")
-                             .arg(QString::fromStdString(state.job.edition), l ? QString::fromStdString(l->cable->criteria) : QString(),
+                             .arg(QString::fromStdString(state.job.edition),
+                                  l ? QString::fromStdString(l->cable->criteriaAt(chosen_.end, chosen_.side)) : QString(),
                                   QString::fromUtf8(method.data(), static_cast<qsizetype>(method.size()))));
     ribbon_->show(&state, l, chosen_);
     round_->show(roundOf(state, place_), state, QString::fromStdString(chosen_.link), QString::fromStdString(place_));
@@ -338,6 +339,7 @@ BatchView& MainWindow::batch()
 
 void MainWindow::goTo(const Step& step)
 {
+    if (step.kind == StepKind::Look || step.kind == StepKind::Clean) working_ = step.kind;
     chosen_ = step.face.link.empty() ? FaceId{step.link, End::A, Side::Cord} : step.face;
     switch (step.kind) {
         case StepKind::Look:

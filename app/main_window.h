@@ -4,6 +4,7 @@
 #include <memory>
 
 #include "app/job_session.h"
+#include "record/round.h"
 #include "record/ruling.h"
 
 class QFrame;
@@ -89,7 +90,8 @@ private:
     void act(ActionKind action);
     QWidget* viewOf(Desk desk);
     void nextStep();
-    void goTo(const struct Step& step);
+    [[nodiscard]] const Step* stepAfter(const std::vector<const Step*>& open) const;
+    void goTo(const Step& step);
     void moveFace(int by);
     void moveLink(int by);
     void clean();
@@ -154,9 +156,10 @@ private:
     FaceId chosen_;
     Desk desk_ = Desk::Look;
     bool dark_ = false, soundOn_ = true;
-    std::string place_;     ///< of which the round is shown; empty: all
-    FaceId refused_;        ///< whose mating was refused by the last key
-    std::string unsigned_;  ///< whose signature was refused by the last key
+    StepKind working_ = StepKind::Look;  ///< what was done last: looking or cleaning
+    std::string place_;                  ///< of which the round is shown; empty: all
+    FaceId refused_;                     ///< whose mating was refused by the last key
+    std::string unsigned_;               ///< whose signature was refused by the last key
 
     QFrame* bar_;
     class TextBlock *jobLabel_, *rulesLabel_;

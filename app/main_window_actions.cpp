@@ -163,6 +163,7 @@ void MainWindow::act(ActionKind action)
         case ActionKind::ReadPower: showDesk(Desk::Loss); return loss_->focusReading();
         case ActionKind::TakePicture:
             if (!link()) return;
+            working_ = StepKind::Look;
             showDesk(Desk::Look);
             if (live_->running()) {
                 if (const auto filed = live_->capture(*intake_); !filed) say(filed.error());

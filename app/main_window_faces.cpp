@@ -21,11 +21,16 @@ void MainWindow::clean()
         say(tr("This pair is mated. Cleaning it means it was opened: both faces must be seen again."), false);
     const JobState& state = session_->state();
     QStringList tools;
-    for (const KitItem* tool : toolsFor(state, link()->cable->connector, cleaningTarget(state, chosen_)))
+    for (const KitItem* tool : toolsFor(state, link()->cable->connectorAt(chosen_.end), cleaningTarget(state, chosen_)))
         tools << QString::fromStdString(tool->what.id);
-    CleanDialog dialog(adviceFor(state.face(chosen_), state.policy("first_method")), tools, this);
+    const auto does = [&state](const QString& tool, const std::string& method) {
+        const auto item = state.kit.find(tool.toStdString());
+        return item == state.kit.end() || doesMethod(state, item->second, method);
+    };
+    CleanDialog dialog(adviceFor(state.face(chosen_), state.policy("first_method"), cleaningTarget(state, chosen_)), tools, this, does);
     if (dialog.exec() != QDialog::Accepted) return;
     const std::string tool = dialog.tool().toStdString();
+    working_ = StepKind::Clean;
     if (!session_->file(FaceCleaned{chosen_, dialog.method(), dialog.strokes(), tool})) return;
     const auto used = session_->state().kit.find(tool);
     const auto left = used == session_->state().kit.end() ? std::nullopt : leftOn(used->second);
@@ -88,7 +93,7 @@ std::optional<FaceId> MainWindow::askForTestCord(const QString& title)
     }
     const FaceId face{id.toStdString(), end == QLatin1String("A") ? End::A : End::B, Side::Cord};
     if (!session_->state().kit.contains(face.link)) {
-        KitKept kept{face.link, "cord", {link()->cable->connector}, {}, 0, 0, link()->cable->criteria, false};
+        KitKept kept{face.link, "cord", {link()->cable->connectorAt(chosen_.end)}, {}, 0, 0, link()->cable->criteriaAt(chosen_.end), false};
         if (const auto* kind = kitKindNamed(session_->state().kitKinds, "cord")) kept.most = kind->most;
         if (!session_->file(kept)) return std::nullopt;
     }
@@ -178,7 +183,7 @@ void MainWindow::overrule()
     showDesk(Desk::Look);
     const Try* look = session_->state().face(chosen_).lastJudged();
     if (!look) return say(tr("This face was not judged yet: there is nothing to overrule."), true);
-    OverruleDialog dialog(chosen_, *look, session_->state().criteriaFor(*l), this);
+    OverruleDialog dialog(chosen_, *look, optionalOf(session_->state().criteria(chosen_)), this);
     if (dialog.exec() != QDialog::Accepted) return;
     if (session_->file(dialog.fact())) say(tr("Filed: the record keeps what was measured and what you say. Z takes it back."), false);
 }

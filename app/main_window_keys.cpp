@@ -89,11 +89,28 @@ void MainWindow::moveLink(int by)
     choose({links[static_cast<std::size_t>(next)].id, chosen_.end, chosen_.side});
 }
 
+/// Of the steps that can be done: what is ready to be joined first; else the next of the same kind of work, so that six ports can be looked at,
+/// cleaned and looked at again; else the first.
+const Step* MainWindow::stepAfter(const std::vector<const Step*>& open) const
+{
+    const Step* first = open.front();
+    if ((first->kind != StepKind::Look && first->kind != StepKind::Clean) || desk_ != Desk::Look) return first;
+    const Link* here = link();
+    for (const Step* step : open) {
+        const Link* there = session_->state().link(step->link);
+        if (step->kind == working_ && here && there && there->cable == here->cable && step->face.end == chosen_.end &&
+            step->face.side == chosen_.side && there->fibre > here->fibre)
+            return step;
+    }
+    return first;
+}
+
 void MainWindow::nextStep()
 {
     if (!session_) return;
     const Round round = roundOf(session_->state(), place_);
     // damaged faces wait for somebody to decide: the round goes past them
+    std::vector<const Step*> open;
     for (const auto& step : round.left) {
         const bool stuck = step.kind == StepKind::Clean && session_->state().face(step.face).condition == FaceCondition::Damaged;
         const bool blockedMate = step.kind == StepKind::Mate && session_->state().link(step.link) &&
@@ -102,8 +119,9 @@ void MainWindow::nextStep()
         const bool early = step.kind == StepKind::Sleeve && session_->state().link(step.link) &&
                            !bothFit(session_->state(), *session_->state().link(step.link), step.end);
         const bool same = step.kind != StepKind::Mate && desk_ == Desk::Look && step.face == chosen_ && !step.face.link.empty();
-        if (!stuck && !blockedMate && !early && !same) return goTo(step);
+        if (!stuck && !blockedMate && !early && !same) open.push_back(&step);
     }
+    if (!open.empty()) return goTo(*stepAfter(open));
     say(round.left.empty() ? tr("The round is done.") : tr("Nothing else can be done now: what is left waits for a decision."), false);
 }
 

@@ -22,8 +22,8 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
 {
     setObjectName(QStringLiteral("planDialog"));
     setWindowTitle(tr("Plan a cable"));
-    const QStringList classes{QStringLiteral("sm-upc"), QStringLiteral("sm-apc"),   QStringLiteral("sm-pc"),
-                              QStringLiteral("mm-pc"),  QStringLiteral("sm-multi"), QStringLiteral("mm-multi")};
+    const QStringList classes{QStringLiteral("sm-upc"),       QStringLiteral("sm-apc"),   QStringLiteral("sm-pc"),   QStringLiteral("mm-pc"),
+                              QStringLiteral("sm-multi-apc"), QStringLiteral("sm-multi"), QStringLiteral("mm-multi")};
     const QStringList cords = QStringList{tr("as the cable")} + classes;
     id_ = edit("cableId", tr("VP-04"));
     placeA_ = edit("placeA", tr("Tide Hall"));
@@ -46,12 +46,26 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
     fibres_->setObjectName(QStringLiteral("fibres"));
     fibres_->setRange(1, 864);
     fibres_->setValue(12);
-    fibre_ = choice("fibreKind", {QStringLiteral("OS2"), QStringLiteral("OS1"), QStringLiteral("indoor-outdoor"), QStringLiteral("OM3"),
+    fibre_ = choice("fibreKind", {QStringLiteral("OS2"), QStringLiteral("OS1a"), QStringLiteral("OS1"), QStringLiteral("indoor-outdoor"),
+                                  QStringLiteral("G.652.D"), QStringLiteral("OM1"), QStringLiteral("OM2"), QStringLiteral("OM3"),
                                   QStringLiteral("OM4"), QStringLiteral("OM5")});
     QStringList names;
     for (const auto& family : families_) names << QString::fromStdString(family.name);
     connector_ = choice("connector", names);
     criteria_ = choice("criteria", classes);
+    const QString same = tr("as at end A");
+    connectorB_ = choice("connectorB", QStringList{same} + names);
+    criteriaB_ = choice("criteriaB", QStringList{same} + classes);
+    const auto propose = [this] {  // a rectangular single-mode ferrule is angled as a rule
+        const bool multimode = isMultimode(fibre_->currentText().toStdString());
+        const auto* family = familyNamed(families_, connector_->currentText().toStdString());
+        const bool rectangular = family && !family->ferrule;
+        criteria_->setCurrentText(rectangular ? (multimode ? QStringLiteral("mm-multi") : QStringLiteral("sm-multi-apc"))
+                                  : multimode ? QStringLiteral("mm-pc")
+                                              : QStringLiteral("sm-upc"));
+    };
+    connect(fibre_, &QComboBox::activated, this, propose);
+    connect(connector_, &QComboBox::activated, this, propose);
     ferrule_->setObjectName(QStringLiteral("ferruleFibres"));
     ferrule_->setRange(1, 24);
     tube_->setObjectName(QStringLiteral("tubeFibres"));
@@ -102,8 +116,9 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
     line(tr("Cords that come there"), cordA_, cordB_);
     line(tr("Fibres, in one ferrule"), fibres_, ferrule_);
     line(tr("Guide pins"), pinsA_, pinsB_);
-    line(tr("In one tube, faces judged as"), tube_, criteria_);
-    line(tr("Fibre, connector"), fibre_, connector_);
+    line(tr("Connector"), connector_, connectorB_);
+    line(tr("Faces judged as"), criteria_, criteriaB_);
+    line(tr("Fibre; fibres in one tube"), fibre_, tube_);
     line(tr("Splices, from A"), splices_, nullptr);
     grid->addWidget(trouble_, row, 0, 1, 3);
     auto* buttons = acceptOrBack(*this, tr("Plan it (Enter)")).row;
@@ -141,7 +156,10 @@ void PlanDialog::begin(const CablePlan& like)
     panelB_->setText(text(like.panelB));
     fibre_->setCurrentText(text(like.fibre));
     connector_->setCurrentText(text(like.connector));
-    criteria_->setCurrentText(text(like.criteria));
+    criteria_->setCurrentText(text(like.criteriaAt(End::A)));
+    connector_->setCurrentText(text(like.connectorAt(End::A)));
+    if (like.connectorAt(End::B) != like.connectorAt(End::A)) connectorB_->setCurrentText(text(like.connectorAt(End::B)));
+    if (like.criteriaAt(End::B) != like.criteriaAt(End::A)) criteriaB_->setCurrentText(text(like.criteriaAt(End::B)));
     ferrule_->setValue(like.ferruleFibres);
     tube_->setValue(like.tubeFibres);
     rackA_->setText(text(like.endA.rack));
@@ -174,6 +192,10 @@ Result<CablePlan> PlanDialog::typed() const
     c.fibre = fibre_->currentText().toStdString();
     c.connector = connector_->currentText().toStdString();
     c.criteria = criteria_->currentText().toStdString();
+    if (connectorB_->currentIndex() > 0 && connectorB_->currentText() != connector_->currentText())
+        c.endB.connector = connectorB_->currentText().toStdString();
+    if (criteriaB_->currentIndex() > 0 && criteriaB_->currentText() != criteria_->currentText())
+        c.endB.criteria = criteriaB_->currentText().toStdString();
     c.fibres = fibres_->value();
     c.ferruleFibres = ferrule_->value();
     c.tubeFibres = tube_->value();

@@ -40,7 +40,7 @@ ProfilesDialog::ProfilesDialog(JobSession& session, const FaceId& face, QWidget*
     for (const auto& [key, criteria] : state.profile.classes)
         class_->addItem(QStringLiteral("%1 · %2").arg(QString::fromStdString(key), QString::fromStdString(criteria.title)),
                         QString::fromStdString(key));
-    if (link) class_->setCurrentIndex(std::max(0, class_->findData(QString::fromStdString(link->cable->criteria))));
+    if (link) class_->setCurrentIndex(std::max(0, class_->findData(QString::fromStdString(link->cable->criteriaAt(face.end, face.side)))));
     auto* head = new QHBoxLayout;
     auto* on = new TextBlock(this);
     on->setSingleLine();

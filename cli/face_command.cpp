@@ -154,7 +154,7 @@ void addFaceCommand(CLI::App& program, Outcome& outcome)
 {
     auto arguments = std::make_shared<FaceArguments>();
     auto* command = program.add_subcommand("face", "Judge pictures of end faces");
-    command->add_option("--class", arguments->className, "sm-upc, sm-apc, sm-pc, mm-pc, sm-multi, mm-multi");
+    command->add_option("--class", arguments->className, "sm-upc, sm-apc, sm-pc, mm-pc, sm-multi, sm-multi-apc, mm-multi");
     command->add_option("--edition", arguments->edition, "2009, 2015, pristine or the path of a criteria file");
     command->add_option("--um-per-px", arguments->scale, "scale of a calibrated scope")->check(finiteIn(0.01, 20.0));
     command->add_option("--cladding-um", arguments->cladding, "nominal cladding diameter")->check(finiteIn(20.0, 1000.0));

@@ -80,11 +80,40 @@ private slots:
         j.act(done).add(Corrected{reference, "wrong cord"});
         QVERIFY(j.state().state("VP-04/1").loss->verdict == LossVerdict::NotValid);
     }
+    void anotherMethodVoidsTheReferences()
+    {
+        Journal j;
+        j.light(-7, -8.5);
+        QCOMPARE(j.state().references.size(), std::size_t{4});
+        JobSettings job = j.state().job;
+        job.method = ReferenceMethod::ThreeCord;
+        j.set(job);  // wherever it is set: the light view, the settings
+        QVERIFY(j.state().references.empty());
+        job.method = ReferenceMethod::OneCord;
+        j.set(job);
+        QVERIFY(!j.state().reference(Direction::AtoB, Nanometre(1310)));
+        // what was read before is judged by the connections that it held
+        QCOMPARE(int(j.state().state("VP-04/1").loss->method), int(ReferenceMethod::OneCord));
+        QVERIFY(j.state().state("VP-04/1").loss->verdict == LossVerdict::Pass);
+    }
+    void aSupersededReadingWarnsNoMore()
+    {
+        Journal j;
+        j.act({PowerRead{"VP-04/1", Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-80)}});  // no reference, and no light
+        const auto warned = [&](const char* code) {
+            const JobState s = j.state();
+            const auto& w = s.state("VP-04/1").loss->warnings;
+            return std::any_of(w.begin(), w.end(), [&](const LossWarning& x) { return x.code == code; });
+        };
+        QVERIFY(warned("no_reference") && warned("meter_floor") && warned("one_wavelength"));
+        j.light(-7, -8.5);
+        QVERIFY(!warned("no_reference") && !warned("meter_floor") && !warned("one_wavelength"));
+    }
     void aJobKeepsTheRulesItUses()
     {
         Journal j;
         const auto kept = rulesToKeep(j.state());
-        QCOMPARE(kept.size(), std::size_t{4});  // criteria, limits, two files of fibre constants
+        QCOMPARE(kept.size(), std::size_t{3});  // criteria, limits, fibre constants
         j.act(kept).look(cordA, {dirt(30, 4)});
         QVERIFY(rulesToKeep(j.state()).empty());
         // on a computer with no rules at all the verdicts are the same

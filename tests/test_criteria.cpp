@@ -56,13 +56,13 @@ private slots:
             QTest::addRow("%s %c %s %.3f", cls, zone, scratch ? "scratch" : "other", size)
                 << QString(cls) << QChar(zone) << scratch << size << allowed;
         };
-        for (const char* cls : {"sm-upc", "sm-apc", "sm-pc", "mm-pc", "sm-multi", "mm-multi"}) {
+        for (const char* cls : {"sm-upc", "sm-apc", "sm-pc", "mm-pc", "sm-multi", "sm-multi-apc", "mm-multi"}) {
             const QString c(cls);
             const bool mm = c.startsWith("mm"), upc = c == "sm-upc" || c == "sm-multi";
             // zone A
             if (upc) {
                 for (const double s : {0.2, 1.0, 9.0}) row(cls, 'A', true, s, 0), row(cls, 'A', false, s, 0);
-            } else if (c == "sm-apc") {
+            } else if (c.endsWith("apc")) {
                 row(cls, 'A', true, 2.9, 4), row(cls, 'A', true, 3.0, 4), row(cls, 'A', true, 3 + um, 0), row(cls, 'A', false, 0.5, 0);
             } else if (c == "sm-pc") {
                 row(cls, 'A', true, 3.0, 2), row(cls, 'A', true, 3 + um, 0), row(cls, 'A', false, 2.9, 2), row(cls, 'A', false, 3.0, 2),
@@ -73,13 +73,13 @@ private slots:
             }
             // zone B
             if (upc) row(cls, 'B', true, 2.9, -1), row(cls, 'B', true, 3.0, -1), row(cls, 'B', true, 3 + um, 0);
-            if (c == "sm-apc") row(cls, 'B', true, 3.0, -1), row(cls, 'B', true, 30, -1);
+            if (c.endsWith("apc")) row(cls, 'B', true, 3.0, -1), row(cls, 'B', true, 30, -1);
             if (c == "sm-pc") row(cls, 'B', true, 3.0, -1), row(cls, 'B', true, 3 + um, 3), row(cls, 'B', true, 9, 3);
             if (mm) row(cls, 'B', true, 5.0, -1), row(cls, 'B', true, 5 + um, 0);
             row(cls, 'B', false, 1.9, -1), row(cls, 'B', false, 2.0, -1), row(cls, 'B', false, 2 + um, 5), row(cls, 'B', false, 5.0, 5),
                 row(cls, 'B', false, 5 + um, 0);
             // outside the cladding
-            if (c.endsWith("multi")) {
+            if (c.contains("multi")) {
                 row(cls, 'C', false, 30, -1), row(cls, 'D', false, 30, -1), row(cls, 'D', true, 30, -1);
             } else {
                 row(cls, 'C', true, 30, -1), row(cls, 'C', false, 30, -1), row(cls, 'D', true, 30, -1);

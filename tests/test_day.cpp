@@ -1,6 +1,9 @@
+#include <QCheckBox>
 #include <QComboBox>
 #include <QDialogButtonBox>
+#include <QDoubleSpinBox>
 #include <QPushButton>
+#include <QSpinBox>
 #include <QTableView>
 #include <QTableWidget>
 
@@ -170,6 +173,59 @@ private slots:
         QVERIFY(mostOnce <= 8);
     }
 
+    void sixPortsInARowAreAsQuickAsOneByOne()
+    {
+        // look, look, look ... clean, clean, clean ... look again: N goes on with the same kind of work
+        MainWindow w;
+        QVERIFY(w.createJob(dir_.filePath("row.clendo"), "Row"));
+        CablePlan c;
+        c.id = "VP-07";
+        c.placeA = "Tide Hall";
+        c.placeB = "Boathouse";
+        c.panelA = c.panelB = "P";
+        c.fibres = 6;
+        c.length = Metre(100);
+        QVERIFY(w.session()->file(CablePlanned{c}));
+        WindowDriver d(w);
+        const auto port = [](int n) { return FaceId{"VP-07/" + std::to_string(n), End::A, Side::Cord}; };
+        const auto look = [&](const FaceId& face, bool dirty) {
+            FaceSeen seen{face, "sha", "p.png", {}, {}};
+            seen.measured.claddingDiameter = Pixel(300);
+            if (dirty) {
+                Finding f;
+                f.id = 1;
+                f.appearance = Appearance::Particle;
+                f.size = f.width = f.length = Micrometre(8);
+                f.centre = {Micrometre(40), Micrometre(0)};
+                f.nearest = Micrometre(36);
+                f.farthest = Micrometre(44);
+                seen.measured.findings = {f};
+            }
+            QVERIFY(w.session()->file(seen));
+        };
+        w.choose(port(1));
+        for (int n = 1; n <= 6; ++n) {
+            QCOMPARE(w.chosen().text(), port(n).text());
+            look(w.chosen(), true);
+            if (n < 6) d.key(Qt::Key_N);
+        }
+        d.key(Qt::Key_N);  // the row is seen: back to the first that needs work
+        for (int n = 1; n <= 6; ++n) {
+            QCOMPARE(w.chosen().text(), port(n).text());
+            QVERIFY(d.headline().startsWith("Clean"));
+            d.inDialog([](QWidget* dialog) { QTest::keyClick(dialog, Qt::Key_Return); });
+            d.key(Qt::Key_C);
+            if (n < 6) d.key(Qt::Key_N);
+        }
+        d.key(Qt::Key_N);
+        for (int n = 1; n <= 6; ++n) {
+            QCOMPARE(w.chosen().text(), port(n).text());
+            QCOMPARE(d.headline(), QStringLiteral("Look again"));
+            look(w.chosen(), false);
+            if (n < 6) d.key(Qt::Key_N);
+        }
+        QVERIFY(d.keys <= 6 * 4 + 3);
+    }
     void aDirtyTestCordMakesSuspects()
     {
         MainWindow w;
@@ -358,9 +414,22 @@ private slots:
             QVERIFY(sleeve && sleeve->currentText().contains("default"));
             sleeve->setCurrentIndex(1);
             dialog->findChild<QComboBox*>("policy_edition")->setCurrentIndex(2);
+            auto* tail = dialog->findChild<QDoubleSpinBox*>("tailCord");
+            tail->setValue(0);
+            QCOMPARE(tail->text(), QStringLiteral("none"));
+            dialog->findChild<QSpinBox*>("attempts")->setValue(3);
+            dialog->findChild<QCheckBox*>("nm1625")->setChecked(true);
+            dialog->findChild<QComboBox*>("limits")->setCurrentText("10GBASE-LR");
             QTest::keyClick(dialog, Qt::Key_Return);
         });
         d.key(Qt::Key_F4);
+        const JobSettings& job = w.session()->state().job;
+        QCOMPARE(job.tailCord.value(), 0.0);
+        QCOMPARE(job.launchCord.value(), 150.0);
+        QCOMPARE(job.attempts, 3);
+        QCOMPARE(job.wavelengths, (std::vector<int>{1310, 1550, 1625}));
+        QCOMPARE(job.limits, std::string("application:10GBASE-LR"));
+        QCOMPARE(w.session()->state().limits.at("OS2").total, std::optional(Decibel(6.2)));
         QCOMPARE(std::string(w.session()->state().policy("sleeve")), std::string("none"));
         QCOMPARE(w.session()->state().job.edition, std::string("pristine"));
     }

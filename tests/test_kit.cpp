@@ -94,17 +94,60 @@ private slots:
         j.add(gone);
         QVERIFY(says(readiness(j.state(), morning), "cleans LC cord ends"));
     }
+    void whatIsDryDoesNothingWetAndNothingWetGoesIntoADevice()
+    {
+        Journal j;
+        CablePlan c = varrowCable(2);
+        c.endA.access = Access::Device;
+        j.add(CablePlanned{c})
+            .add(pen())
+            .add(KitKept{"wipes 1", "wipes", {}, {}, 0, 90, {}, false})
+            .add(KitKept{"jet", "jet", {"LC"}, {}, 0, 0, {}, false});
+        const JobState s = j.state();
+        const auto does = [&](const char* tool, const char* method) { return doesMethod(s, s.kit.find(std::string(tool))->second, method); };
+        QVERIFY(does("pen 1", "dry") && !does("pen 1", "wet-then-dry"));
+        QVERIFY(does("wipes 1", "dry") && does("wipes 1", "wet-then-dry"));
+        QVERIFY(!does("jet", "dry") && does("jet", "wet-then-dry"));
+        QCOMPARE(toolsFor(s, "LC", "adapter").size(), std::size_t{2});  // the pen, and the jet through its adapter
+        FaceState dirty;
+        for (int cleanings = 0; cleanings < 6; ++cleanings) {
+            dirty.cleanings = cleanings;
+            QCOMPARE(adviceFor(dirty, "wet", cleaningTarget(s, portA)).method, std::string("dry"));
+        }
+        QCOMPARE(adviceFor(dirty, "dry", cleaningTarget(s, cordA)).method, std::string("fresh-tool"));
+    }
+    void theEndsOfACableMayHaveOtherConnectors()
+    {
+        Journal j;
+        CablePlan c = varrowCable(2);
+        c.connector = "SC";
+        c.endB.connector = "LC";
+        c.endB.criteria = "sm-apc";
+        c.endB.cordCriteria = "sm-apc";
+        const auto back = factFrom("cable_planned", bodyOf(CablePlanned{c}).dump());
+        QCOMPARE(bodyOf(*back), bodyOf(CablePlanned{c}));
+        j.add(CablePlanned{c})
+            .add(KitKept{"tip 2.5", "tip", {"FC"}, {}, 0, 0, {}, false})
+            .add(KitKept{"tip 1.25", "tip", {"LC"}, {}, 0, 0, {}, false});
+        const JobState s = j.state();
+        QCOMPARE(carryFor(s, cordA, false).front(), std::string("tip 2.5, cord end"));
+        QCOMPARE(carryFor(s, cordB, false).front(), std::string("tip 1.25, cord end"));
+        QVERIFY(s.criteria(portA)->name == "sm-upc" && s.criteria(portB)->name == "sm-apc" && s.criteria(cordB)->name == "sm-apc");
+        QVERIFY(!says(readiness(s, morning), "No scope tip"));
+    }
     void theLeastUsedToolIsProposedFirstAndAWornOneLast()
     {
         Journal j;
-        j.add(pen(10)).add(KitKept{"pen 2", "pen", {}, {}, 0, 10, {}, false}).add(KitKept{"mpo", "pen", {"MPO"}, {}, 0, 10, {}, false});
+        j.add(pen(10)).add(KitKept{"pen 2", "pen", {"MU"}, {}, 0, 10, {}, false}).add(KitKept{"mpo", "pen", {"MPO"}, {}, 0, 10, {}, false});
         j.add(FaceCleaned{cordA, "dry", 3, "pen 1"});
         const auto names = [&](const JobState& s) {
             std::string out;
             for (const auto* tool : toolsFor(s, "LC", "cord")) out += tool->what.id + ";";
             return out;
         };
-        QCOMPARE(names(j.state()), std::string("pen 2;pen 1;"));
+        QCOMPARE(names(j.state()), std::string("pen 2;pen 1;"));  // MU has a ferrule of 1.25 mm, too
+        j.add(KitKept{"pen SC", "pen", {"SC"}, {}, 0, 10, {}, false});
+        QCOMPARE(names(j.state()), std::string("pen 2;pen 1;"));  // of the wrong diameter
         j.add(FaceCleaned{cordA, "dry", 10, "pen 2"});
         QCOMPARE(names(j.state()), std::string("pen 1;pen 2;"));
         QVERIFY(toolsFor(j.state(), "LC", "sleeve").empty());

@@ -59,6 +59,48 @@ private slots:
             QVERIFY(r.actions.front().kind != ActionKind::Mate);
         }
     }
+    void coreSizesAreComparedWithThePlan_data()
+    {
+        QTest::addColumn<QString>("fibre");
+        QTest::addColumn<int>("core");
+        QTest::addColumn<bool>("stopped");
+        const int mm50 = int(CoreKind::Multimode50), mm62 = int(CoreKind::Multimode62), sm = int(CoreKind::SingleMode);
+        QTest::newRow("OM4 shows 50") << "OM4" << mm50 << false;
+        QTest::newRow("OM4 shows 62.5") << "OM4" << mm62 << true;
+        QTest::newRow("OM1 shows 62.5") << "OM1" << mm62 << false;
+        QTest::newRow("OM1 shows 50") << "OM1" << mm50 << true;
+        QTest::newRow("OM3 shows 9") << "OM3" << sm << true;
+    }
+    void coreSizesAreComparedWithThePlan()
+    {
+        QFETCH(const QString, fibre);
+        QFETCH(const int, core);
+        QFETCH(const bool, stopped);
+        Journal j;
+        CablePlan c = varrowCable(2);
+        c.fibre = fibre.toStdString();
+        c.criteria = "mm-pc";
+        FaceSeen seen{portA, "sha", "p.png", {}, {}};
+        seen.measured.claddingDiameter = Pixel(300);
+        seen.measured.core = static_cast<CoreKind>(core);
+        j.add(CablePlanned{c}).add(seen);
+        const JobState s = j.state();
+        QCOMPARE(coreMix(s, *s.link("VP-04/1"), End::A).has_value(), stopped);
+    }
+    void aDarkSpotIsAPitWhenItStayed()
+    {
+        Journal j;
+        Finding spot = dirt(30, 6);
+        spot.appearance = Appearance::Pit;
+        const auto says = [&] {
+            const JobState s = j.state();
+            return QString::fromStdString(faceRuling(s, *s.link("VP-04/1"), cordA).sentence);
+        };
+        j.look(cordA, {spot});
+        QVERIFY2(says().startsWith("A spot of 6.0"), qPrintable(says()));
+        j.clean(cordA).look(cordA, {spot});
+        QVERIFY2(says().startsWith("A pit of 6.0"), qPrintable(says()));
+    }
     void theFirstActionIsTheNextThingToDo()
     {
         Journal j;

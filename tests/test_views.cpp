@@ -232,7 +232,7 @@ private slots:
                 for (int x = 0; x < shot.width(); ++x) n += shot.pixelColor(x, y) == theme().pictureMark;
             return n;
         };
-        view.show(image, &face.tries.back(), w.session()->state().criteriaFor(w.session()->state().links[6]), "words");
+        view.show(image, &face.tries.back(), *w.session()->state().criteria(w.session()->state().links[6].faces().front()), "words");
         QVERIFY(markedPixels() > 30);
         Try fit = face.tries.back();
         fit.verdict = Verdict{};

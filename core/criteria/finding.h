@@ -17,13 +17,14 @@ struct Finding {
     int id = 0;  ///< from 1, in the order of the list
     FindingKind kind = FindingKind::Defect;
     Appearance appearance = Appearance::Other;
-    FacePoint centre;     ///< of the smallest circle that encloses it
-    Micrometre size;      ///< diameter of that circle
-    Micrometre width;     ///< least extent; of a scratch its width at half contrast
-    Micrometre length;    ///< greatest extent
-    Micrometre nearest;   ///< its point nearest to the fibre's centre
-    Micrometre farthest;  ///< its farthest point
-    double contrast = 0;  ///< strongest change of brightness against the surroundings, a share: -0.3 is 30 % darker
+    FacePoint centre;                  ///< of the smallest circle that encloses it
+    Micrometre size;                   ///< diameter of that circle
+    Micrometre width;                  ///< least extent; of a scratch its width at half contrast
+    Micrometre length;                 ///< greatest extent
+    Micrometre nearest;                ///< its point nearest to the fibre's centre
+    Micrometre farthest;               ///< its farthest point
+    std::vector<FacePoint> outline{};  ///< of what lies near the light's way, in few points; empty: not kept
+    double contrast = 0;               ///< strongest change of brightness against the surroundings, a share: -0.3 is 30 % darker
 };
 
 std::string_view name(FindingKind kind);

@@ -105,6 +105,19 @@ std::pair<double, double> extent(const Piece& piece, cv::Point2d centre, double 
     return {nearest, farthest};
 }
 
+constexpr double lightReaches = 35;  // um from the centre: the widest core has 31
+constexpr int mostPoints = 40;
+
+/// The outline in as few points as show its shape.
+std::vector<FacePoint> outlineOf(const Piece& piece, cv::Point2d centre, double ppu)
+{
+    std::vector<cv::Point2f> few;
+    for (double apart = 0.1 * ppu; few.empty() || few.size() > mostPoints; apart *= 2) cv::approxPolyDP(piece.outline, few, apart, true);
+    std::vector<FacePoint> out;
+    for (const auto& p : few) out.push_back({Micrometre((double(p.x) - centre.x) / ppu), Micrometre((double(p.y) - centre.y) / ppu)});
+    return out;
+}
+
 /// Blur of the optics, um. The edge bounds it, and so does the narrowest thing seen: nothing can be narrower than the blur.
 double opticsOf(const std::vector<Piece>& pieces, const CladdingEdge& edge, double ppu)
 {
@@ -181,6 +194,7 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
         const auto [nearest, farthest] = extent(piece, centre, ppu, edge.circle.radius / ppu);
         f.nearest = Micrometre(nearest);
         f.farthest = Micrometre(farthest);
+        if (nearest < lightReaches) f.outline = outlineOf(piece, centre, ppu);
         findings.push_back(f);
     }
     std::sort(findings.begin(), findings.end(), [](const Finding& a, const Finding& b) { return a.nearest < b.nearest; });

@@ -14,15 +14,27 @@ constexpr int rings = 60, sectors = 90;
 constexpr double reach = 2.2;          // mode field radii: 99.99 % of a Gaussian's power
 constexpr double mostBlocked = 0.999;  // a loss is a number
 
+/// Whether a point lies within a closed outline: it is crossed an odd number of times on the way out.
+bool within(const std::vector<FacePoint>& outline, double x, double y)
+{
+    bool inside = false;
+    for (std::size_t i = 0, j = outline.size() - 1; i < outline.size(); j = i++) {
+        const double xi = outline[i].x.value(), yi = outline[i].y.value(), xj = outline[j].x.value(), yj = outline[j].y.value();
+        if ((yi > y) != (yj > y) && x < (xj - xi) * (y - yi) / (yj - yi) + xi) inside = !inside;
+    }
+    return inside;
+}
+
 bool covers(const Finding& f, double x, double y)
 {
+    if (f.outline.size() > 2) return within(f.outline, x, y);
     if (f.kind == FindingKind::Scratch) {
         // a bar across the line from the middle to its nearest point; where it ends, its circle ends
         const double dx = x - f.centre.x.value(), dy = y - f.centre.y.value();
         if (std::hypot(dx, dy) > f.size.value() / 2) return false;
         const double r = f.centre.radius().value();
         const double nx = r > 1e-6 ? f.centre.x.value() / r : 1, ny = r > 1e-6 ? f.centre.y.value() / r : 0;
-        const double across = std::abs(x * nx + y * ny);
+        const double across = x * nx + y * ny;  // on its own side of the middle only
         return across >= f.nearest.value() && across <= f.nearest.value() + f.width.value();
     }
     const double radius = 0.5 * std::sqrt(std::max(0.01, f.length.value() * f.width.value()));
@@ -40,6 +52,13 @@ Decibel lossOf(double blocked, LightSpot::Shape shape)
 {
     const double factor = shape == LightSpot::Shape::Gaussian ? 20 : 10;
     return Decibel(-factor * std::log10(1 - std::min(blocked, mostBlocked)));
+}
+
+/// Two equal Gaussians, one aside by d, overlap by exp(-d²/w²) of their power.
+Decibel offsetLoss(Micrometre d, const LightSpot& spot)
+{
+    const double of = d / (spot.diameter / 2);
+    return Decibel(10 * std::numbers::log10e * of * of);
 }
 
 }  // namespace
@@ -70,7 +89,7 @@ Result<LightSpot> loadLightSpot(CoreKind core, Nanometre wavelength, const RuleF
     return spot;
 }
 
-ExpectedLoss expectedLoss(const std::vector<Finding>& findings, const LightSpot& spot)
+ExpectedLoss expectedLoss(const std::vector<Finding>& findings, const LightSpot& spot, std::optional<Micrometre> offset)
 {
     const double outer = spot.shape == LightSpot::Shape::Gaussian ? reach * spot.diameter.value() / 2 : spot.diameter.value() / 2;
     double all = 0, opaque = 0, seen = 0;
@@ -88,7 +107,10 @@ ExpectedLoss expectedLoss(const std::vector<Finding>& findings, const LightSpot&
         }
     }
     if (!(all > 0)) return {};
-    return {lossOf(seen / all, spot.shape), lossOf(opaque / all, spot.shape), opaque / all};
+    const double blocked = opaque / all;
+    const bool gaussian = spot.shape == LightSpot::Shape::Gaussian;
+    const Decibel aside = gaussian && offset ? offsetLoss(*offset, spot) : Decibel(0);
+    return {lossOf(seen / all, spot.shape) + aside, lossOf(gaussian ? 2 * blocked : blocked, spot.shape) + aside, blocked};
 }
 
 }  // namespace clendo::face

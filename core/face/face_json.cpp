@@ -80,6 +80,7 @@ json measurementToJson(const face::FaceMeasurement& m)
         one.erase("zone");
         one["nearest_um"] = rounded(f.nearest.value(), 3);
         one["farthest_um"] = rounded(f.farthest.value(), 3);
+        for (const auto& p : f.outline) one["outline_um"].push_back({rounded(p.x.value(), 2), rounded(p.y.value(), 2)});
         findings.push_back(std::move(one));
     }
     for (const auto reason : m.retake) retake.push_back(face::name(reason));
@@ -97,10 +98,13 @@ json measurementToJson(const face::FaceMeasurement& m)
     if (m.coreInferred) out["core_inferred"] = true;
     if (m.guide != face::Guide::NotSeen) out["guide"] = name(m.guide);
     for (const auto fault : m.making) out["making"].push_back(face::name(fault));
+    if (m.offset) out["offset_um"] = rounded(m.offset->value(), 2);
     return out;
 }
 
 namespace {
+
+constexpr std::size_t mostOutline = 200;  // points
 
 Finding findingFromJson(FlatJson::Value value, std::optional<std::string>& problem)
 {
@@ -123,6 +127,10 @@ Finding findingFromJson(FlatJson::Value value, std::optional<std::string>& probl
     f.nearest = Micrometre(in.number("nearest_um", 0, 1e5));
     f.farthest = Micrometre(in.number("farthest_um", 0, 1e5));
     f.contrast = in.number("contrast", -10, 1e4);
+    if (const auto outline = in.find("outline_um"); outline && outline->is_array() && outline->size() <= mostOutline)
+        for (const auto point : *outline)
+            if (point.size() == 2 && point[0].is_number() && point[1].is_number())
+                f.outline.push_back({Micrometre(point[0].get<double>()), Micrometre(point[1].get<double>())});
     if (!problem) problem = in.problem();
     return f;
 }
@@ -158,6 +166,7 @@ Result<face::FaceMeasurement> measurementFromJson(FlatJson::Value value)
                                      face::MakingFault::RaggedRim, face::MakingFault::Unpolished})
                 if (word == face::name(fault)) m.making.push_back(fault);
     for (const auto f : in.list("findings")) m.findings.push_back(findingFromJson(f, problem));
+    if (const auto offset = in.numberOrNothing("offset_um", 0, 100)) m.offset = Micrometre(*offset);
     if (!problem) problem = in.problem();
     if (problem) return failure(Error::Code::JobDamaged, fmt::format("An entry of the job cannot be read ({}).", *problem));
     return m;

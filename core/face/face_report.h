@@ -41,6 +41,7 @@ struct FaceMeasurement {
     std::vector<RetakeReason> retake;  ///< empty: usable
     std::vector<Finding> findings;
     std::vector<MakingFault> making;
+    std::optional<Micrometre> offset{};  ///< of the fibre from the middle of its hole, where a crescent beside it shows one
 
     [[nodiscard]] bool usable() const { return retake.empty(); }
 };

@@ -67,8 +67,7 @@ double extent(const std::vector<double>& levels, double share)
 
 }  // namespace
 
-std::vector<MakingFault> makingFaults(const cv::Mat1b& picture, const CladdingEdge& edge, double pxPerUm, const std::vector<Finding>& findings,
-                                      bool polishedFerrule)
+Making makingFaults(const cv::Mat1b& picture, const CladdingEdge& edge, double pxPerUm, const std::vector<Finding>& findings, bool polishedFerrule)
 {
     std::vector<double> around;
     for (int i = 0; i < 240; ++i)
@@ -78,8 +77,9 @@ std::vector<MakingFault> makingFaults(const cv::Mat1b& picture, const CladdingEd
             if (v >= 0) around.push_back(v);
         }
     const double ferrule = median(around);
-    std::vector<MakingFault> faults;
-    if (around.size() < 120 || ferrule < 8) return faults;
+    Making out;
+    auto& faults = out.faults;
+    if (around.size() < 120 || ferrule < 8) return out;
     std::vector<double> gaps, dips;
     for (int s = 0; s < sectors; ++s) {
         const auto levels = levelsBehind(picture, edge, pxPerUm, s, ferrule);
@@ -95,9 +95,10 @@ std::vector<MakingFault> makingFaults(const cv::Mat1b& picture, const CladdingEd
     if (gaps.size() > sectors / 2) {
         std::sort(gaps.begin(), gaps.end());
         const double widest = gaps[gaps.size() * 9 / 10], narrowest = gaps[gaps.size() / 10];
-        if (widest >= wideGap && widest - narrowest >= 0.4 * widest)
+        if (widest >= wideGap && widest - narrowest >= 0.4 * widest) {
             faults.push_back(MakingFault::OffCentre);
-        else if (narrowest >= wideGap)
+            out.offset = Micrometre((widest - narrowest) / 2);
+        } else if (narrowest >= wideGap)
             faults.push_back(MakingFault::WideHole);
         else if (polishedFerrule && median(dips) >= shadowDip)
             faults.push_back(MakingFault::Proud);
@@ -107,7 +108,7 @@ std::vector<MakingFault> makingFaults(const cv::Mat1b& picture, const CladdingEd
     std::vector<double> scatter;
     for (const double v : around) scatter.push_back(std::abs(v - ferrule) / ferrule);
     if (polishedFerrule && 1.4826 * median(scatter) > coarse) faults.push_back(MakingFault::Unpolished);
-    return faults;
+    return out;
 }
 
 }  // namespace clendo::face

@@ -105,7 +105,9 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
     if (m.core && !m.coreInferred) m.coreDiameter = nominalDiameter(*m.core);
     const auto ferrule = [&] { return flattenFerrule(picture, *edge, ppu); };
     m.findings = describe(segment(glass, ferrule, {ppu, edge->blur, unjudgedBand(*edge, ppu), edge->circle, judgeFerrule}), *edge, ppu, &glass);
-    m.making = makingFaults(picture, *edge, ppu, m.findings, judgeFerrule);
+    auto making = makingFaults(picture, *edge, ppu, m.findings, judgeFerrule);
+    m.making = std::move(making.faults);
+    m.offset = making.offset;
     return m;
 }
 

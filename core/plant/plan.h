@@ -52,6 +52,8 @@ struct CableEnd {
     Access access = Access::Adapter;
     std::string rack{};          ///< in which the panel sits: "R2"; empty: not said, or there is none
     std::optional<Side> pins{};  ///< which of the two ferrules has the guide pins; nothing: not said, or ferrules of one fibre
+    std::string connector{};     ///< family at this end; empty: that of the cable
+    std::string criteria{};      ///< class of the faces at this end; empty: that of the cable
 };
 
 /// A cable as it is planned: its fibres become links of the same build.
@@ -70,6 +72,13 @@ struct CablePlan {
     CableEnd endA, endB;
 
     [[nodiscard]] const CableEnd& at(End end) const { return end == End::A ? endA : endB; }
+    [[nodiscard]] const std::string& connectorAt(End end) const { return at(end).connector.empty() ? connector : at(end).connector; }
+    /// The class by which a face at this end is judged; a cord's may be another than the panel's.
+    [[nodiscard]] const std::string& criteriaAt(End end, Side side = Side::Port) const
+    {
+        if (side == Side::Cord && !at(end).cordCriteria.empty()) return at(end).cordCriteria;
+        return at(end).criteria.empty() ? criteria : at(end).criteria;
+    }
     [[nodiscard]] const std::string& place(End end) const { return end == End::A ? placeA : placeB; }
     [[nodiscard]] const std::string& panel(End end) const { return end == End::A ? panelA : panelB; }
     /// For people: "R2, TH-R2"; without a rack "TH-R2".

@@ -153,7 +153,9 @@ public:
         c.connector = text("connector", c.connector);
         c.ferruleFibres = whole("in one ferrule", 1).value_or(1);
         c.tubeFibres = whole("in one tube", 1).value_or(12);
-        c.criteria = text("end faces", isMultimode(c) ? (c.ferruleFibres > 1 ? "mm-multi" : "mm-pc") : c.ferruleFibres > 1 ? "sm-multi" : "sm-upc");
+        c.criteria = text("end faces", isMultimode(c)        ? (c.ferruleFibres > 1 ? "mm-multi" : "mm-pc")
+                                       : c.ferruleFibres > 1 ? "sm-multi-apc"
+                                                             : "sm-upc");
         const auto length = parseLength(need("length"));
         if (!length) complain("length", "is no length, for example 2400 m");
         c.length = length.value_or(Metre(1));

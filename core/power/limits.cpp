@@ -43,7 +43,9 @@ Result<LimitSet> applicationLimits(std::string_view application, std::string_vie
         return failure(Error::Code::LimitsUnknown, "The list of applications is damaged. Install Clendo again.");
     for (const auto& entry : file["applications"]) {
         if (entry.value("name", "") != application) continue;
-        const auto channel = entry["channels"].find(std::string(fibre));
+        auto channel = entry["channels"].find(std::string(fibre));
+        if (channel == entry["channels"].end() && !fibre.starts_with("OM"))
+            channel = entry["channels"].find("OS2");  // the list says it of any single-mode fibre
         if (channel == entry["channels"].end())
             return failure(Error::Code::LimitsUnknown, fmt::format("No channel loss is known for {} on {} fibre.", application, fibre));
         auto base = loadLimits(fibre.starts_with("OM") ? "generic-mm" : "generic-sm", fibre, rules);
@@ -58,6 +60,16 @@ Result<LimitSet> applicationLimits(std::string_view application, std::string_vie
 }
 
 }  // namespace
+
+std::vector<std::string> applicationNames(const RuleFiles& rules)
+{
+    std::vector<std::string> out;
+    const auto bytes = rules.shipped("limits/applications.json");
+    const json file = bytes ? json::parse(*bytes, nullptr, false) : json();
+    if (file.is_object() && file.contains("applications"))
+        for (const auto& entry : file["applications"]) out.push_back(entry.value("name", ""));
+    return out;
+}
 
 std::string_view name(ReferenceMethod method) { return row(method).name; }
 std::string_view oldNames(ReferenceMethod method) { return row(method).oldNames; }

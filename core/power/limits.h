@@ -3,6 +3,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <vector>
 
 #include "files/rule_files.h"
 #include "result/result.h"
@@ -58,6 +59,8 @@ struct LinkLoad {
 
 /// A shipped set by name ("generic-sm", ...), "application:NAME", or the path of a file.
 Result<LimitSet> loadLimits(std::string_view name, std::string_view fibre, const RuleFiles& rules);
+/// The applications whose limits are known, for "application:NAME".
+std::vector<std::string> applicationNames(const RuleFiles& rules);
 Result<LimitSet> parseLimits(std::string_view json);
 
 /// The limit that counts the same connections as the method. An Error where the set has no figure for fibre and wavelength.

@@ -17,7 +17,7 @@ namespace {
 
 using nlohmann::json;
 
-json lookToJson(const Try& look, const std::optional<ConnectorCriteria>& criteria)
+json lookToJson(const Try& look, const ConnectorCriteria* criteria)
 {
     json cleaned = json::array();
     for (const auto& c : look.cleanedBefore) cleaned.push_back({{"method", c.method}, {"strokes", c.strokes}});
@@ -44,7 +44,7 @@ json faceToJson(const JobState& state, const Link& link, const FaceId& id)
 {
     const FaceState& face = state.face(id);
     json looks = json::array();
-    for (const auto& look : face.tries) looks.push_back(lookToJson(look, state.criteriaFor(link)));
+    for (const auto& look : face.tries) looks.push_back(lookToJson(look, state.criteria(id)));
     return {{"face", id.text()},           {"where", link.where(id)}, {"place", link.place(id.end)}, {"condition", name(face.condition)},
             {"cleanings", face.cleanings}, {"looks", looks}};
 }
@@ -201,6 +201,8 @@ Result<json> certificate(const JobState& state, const std::string& subject, std:
           {"rack_to", cable->endB.rack.empty() ? json(nullptr) : json(cable->endB.rack)},
           {"fibre", cable->fibre},
           {"connector", cable->connector},
+          {"connector_from", cable->connectorAt(End::A)},
+          {"connector_to", cable->connectorAt(End::B)},
           {"fibres", cable->fibres},
           {"length_m", cable->length.value()},
           {"splices", cable->splices.size()}}},
@@ -208,6 +210,8 @@ Result<json> certificate(const JobState& state, const std::string& subject, std:
          {{"name", state.profile.name},
           {"version", state.profile.version},
           {"class", cable->criteria},
+          {"class_from", cable->criteriaAt(End::A)},
+          {"class_to", cable->criteriaAt(End::B)},
           {"sha256", state.profile.hash},
           {"checked", state.profile.checked}}},
         {"limits", limits},

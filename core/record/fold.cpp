@@ -44,7 +44,7 @@ void loadRules(JobState& state, const Rules& installed)
             state.troubles.push_back(limits.error().message);
     }
     if (!state.cables.empty())  // what is asked of them depends on the face; a missing file is told there
-        for (const char* constants : {"fibres/fibres.json", "fibres/polish.json"}) (void)rules.files().shipped(constants);
+        (void)rules.files().shipped("fibres/fibres.json");
     state.usedRules = rules.files().used();
 }
 

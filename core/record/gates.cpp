@@ -22,10 +22,10 @@ std::optional<std::string> coreMix(const JobState& state, const Link& link, End 
         const CoreKind core = *seen->seen.measured.core;
         if (first && core != *first)
             return fmt::format("cores are mixed: the {} shows a {} core, the {} a {} one", firstWhere, words(*first), link.where(id), words(core));
-        const auto criteria = state.criteriaFor(link);
-        if (criteria && criteria->multimode == (core == CoreKind::SingleMode))
-            return fmt::format("the {} shows a {} core, the plan says {}", link.where(id), words(core),
-                               criteria->multimode ? "multimode" : "single-mode");
+        // OM1 has 62.5 µm, every other multimode fibre 50
+        const std::string& fibre = side == Side::Cord && !link.cable->at(end).cordFibre.empty() ? link.cable->at(end).cordFibre : link.cable->fibre;
+        const CoreKind planned = !isMultimode(fibre) ? CoreKind::SingleMode : fibre == "OM1" ? CoreKind::Multimode62 : CoreKind::Multimode50;
+        if (core != planned) return fmt::format("the {} shows a {} core, the plan says {} ({})", link.where(id), words(core), words(planned), fibre);
         first = core;
         firstWhere = link.where(id);
     }

@@ -12,10 +12,23 @@ constexpr double nearlyUsed = 0.9;  // share of strokes or matings from which to
 constexpr std::int64_t day = 86400, soon = 14 * day;
 constexpr std::int64_t proofHolds = std::int64_t{12} * 3600;  // a battery charged yesterday is not charged
 
-bool fits(const KitItem& item, std::string_view connector)
+/// Whether something fits a connector: by its family, or by another of the same ferrule (2.5 mm, 1.25 mm). Of what nothing is said it may.
+bool fits(const JobState& state, const KitItem& item, std::string_view connector)
 {
     const auto& list = item.what.connectors;
-    return list.empty() || std::find(list.begin(), list.end(), connector) != list.end();
+    const ConnectorFamily* wanted = familyNamed(state.connectors, connector);
+    return list.empty() || std::any_of(list.begin(), list.end(), [&](const std::string& known) {
+               if (known == connector) return true;
+               const ConnectorFamily* family = familyNamed(state.connectors, known);
+               return family && wanted && family->ferrule && family->ferrule == wanted->ferrule && family->hardened == wanted->hardened;
+           });
+}
+
+/// Whether it is known to fit, and not only not known not to.
+bool surelyFits(const JobState& state, const KitItem& item)
+{
+    const KitKind* kind = kitKindNamed(state.kitKinds, item.what.kind);
+    return !kind || !kind->byConnector || !item.what.connectors.empty();
 }
 
 bool contains(const std::vector<std::string>& list, std::string_view what) { return std::find(list.begin(), list.end(), what) != list.end(); }
@@ -33,7 +46,7 @@ std::string ferruleWords(const JobState& state, std::string_view connector)
 const KitItem* tipFor(const JobState& state, std::string_view connector)
 {
     for (const auto& [id, item] : state.kit)
-        if (item.what.kind == "tip" && !item.what.gone && fits(item, connector)) return &item;
+        if (item.what.kind == "tip" && !item.what.gone && fits(state, item, connector)) return &item;
     return nullptr;
 }
 
@@ -110,13 +123,21 @@ std::vector<const KitItem*> toolsFor(const JobState& state, std::string_view con
     std::vector<const KitItem*> out;
     for (const auto& [id, item] : state.kit) {
         const KitKind* kind = kitKindNamed(state.kitKinds, item.what.kind);
-        if (kind && !item.what.gone && contains(kind->cleans, target) && fits(item, connector)) out.push_back(&item);
+        if (kind && !item.what.gone && contains(kind->cleans, target) && fits(state, item, connector)) out.push_back(&item);
     }
-    std::stable_sort(out.begin(), out.end(), [](const KitItem* a, const KitItem* b) {
+    std::stable_sort(out.begin(), out.end(), [&](const KitItem* a, const KitItem* b) {
+        if (const bool sure = surelyFits(state, *a); sure != surelyFits(state, *b)) return sure;
         const bool worn = leftOn(*a).value_or(1) <= 0, other = leftOn(*b).value_or(1) <= 0;
         return worn != other ? other : a->used < b->used;
     });
     return out;
+}
+
+bool doesMethod(const JobState& state, const KitItem& tool, std::string_view method)
+{
+    const KitKind* kind = kitKindNamed(state.kitKinds, tool.what.kind);
+    if (!kind || kind->way.empty() || kind->way == "both") return true;
+    return (kind->way == "dry") == (method == "dry");
 }
 
 std::vector<KitTrouble> readiness(const JobState& state, std::int64_t now)
@@ -128,18 +149,19 @@ std::vector<KitTrouble> readiness(const JobState& state, std::int64_t now)
     for (const auto& cable : state.cables)
         for (const End end : {End::A, End::B})
             for (const std::string_view target : {std::string_view("cord"), name(cable.at(end).access)}) {
-                if (!asked.insert({cable.connector, std::string(target)}).second) continue;
-                const auto tools = toolsFor(state, cable.connector, target);
+                const std::string& connector = cable.connectorAt(end);
+                if (!asked.insert({connector, std::string(target)}).second) continue;
+                const auto tools = toolsFor(state, connector, target);
                 const bool any = std::any_of(tools.begin(), tools.end(), [](const KitItem* t) { return leftOn(*t).value_or(1) > 0; });
                 const std::string what = target == "cord" ? "cord ends" : std::string(wordsFor(*accessNamed(target)));
                 if (!any)
-                    out.push_back({cable.id, fmt::format("Nothing in the kit cleans {} {} ({}).", cable.connector, what,
-                                                         ferruleWords(state, cable.connector))});
+                    out.push_back({cable.id, fmt::format("Nothing in the kit cleans {} {} ({}).", connector, what, ferruleWords(state, connector))});
             }
     std::set<std::string> tips;
     for (const auto& cable : state.cables)
-        if (tips.insert(cable.connector).second && !tipFor(state, cable.connector))
-            out.push_back({cable.id, fmt::format("No scope tip in the kit fits {} ({}).", cable.connector, ferruleWords(state, cable.connector))});
+        for (const End end : {End::A, End::B})
+            if (const std::string& connector = cable.connectorAt(end); tips.insert(connector).second && !tipFor(state, connector))
+                out.push_back({cable.id, fmt::format("No scope tip in the kit fits {} ({}).", connector, ferruleWords(state, connector))});
     return out;
 }
 
@@ -149,18 +171,30 @@ std::vector<KitTrouble> planTroubles(const std::vector<CablePlan>& cables, const
     Ports taken;
     for (const auto& c : cables) {
         const auto say = [&](std::string sentence) { out.push_back({c.id, std::move(sentence)}); };
-        const ConnectorFamily* family = familyNamed(families, c.connector);
-        if (!family)
-            say(fmt::format("Cable {}: the connector family “{}” is not known; no tool and no tip can be proposed.", c.id, c.connector));
-        else if (!family->holds(c.ferruleFibres))
-            say(fmt::format("Cable {}: a ferrule of {} does not hold {} fibre{}.", c.id, c.connector, c.ferruleFibres,
-                            c.ferruleFibres == 1 ? "" : "s"));
-        if (isMultimode(c) != c.criteria.starts_with("mm"))
-            say(fmt::format("Cable {}: faces of {} fibre are judged as “{}”: choose the class that fits.", c.id, c.fibre, c.criteria));
+        std::set<std::string> connectors, classes;
+        for (const End end : {End::A, End::B}) {
+            const std::string& connector = c.connectorAt(end);
+            if (!connectors.insert(connector).second) continue;
+            const ConnectorFamily* family = familyNamed(families, connector);
+            if (!family)
+                say(fmt::format("Cable {}: the connector family “{}” is not known; no tool and no tip can be proposed.", c.id, connector));
+            else if (!family->holds(c.ferruleFibres))
+                say(fmt::format("Cable {}: a ferrule of {} does not hold {} fibre{}.", c.id, connector, c.ferruleFibres,
+                                c.ferruleFibres == 1 ? "" : "s"));
+        }
+        for (const End end : {End::A, End::B}) {
+            const std::string& className = c.criteriaAt(end);
+            if (!classes.insert(className).second) continue;
+            if (isMultimode(c) != className.starts_with("mm"))
+                say(fmt::format("Cable {}: faces of {} fibre are judged as “{}”: choose the class that fits.", c.id, c.fibre, className));
+            if (className == "sm-multi")
+                say(fmt::format("Cable {}: rectangular single-mode ferrules are angled as a rule: “sm-multi-apc” is their class, if these are.",
+                                c.id));
+        }
         for (const End end : {End::A, End::B}) {
             const CableEnd& e = c.at(end);
             const std::string where = fmt::format("Cable {}, end {}", c.id, name(end));
-            if (!e.cordCriteria.empty() && isAngled(e.cordCriteria) != isAngled(c.criteria))
+            if (!e.cordCriteria.empty() && isAngled(e.cordCriteria) != isAngled(c.criteriaAt(end)))
                 say(fmt::format("{}: an angled face would meet a flat one; both are harmed and most light is lost. Plan cords of one polish.",
                                 where));
             if (!e.cordFibre.empty() && isMultimode(e.cordFibre) != isMultimode(c.fibre))
@@ -177,7 +211,7 @@ std::vector<std::string> carryFor(const JobState& state, const FaceId& face, boo
 {
     const Link* link = state.link(face.link);
     if (!link) return {};
-    const std::string& connector = link->cable->connector;
+    const std::string& connector = link->cable->connectorAt(face.end);
     const std::string_view target = cleaningTarget(state, face);
     const KitItem* tip = tipFor(state, connector);
     const std::string where = target == "cord" ? "cord end" : std::string(wordsFor(*accessNamed(target)));

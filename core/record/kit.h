@@ -18,6 +18,9 @@ std::string_view cleaningTarget(const JobState& state, const FaceId& face);
 /// Tools of the kit that clean this target on this connector, the least used first.
 std::vector<const KitItem*> toolsFor(const JobState& state, std::string_view connector, std::string_view target);
 
+/// Whether a tool of the kit does a cleaning method: what is dry only does no wet one.
+bool doesMethod(const JobState& state, const KitItem& tool, std::string_view method);
+
 /// How many strokes or matings are left; nothing where none are counted.
 std::optional<int> leftOn(const KitItem& item);
 

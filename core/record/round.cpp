@@ -49,17 +49,19 @@ private:
             const CablePlan* cable;
             End end;
             /// First what asks for another tip or tool, then the way along the racks.
-            [[nodiscard]] auto order() const { return std::tie(cable->connector, cable->at(end).access, cable->at(end).rack); }
+            std::string ferrule;  ///< what a tip fits: 2.5 mm, 1.25 mm, a rectangular family
+            [[nodiscard]] auto order() const { return std::tie(ferrule, cable->at(end).access, cable->at(end).rack); }
         };
         std::vector<Panel> panels;
         for (const auto& cable : state_.cables)
             for (const End end : {End::A, End::B})
-                if (cable.place(end) == place) panels.push_back({&cable, end});
+                if (cable.place(end) == place) panels.push_back({&cable, end, ferruleOfFamily(cable.connectorAt(end))});
         std::stable_sort(panels.begin(), panels.end(), [](const Panel& a, const Panel& b) { return a.order() < b.order(); });
         const bool byTips = state_.policy("order") == "tips";
         for (const auto& panel : panels) {
-            const auto sticks = toolsFor(state_, panel.cable->connector, "sleeve");
-            const std::string swab = sticks.empty() ? fmt::format("sticks or swabs for {}", panel.cable->connector) : sticks.front()->what.id;
+            const std::string& connector = panel.cable->connectorAt(panel.end);
+            const auto sticks = toolsFor(state_, connector, "sleeve");
+            const std::string swab = sticks.empty() ? fmt::format("sticks or swabs for {}", connector) : sticks.front()->what.id;
             std::vector<const Link*> links;
             for (const auto& link : state_.links)
                 if (link.cable == panel.cable && (link.fibre - 1) % std::max(1, panel.cable->ferruleFibres) == 0) links.push_back(&link);
@@ -71,6 +73,13 @@ private:
                 join(*link, panel.end, swab);
             }
         }
+    }
+
+    /// By what a scope's tip fits: families of one ferrule share it, a rectangular one has its own.
+    [[nodiscard]] std::string ferruleOfFamily(const std::string& connector) const
+    {
+        const ConnectorFamily* family = familyNamed(state_.connectors, connector);
+        return family && family->ferrule ? fmt::format("{:06.0f}", family->ferrule->value()) : connector;
     }
 
     /// A ferrule with several fibres is one thing to look at, to clean and to mate: its steps stand at its first fibre.

@@ -7,6 +7,7 @@
 #include "face/compare_looks.h"
 #include "face/meaning.h"
 #include "record/ferrule.h"
+#include "record/kit.h"
 #include "record/scale_check.h"
 
 namespace clendo {
@@ -18,9 +19,20 @@ RulingRow rowOf(const RuleOutcome& o)
     return {std::string(name(o.rule.zone)), bandWords(o.rule), allowed, std::to_string(o.counted), o.met};
 }
 
-/// "One particle of 6.2 ± 0.9 µm in zone B (cladding). The rule allows none over 5 µm."
-std::string whyBroken(const RuleOutcome& broken, const std::vector<Finding>& findings, const Profile& profile)
+/// A dark round thing is a spot until a cleaning showed what it is: what stayed at its place is a pit.
+std::string_view thingWords(const Finding& f, const FaceState& state)
 {
+    if (f.appearance != Appearance::Pit) return name(f.appearance);
+    const Try *last = state.lastJudged(), *before = state.judgedBefore();
+    const bool stayed = before && !last->cleanedBefore.empty() &&
+                        face::compareLooks(before->seen.measured.findings, last->seen.measured.findings).ofLater(f.id) == face::Fate::Stayed;
+    return stayed ? "pit" : "spot";
+}
+
+/// "One particle of 6.2 ± 0.9 µm in zone B (cladding). The rule allows none over 5 µm."
+std::string whyBroken(const RuleOutcome& broken, const FaceState& state, const Profile& profile)
+{
+    const auto& findings = state.lastJudged()->seen.measured.findings;
     const auto it =
         std::find_if(findings.begin(), findings.end(), [&](const Finding& f) { return !broken.findings.empty() && f.id == broken.findings.front(); });
     const char* zone = broken.rule.zone == Zone::A   ? "core, zone A"
@@ -33,7 +45,7 @@ std::string whyBroken(const RuleOutcome& broken, const std::vector<Finding>& fin
         const bool scratch = it->kind == FindingKind::Scratch;
         const double uncertain = sizeUncertainty(*it, profile).value();
         what = scratch ? fmt::format("a scratch {:.1f} ± {:.1f} µm wide", it->width.value(), uncertain)
-                       : fmt::format("a {} of {:.1f} ± {:.1f} µm", name(it->appearance), it->size.value(), uncertain);
+                       : fmt::format("a {} of {:.1f} ± {:.1f} µm", thingWords(*it, state), it->size.value(), uncertain);
     }
     if (broken.counted == 1) {
         what[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(what[0])));
@@ -71,8 +83,11 @@ std::string methodWords(const std::string& method)
     return method;
 }
 
-CleaningAdvice adviceFor(const FaceState& face, std::string_view firstMethod)
+CleaningAdvice adviceFor(const FaceState& face, std::string_view firstMethod, std::string_view target)
 {
+    if (target == "device")
+        return {"dry", face.cleanings < 2 ? "Dry: one stroke on fresh tape. Nothing wet goes into a device: it cannot be dried there."
+                                          : "Dry, with a fresh pen or stick. Nothing wet goes into a device: it cannot be dried there."};
     // stronger each time: dry, dry, wet then dry, wet then dry with a fresh tool (docs/cleaning.md)
     if (face.cleanings < 2 && firstMethod != "wet") {
         const Try* last = face.lastJudged();
@@ -116,7 +131,8 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
     if (latest && !latest->verdict && face.condition != FaceCondition::Fit) {
         r.headline = "Take the picture again";
         for (const auto& reason : latest->reasons) r.sentence += (r.sentence.empty() ? "" : " ") + reason;
-        if (r.sentence.empty()) r.sentence = fmt::format("The criteria have no class “{}”; this face cannot be judged.", link.cable->criteria);
+        if (r.sentence.empty())
+            r.sentence = fmt::format("The criteria have no class “{}”; this face cannot be judged.", link.cable->criteriaAt(id.end, id.side));
         r.actions = {{ActionKind::TakePicture, "Take a picture"}};
         return r;
     }
@@ -131,7 +147,7 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
             if (state.policy("first_step") == "clean") {
                 r.headline = "Clean, then look";
                 r.sentence = fmt::format("This job cleans the {} before the first look.", link.where(id));
-                r.help = {adviceFor(face, state.policy("first_method")).words};
+                r.help = {adviceFor(face, state.policy("first_method"), cleaningTarget(state, id)).words};
                 r.actions = {{ActionKind::Clean, "I cleaned it"}, {ActionKind::TakePicture, "Take a picture"}, {ActionKind::NextStep, "Next step"}};
                 return r;
             }
@@ -173,7 +189,7 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
             if (state.policy("judge") == "person") r.help.emplace_back("The measurement proposes; this job lets you decide. X overrules a finding.");
             if (!face.covered.empty()) r.help.push_back(fmt::format("It is {}.", face.covered));
             if (judged && std::any_of(judged->seen.measured.findings.begin(), judged->seen.measured.findings.end(), [&](const Finding& f) {
-                    const auto criteria = state.criteriaFor(link);
+                    const ConnectorCriteria* criteria = state.criteria(id);
                     const auto zone = criteria ? zoneOf(f, *criteria) : std::nullopt;
                     return f.appearance == Appearance::Scratch && zone && *zone != Zone::A;
                 }))
@@ -188,7 +204,7 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
         case FaceCondition::Work:
         case FaceCondition::Damaged: {
             const RuleOutcome* broken = judged ? judged->verdict->broken() : nullptr;
-            if (broken) r.sentence = whyBroken(*broken, judged->seen.measured.findings, state.profile) + sinceBefore(face);
+            if (broken) r.sentence = whyBroken(*broken, face, state.profile) + sinceBefore(face);
             if (face.condition == FaceCondition::Damaged || face.cleanings >= state.job.attempts) {
                 r.tone = Tone::Damaged;
                 r.headline = face.condition == FaceCondition::Damaged ? "Stop cleaning: damaged" : "Stop cleaning: decide";
@@ -199,7 +215,7 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
             } else {
                 r.tone = Tone::Work;
                 r.headline = face.cleanings == 0 ? "Clean, then look again" : "Clean again, stronger";
-                r.help = {adviceFor(face, state.policy("first_method")).words};
+                r.help = {adviceFor(face, state.policy("first_method"), cleaningTarget(state, id)).words};
                 if (broken)
                     for (const auto& f : judged->seen.measured.findings)
                         if (f.id == broken->findings.front()) r.help.emplace_back(face::meaningOf(f.appearance));
@@ -211,7 +227,7 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
     if (judged) {
         if (const auto scale = scaleDisagrees(state, judged->seen.measured)) r.help.push_back(*scale);
         for (const auto fault : judged->seen.measured.making) r.help.emplace_back(sentenceOf(fault));
-        const auto criteria = state.criteriaFor(link);
+        const ConnectorCriteria* criteria = state.criteria(id);
         const auto loose = std::count_if(judged->seen.measured.findings.begin(), judged->seen.measured.findings.end(), [&](const Finding& f) {
             const auto zone = criteria ? zoneOf(f, *criteria) : std::nullopt;
             return (zone == Zone::C || zone == Zone::D) && f.kind == FindingKind::Defect && f.size >= looseFrom;

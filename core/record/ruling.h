@@ -59,8 +59,8 @@ struct CleaningAdvice {
     std::string method;  ///< as FaceCleaned keeps it
     std::string words;   ///< for people
 };
-/// `firstMethod`: the job's policy, "dry" or "wet".
-CleaningAdvice adviceFor(const FaceState& face, std::string_view firstMethod = "dry");
+/// `firstMethod`: the job's policy, "dry" or "wet". `target`: what is cleaned, as cleaningTarget() says it; nothing wet goes into a device.
+CleaningAdvice adviceFor(const FaceState& face, std::string_view firstMethod = "dry", std::string_view target = "cord");
 std::string methodWords(const std::string& method);
 
 }  // namespace clendo

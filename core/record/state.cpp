@@ -51,18 +51,12 @@ const LinkState& JobState::state(std::string_view link) const
     return it == linkStates.end() ? nothing : it->second;
 }
 
-std::optional<ConnectorCriteria> JobState::criteriaFor(const Link& l) const
-{
-    auto found = profile.find(l.cable->criteria);
-    return found ? std::optional(std::move(*found)) : std::nullopt;
-}
-
 const ConnectorCriteria* JobState::criteria(const FaceId& face) const
 {
     const Link* l = link(face.link);
     const auto cord = l ? kit.end() : kit.find(face.link);
     if (!l && cord == kit.end()) return nullptr;
-    const auto it = profile.classes.find(l ? l->cable->criteria : cord->second.what.criteria);
+    const auto it = profile.classes.find(l ? l->cable->criteriaAt(face.end, face.side) : cord->second.what.criteria);
     return it == profile.classes.end() ? nullptr : &it->second;
 }
 

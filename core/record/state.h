@@ -128,6 +128,13 @@ struct TextHash {
     using is_transparent = void;
     std::size_t operator()(std::string_view text) const { return std::hash<std::string_view>()(text); }
 };
+/// A copy of what is pointed to.
+template <class T>
+std::optional<T> optionalOf(const T* what)
+{
+    return what ? std::optional(*what) : std::nullopt;
+}
+
 using LinkIndex = std::unordered_map<std::string, std::size_t, TextHash, std::equal_to<>>;
 
 /// What entries and rules say now. A pure function of both; nothing in it is ever edited.
@@ -167,8 +174,7 @@ struct JobState {
     [[nodiscard]] const Link* link(std::string_view id) const;
     [[nodiscard]] const FaceState& face(const FaceId& id) const;
     [[nodiscard]] const LinkState& state(std::string_view link) const;
-    [[nodiscard]] std::optional<ConnectorCriteria> criteriaFor(const Link& link) const;
-    /// The same for any face, those of test cords included; part of `profile`, null where it has none for the face.
+    /// By which a face is judged, those of test cords included; part of `profile`, null where it has none for the face.
     [[nodiscard]] const ConnectorCriteria* criteria(const FaceId& face) const;
     /// Where a face is, for people; of a test cord: "test cord RC-1, end A".
     [[nodiscard]] std::string where(const FaceId& face) const;

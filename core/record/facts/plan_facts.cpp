@@ -14,6 +14,8 @@ json endToJson(const CableEnd& e)
     json out{
         {"first_port", e.firstPort}, {"cord_criteria", e.cordCriteria}, {"cord_fibre", e.cordFibre}, {"access", name(e.access)}, {"rack", e.rack}};
     if (e.pins) out["pins"] = name(*e.pins);
+    if (!e.connector.empty()) out["connector"] = e.connector;
+    if (!e.criteria.empty()) out["criteria"] = e.criteria;
     return out;
 }
 
@@ -33,6 +35,8 @@ CableEnd readEnd(FactReading& in, std::string_view key)
         end.pins = sideNamed(pins);
         if (!end.pins) e.complain("“pins” must be cord or port");
     }
+    end.connector = e.textOr("connector", "");
+    end.criteria = e.textOr("criteria", "");
     if (e.problem()) in.complain(*e.problem());
     return end;
 }
