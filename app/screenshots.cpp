@@ -1,5 +1,4 @@
 // clendo-screenshots DEMO-FOLDER OUT-FOLDER: one picture of each main view of the demo job, for docs/screenshots.
-#include <QAction>
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
@@ -10,6 +9,7 @@
 #include "app/kit_dialog.h"
 #include "app/live_desk.h"
 #include "app/main_window.h"
+#include "app/plan_dialog.h"
 #include "app/policy_dialog.h"
 #include "app/profiles_dialog.h"
 #include "app/theme.h"
@@ -42,8 +42,8 @@ int main(int argc, char** argv)
         wait(400);
         window.grab().save(out.filePath(QString::fromLatin1(name) + (dark ? QStringLiteral("-dark.png") : QStringLiteral(".png"))));
     };
-    shoot("look-needs-work", Desk::Look, "VP-04/7", End::A, Side::Port);
     if (!dark) {
+        shoot("look-needs-work", Desk::Look, "VP-04/7", End::A, Side::Port);
         shoot("tries-damaged", Desk::Look, "VP-04/8", End::A, Side::Port);
         press(Qt::Key_U);
         shoot("unrolled", Desk::Look, "VP-04/8", End::A, Side::Port);
@@ -62,7 +62,8 @@ int main(int argc, char** argv)
         shoot("live", Desk::Look, "VP-04/10", End::A, Side::Port);
         press(Qt::Key_V);
         shoot("loss", Desk::Loss, "VP-04/4", End::A, Side::Cord);
-        shoot("sign-off", Desk::Sign, "VP-04/4", End::A, Side::Cord);
+        shoot("sign-off", Desk::Sign, "VP-04/2", End::A, Side::Cord);
+        shoot("sign-off-stands", Desk::Sign, "VP-04/1", End::A, Side::Cord);
     }
     if (!dark) {
         ProfilesDialog profiles(*window.session(), {"VP-04/7", End::A, Side::Cord}, &window);
@@ -81,15 +82,12 @@ int main(int argc, char** argv)
         shootDialog(ContactsDialog(window.session()->state(), suspect, &window), "contacts.png");
         shootDialog(KitDialog(*window.session(), &window), "kit.png");
         shootDialog(PolicyDialog(window.session()->state().job, &window), "policy.png");
+        auto ends = window.session()->state().cables.front();
+        ends.endB.connector = "SC";
+        ends.endB.criteria = ends.endB.cordCriteria = "sm-apc";
+        shootDialog(PlanDialog(window.session()->state().cables, window.session()->state().connectors, &ends, &window), "plan.png");
         shoot("journal", Desk::Journal, "VP-04/7", End::A, Side::Port);
         shoot("learned", Desk::Learn, "VP-04/7", End::A, Side::Port);
-        window.choose(suspect);
-        window.showDesk(Desk::Look);
-        for (auto* action : window.actions())
-            if (action->shortcut() == QKeySequence(Qt::Key_F8)) action->trigger();
-        shoot("large-words", Desk::Look, "VP-04/11", End::A, Side::Port);
-        for (auto* action : window.actions())
-            if (action->shortcut() == QKeySequence(Qt::Key_F8)) action->trigger();
     }
     shoot("trace", Desk::Trace, "VP-04/3", End::A, Side::Cord);
     return 0;

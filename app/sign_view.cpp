@@ -67,6 +67,13 @@ QString leastMargin(const LinkState& s)
     return least ? QObject::tr("%1 dB").arg(least->value(), 0, 'f', 2) : QStringLiteral("–");
 }
 
+/// What is missing of a part, in its own row: without the part's name before it.
+std::string withoutName(const std::string& lack, const std::string& about)
+{
+    const bool named = lack.size() > about.size() + 2 && lack.starts_with(about) && (lack[about.size()] == ':' || lack[about.size()] == ',');
+    return named ? lack.substr(about.size() + 2) : lack;
+}
+
 void setUp(QTableWidget& table, const char* name, const QStringList& heads)
 {
     table.setObjectName(QString::fromLatin1(name));
@@ -184,7 +191,11 @@ void SignView::fillParts(const JobState& state, const Link& chosen)
     int r = 0;
     for (const auto& part : all.parts) {
         std::string says = part.says;
-        for (const auto& lack : part.lacks) says += (says.empty() ? "missing: " : "; missing: ") + lack;
+        bool first = true;
+        for (const auto& lack : part.lacks) {
+            says += (!first ? ", " : says.empty() ? "missing: " : "; missing: ") + withoutName(lack, part.about);
+            first = false;
+        }
         parts_->setItem(r, 0, new QTableWidgetItem(QString::fromStdString(part.about)));
         parts_->setItem(r, 1, new QTableWidgetItem(QString::fromStdString(says)));
         parts_->setItem(r++, 2, verdictItem(part.verdict));

@@ -147,7 +147,9 @@ Ruling signRuling(const JobState& state, const Link& link)
     }
     if (!lacking.empty()) {
         r.headline = signature ? "Signed before, not finished now" : "Not finished";
-        r.sentence = maySign(state, link).error().message;
+        constexpr std::size_t told = 3;
+        for (std::size_t i = 0; i < std::min(told, lacking.size()); ++i) r.sentence += fmt::format("{}{}", i == 0 ? "Missing: " : "; ", lacking[i]);
+        r.sentence += lacking.size() > told ? fmt::format("; and {} more, in the table.", lacking.size() - told) : ".";
         if (signature) r.tone = Tone::Work;
         r.actions = {{ActionKind::NextStep, "Next step"}, {ActionKind::Certificate, "Write the certificate"}};
         return r;
