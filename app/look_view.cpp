@@ -10,11 +10,11 @@
 
 #include "app/ferrule_view.h"
 #include "app/theme.h"
-#include "face/held_apart.h"
 #include "files/files.h"
 #include "pictures/decode.h"
 #include "record/ferrule.h"
 #include "record/ruling.h"
+#include "record/spots.h"
 #include "result/guarded.h"
 
 namespace clendo {
@@ -172,7 +172,7 @@ QString LookView::expectedWords(const JobState& state, const Try& look)
     const auto& spot = known->second;
     if (!spot) return {};
     const auto loss = face::expectedLoss(m.findings, *spot, m.offset);
-    const QString apart = face::mayBeHeldApart(m.findings) ? tr("a particle may hold the faces apart") : QString();
+    const QString apart = mayBeHeldApart(state.face(look.seen.face)) ? tr("a particle may hold the faces apart") : QString();
     if (loss.most < Decibel(0.01))
         return apart.isEmpty() ? tr("    nothing lies in the light's way") : tr("    nothing lies right in the light's way, but %1").arg(apart);
     return tr("    if mated so, +%1 to %2 dB at %3 nm; a gap is not counted%4")

@@ -5,6 +5,7 @@
 #include "record/certificate.h"
 #include "record/plan_match.h"
 #include "record/ruling.h"
+#include "record/spots.h"
 #include "varrow_journal.h"
 
 using namespace clendo;
@@ -98,8 +99,10 @@ private slots:
         };
         j.look(cordA, {spot});
         QVERIFY2(says().startsWith("A spot of 6.0"), qPrintable(says()));
+        QVERIFY(mayBeHeldApart(j.state().face(cordA)));  // it may be dirt
         j.clean(cordA).look(cordA, {spot});
         QVERIFY2(says().startsWith("A pit of 6.0"), qPrintable(says()));
+        QVERIFY(!mayBeHeldApart(j.state().face(cordA)));
     }
     void theFirstActionIsTheNextThingToDo()
     {

@@ -9,6 +9,7 @@
 #include "record/ferrule.h"
 #include "record/kit.h"
 #include "record/scale_check.h"
+#include "record/spots.h"
 
 namespace clendo {
 namespace {
@@ -19,14 +20,10 @@ RulingRow rowOf(const RuleOutcome& o)
     return {std::string(name(o.rule.zone)), bandWords(o.rule), allowed, std::to_string(o.counted), o.met};
 }
 
-/// A dark round thing is a spot until a cleaning showed what it is: what stayed at its place is a pit.
+/// A dark round thing is a spot until a cleaning showed what it is.
 std::string_view thingWords(const Finding& f, const FaceState& state)
 {
-    if (f.appearance != Appearance::Pit) return name(f.appearance);
-    const Try *last = state.lastJudged(), *before = state.judgedBefore();
-    const bool stayed = before && !last->cleanedBefore.empty() &&
-                        face::compareLooks(before->seen.measured.findings, last->seen.measured.findings).ofLater(f.id) == face::Fate::Stayed;
-    return stayed ? "pit" : "spot";
+    return f.appearance == Appearance::Pit && !isKnownPit(f, state) ? "spot" : name(f.appearance);
 }
 
 /// "One particle of 6.2 ± 0.9 µm in zone B (cladding). The rule allows none over 5 µm."
