@@ -47,6 +47,7 @@ protected:
 LossView::LossView(QWidget* parent)
     : QWidget(parent),
       method_(new QComboBox(this)),
+      gearRow_(new QWidget(this)),
       grid_(nullptr),
       trouble_(new QLabel(this)),
       diagram_(new Diagram(this)),
@@ -65,8 +66,21 @@ LossView::LossView(QWidget* parent)
     head->addWidget(new QLabel(tr("<b>Reference</b>"), this));
     head->addWidget(method_, 1);
     layout->addLayout(head);
+    auto* gear = new QHBoxLayout(gearRow_);
+    gear->setContentsMargins(0, 0, 0, 0);
+    for (const auto& [kind, words] : {std::pair("source", tr("Source")), {"meter", tr("Meter")}, {"cord", tr("Cord")}}) {
+        auto* box = new QComboBox(gearRow_);
+        box->setObjectName(QStringLiteral("gear_%1").arg(QLatin1String(kind)));
+        box->setAccessibleName(words);
+        box->setFocusPolicy(Qt::TabFocus);
+        gear->addWidget(new QLabel(words, gearRow_));
+        gear->addWidget(box, 1);
+        gear_.emplace_back(kind, box);
+        connect(box, &QComboBox::activated, this, &LossView::gearChanged);
+    }
+    layout->addWidget(gearRow_);
     layout->addWidget(diagram_);
-    layout->insertSpacing(2, 4);
+    layout->insertSpacing(3, 4);
     layout->addWidget(trouble_);
     layout->addWidget(budget_);
     layout->addWidget(new QLabel(tr("<b>Fibres</b>: worst loss against the limit"), this));
@@ -121,7 +135,7 @@ void LossView::build(const std::vector<int>& wavelengths)
         }
         ++row;
     }
-    static_cast<QVBoxLayout*>(layout())->insertWidget(3, grid_);
+    static_cast<QVBoxLayout*>(layout())->insertWidget(4, grid_);
     builtFor_ = wavelengths;
 }
 
@@ -140,7 +154,53 @@ void LossView::show(JobSession& session, const Link* link)
     }
     const QSignalBlocker quiet(method_);
     method_->setCurrentIndex(static_cast<int>(std::find(methods.begin(), methods.end(), session.state().job.method) - methods.begin()));
+    offerGear(session.state());
     fill(session.state(), *link);
+}
+
+/// What the kit has; the only one of its kind is in hand, of several nothing is said until somebody says it.
+void LossView::offerGear(const JobState& state)
+{
+    bool any = false;
+    for (auto& [kind, box] : gear_) {
+        QStringList names;
+        for (const auto& [id, item] : state.kit)
+            if (item.what.kind == kind && !item.what.gone) names << QString::fromStdString(id);
+        any = any || !names.isEmpty();
+        QStringList before;
+        for (int i = 1; i < box->count(); ++i) before << box->itemText(i);
+        if (before == names && box->count() > 0) continue;
+        const QString inHand = box->currentIndex() > 0 ? box->currentText() : names.size() == 1 ? names.front() : QString();
+        const QSignalBlocker quiet(box);
+        box->clear();
+        box->addItem(tr("not said"));
+        box->addItems(names);
+        box->setCurrentIndex(std::max(0, box->findText(inHand)));
+    }
+    gearRow_->setVisible(any);
+}
+
+std::vector<std::string> LossView::gear() const
+{
+    std::vector<std::string> out;
+    for (const auto& [kind, box] : gear_)
+        if (box->currentIndex() > 0) out.push_back(box->currentText().toStdString());
+    return out;
+}
+
+/// Level, method, cords and instruments of a reference belong together: with another meter in hand the old level is none.
+void LossView::gearChanged()
+{
+    if (!session_) return;
+    const auto now = gear();
+    std::vector<Fact> facts;
+    for (const Direction d : {Direction::AtoB, Direction::BtoA}) {
+        const auto& references = session_->state().references;
+        const bool other = std::any_of(references.begin(), references.end(),
+                                       [&](const auto& r) { return r.first.first == d && !r.second.with.empty() && r.second.with != now; });
+        if (other) facts.emplace_back(std::in_place_type<ReferenceVoided>, d, std::string("other instruments or cords in hand"));
+    }
+    if (!facts.empty()) session_->file(std::move(facts));
 }
 
 void LossView::fill(const JobState& state, const Link& link)
@@ -196,9 +256,10 @@ void LossView::typed(const Field& field)
 void LossView::fileReading(const Field& field, DecibelMilliwatt level)
 {
     const Nanometre wavelength{double(field.wavelength)};
-    const Fact fact = field.reference ? Fact(ReferenceSet{session_->state().job.method, wavelength, field.direction, level})
-                                      : Fact(PowerRead{link_, wavelength, field.direction, level});
-    if (session_->file(fact))
+    ReferenceSet set{session_->state().job.method, wavelength, field.direction, level};
+    set.with = gear();
+    PowerRead read{link_, wavelength, field.direction, level};
+    if (field.reference ? session_->file(set) : session_->file(read))
         focusNext(field);
     else
         field.edit->setModified(true);

@@ -40,7 +40,14 @@ private:
 
     JobSession* session_ = nullptr;
     std::string link_;
+    /// Source, meter and cord in hand, by their names in the kit.
+    void offerGear(const JobState& state);
+    [[nodiscard]] std::vector<std::string> gear() const;
+    void gearChanged();
+
     QComboBox* method_;
+    QWidget* gearRow_;
+    std::vector<std::pair<std::string, QComboBox*>> gear_;  ///< by kind of the kit
     QWidget* grid_;
     QLabel* trouble_;
     Diagram* diagram_;

@@ -149,51 +149,6 @@ void MainWindow::setSession(std::unique_ptr<JobSession> session)
         say(QString::fromStdString(session_->state().troubles.front()), true);
 }
 
-/// What is still being judged belongs to the job for which it was brought: that job stays open in the background until it is filed.
-void MainWindow::letFinish()
-{
-    if (!session_) return;
-    if (intake_->busy() + traces_->busy() == 0) {
-        intake_.reset();
-        traces_.reset();
-        session_.reset();
-        return;
-    }
-    auto* leaving = new Leaving{std::move(session_), std::move(intake_), std::move(traces_)};
-    leaving_.emplace_back(leaving);
-    for (QObject* part : {static_cast<QObject*>(leaving->session.get()), static_cast<QObject*>(leaving->pictures.get())}) part->disconnect(this);
-    connect(leaving->session.get(), &JobSession::said, this,
-            [this, name = QString::fromStdString(leaving->session->state().job.name)](const QString& s, bool trouble) {
-                say(tr("%1: %2").arg(name, s), trouble);
-            });
-    const auto done = [this, leaving] {
-        if (leaving->pictures->busy() + leaving->traces->busy() > 0) return;
-        // not while its own signal is on the way
-        QTimer::singleShot(0, this, [this, leaving] {
-            std::erase_if(leaving_, [&](const auto& l) { return l.get() == leaving; });
-            if (closing_) close();
-        });
-    };
-    connect(leaving->pictures.get(), &PictureIntake::busyChanged, this, done);
-    connect(leaving->traces.get(), &TraceIntake::busyChanged, this, done);
-}
-
-int MainWindow::stillJudged() const
-{
-    int out = intake_ ? intake_->busy() + traces_->busy() : 0;
-    for (const auto& l : leaving_) out += l->pictures->busy() + l->traces->busy();
-    return out;
-}
-
-/// A picture that is being judged is not in the job yet: the window waits for it.
-void MainWindow::closeEvent(QCloseEvent* event)
-{
-    if (stillJudged() == 0) return QMainWindow::closeEvent(event);
-    event->ignore();
-    closing_ = true;
-    say(tr("What is being judged is filed first; then the window closes."), false);
-}
-
 void MainWindow::refresh()
 {
     if (closing_ && stillJudged() == 0) QTimer::singleShot(0, this, &QWidget::close);

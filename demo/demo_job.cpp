@@ -319,7 +319,8 @@ private:
         for (const Direction d : {Direction::AtoB, Direction::BtoA})
             for (const double nm : {1310.0, 1550.0}) {
                 references_[{d, nm}] = (d == Direction::AtoB ? -7.02 : -7.10) - (nm > 1400 ? 0.31 : 0);
-                file(ReferenceSet{ReferenceMethod::OneCord, Nanometre(nm), d, DecibelMilliwatt(references_[{d, nm}])});
+                file(ReferenceSet{
+                    ReferenceMethod::OneCord, Nanometre(nm), d, DecibelMilliwatt(references_[{d, nm}]), {"source 1", "meter 1", "RC-1"}});
             }
         for (int n = 1; n <= fibresDone; ++n) {
             const std::string link = fmt::format("VP-04/{}", n);

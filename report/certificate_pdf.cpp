@@ -64,17 +64,20 @@ private:
     /// Where the job differs from the default, and what measured.
     [[nodiscard]] QString rulesOfTheJob() const
     {
-        QStringList said, instruments;
+        QStringList said, instruments, measured;
         for (const auto& row : c_["policy"])
             if (!row["default"].get<bool>()) said << text(row["answer"]);
         for (const auto& item : c_["instruments"])
-            instruments << QStringLiteral("%1 (%2, %3)")
-                               .arg(text(item["name"]), item["serial"].is_string() ? text(item["serial"]) : QStringLiteral("no serial number"),
-                                    item["calibrated_until"].is_string() ? QStringLiteral("calibrated until %1").arg(text(item["calibrated_until"]))
-                                                                         : QStringLiteral("no calibration date"));
+            (item["measured"].get<bool>() ? measured : instruments)
+                << QStringLiteral("%1 (%2, %3)")
+                       .arg(text(item["name"]), item["serial"].is_string() ? text(item["serial"]) : QStringLiteral("no serial number"),
+                            item["calibrated_until"].is_string() ? QStringLiteral("calibrated until %1").arg(text(item["calibrated_until"]))
+                                                                 : QStringLiteral("no calibration date"));
         QString out;
         if (!said.isEmpty()) out += QStringLiteral("Policy of this job: %1. ").arg(said.join(QStringLiteral("; ")));
-        if (!instruments.isEmpty()) out += QStringLiteral("Instruments: %1.").arg(instruments.join(QStringLiteral("; ")));
+        if (!measured.isEmpty()) out += QStringLiteral("Measured with: %1. ").arg(measured.join(QStringLiteral("; ")));
+        if (!instruments.isEmpty())
+            out += QStringLiteral("In the kit, not said to have measured this: %1.").arg(instruments.join(QStringLiteral("; ")));
         return out.trimmed();
     }
 

@@ -96,6 +96,23 @@ private slots:
         QCOMPARE(int(j.state().state("VP-04/1").loss->method), int(ReferenceMethod::OneCord));
         QVERIFY(j.state().state("VP-04/1").loss->verdict == LossVerdict::Pass);
     }
+    void aReferenceKeepsWhatItWasTakenWith()
+    {
+        Journal j;
+        ReferenceSet set{ReferenceMethod::OneCord, Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-7)};
+        const std::string bare = bodyOf(set).dump();
+        QVERIFY(bare.find("with") == std::string::npos);  // entries of earlier versions keep their hash
+        set.with = {"source 1", "meter 1", "RC-1"};
+        QCOMPARE(bodyOf(*factFrom("reference_set", bodyOf(set).dump())), bodyOf(set));
+        QVERIFY(!factFrom("reference_set", R"({"method":"one-cord","wavelength_nm":1310,"direction":"ab","level_dbm":-7,"with":[7]})"));
+        j.add(set).add(PowerRead{"VP-04/1", Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-8.5)});
+        QCOMPARE(j.state().state("VP-04/1").measuredWith, (std::set<std::string>{"source 1", "meter 1", "RC-1"}));
+        QVERIFY(j.state().state("VP-04/2").measuredWith.empty());
+        // of another method: other measurements, with other things
+        j.add(ReferenceSet{ReferenceMethod::ThreeCord, Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-7)});
+        j.add(PowerRead{"VP-04/1", Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-7.5)});
+        QVERIFY(j.state().state("VP-04/1").measuredWith.empty());
+    }
     void aSupersededReadingWarnsNoMore()
     {
         Journal j;

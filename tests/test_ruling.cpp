@@ -190,6 +190,14 @@ private slots:
         QCOMPARE(c["instruments"][0]["serial"], "PM-2207");
         QCOMPARE(c["instruments"][0]["calibrated_until"], "2026-11-23");
         QVERIFY(c["instruments"][1]["calibrated_until"].is_null());
+        QCOMPARE(c["instruments"][0]["measured"], false);  // it is in the kit; nothing says that it measured
+        ReferenceSet set{ReferenceMethod::OneCord, Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-7)};
+        set.with = {"meter 1"};
+        j.add(set).add(PowerRead{"VP-04/1", Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-8.5)});
+        const auto read = certificate(j.state(), "VP-04").value();
+        QCOMPARE(read["instruments"][0]["measured"], true);
+        QCOMPARE(read["instruments"][1]["measured"], false);
+        QCOMPARE(read["links"][0]["measured_with"].dump(), std::string(R"(["meter 1"])"));
     }
     void theCertificateSaysWhatWasAndWasNotTested()
     {

@@ -298,6 +298,33 @@ private slots:
         // what was measured before by one cord is still judged by one cord
         QVERIFY(qAbs(w.session()->state().state("VP-04/1").loss->results[0].limit->total.value() - 3.3) < 1e-9);
     }
+    void anotherMeterInHandVoidsTheReferences()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        WindowDriver d(w);
+        QVERIFY(w.session()->file(KitKept{"meter 2", "meter", {}, "PM-9", 0, 0, {}, false}));
+        ReferenceSet set{w.session()->state().job.method, Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-7)};
+        set.with = {"source 1", "meter 1", "RC-1"};
+        QVERIFY(w.session()->file(set));
+        w.choose({"VP-04/5", End::A, Side::Cord});
+        w.showDesk(Desk::Loss);
+        auto* meter = w.findChild<QComboBox*>("gear_meter");
+        QCOMPARE(w.findChild<QComboBox*>("gear_source")->currentText(), QStringLiteral("source 1"));  // the only one
+        QCOMPARE(meter->currentText(), QStringLiteral("not said"));
+        meter->setCurrentText("meter 1");
+        emit meter->activated(meter->currentIndex());
+        QCOMPARE(w.session()->state().references.size(), std::size_t{1});  // what it was set with
+        meter->setCurrentText("meter 2");
+        emit meter->activated(meter->currentIndex());
+        QVERIFY(w.session()->state().references.empty());
+        d.key(Qt::Key_R);
+        d.type("-7.00");
+        d.key(Qt::Key_Return);
+        const auto* fresh = w.session()->state().reference(Direction::AtoB, Nanometre(1310));
+        QVERIFY(fresh);
+        QCOMPARE(fresh->with, (std::vector<std::string>{"source 1", "meter 2", "RC-1"}));
+    }
     void everythingFitsSmallAndLarge_data()
     {
         QTest::addColumn<QSize>("size");

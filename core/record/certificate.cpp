@@ -105,6 +105,7 @@ json linkToJson(const JobState& state, const Link& link, std::span<const Signatu
             {"tier", tier ? json(*tier) : json(nullptr)},
             {"faces", faces},
             {"loss", s.loss ? toJson(*s.loss) : json(nullptr)},
+            {"measured_with", s.measuredWith},
             {"traces", traces},
             {"parts", parts},
             {"missing", all.missing()},
@@ -140,7 +141,7 @@ json policyToJson(const JobSettings& job)
 }
 
 /// What measures, of the kit.
-json instrumentsToJson(const JobState& state)
+json instrumentsToJson(const JobState& state, const std::set<std::string>& used)
 {
     json out = json::array();
     for (const auto& [id, item] : state.kit) {
@@ -148,6 +149,7 @@ json instrumentsToJson(const JobState& state)
         if (!kind || !kind->calibrated || item.what.gone) continue;
         out.push_back(
             {{"name", id},
+             {"measured", used.contains(id)},
              {"kind", kind->title},
              {"serial", item.what.serial.empty() ? json(nullptr) : json(item.what.serial)},
              {"calibrated_until", item.what.calibratedUntil == 0 ? json(nullptr) : json(timeText(item.what.calibratedUntil).substr(0, 10))}});
@@ -177,9 +179,12 @@ Result<json> certificate(const JobState& state, const std::string& subject, std:
 {
     json links = json::array();
     const CablePlan* cable = nullptr;
+    std::set<std::string> used;
     for (const auto& link : state.links) {
         if (link.id != subject && link.cable->id != subject) continue;
         links.push_back(linkToJson(state, link, signatures));
+        const auto& with = state.state(link.id).measuredWith;
+        used.insert(with.begin(), with.end());
         cable = link.cable;
     }
     if (!cable) return failure(Error::Code::PlanInvalid, fmt::format("The job has no link or cable “{}”.", subject));
@@ -217,7 +222,7 @@ Result<json> certificate(const JobState& state, const std::string& subject, std:
         {"limits", limits},
         {"reference_methods", methodsToJson(links)},
         {"policy", policyToJson(state.job)},
-        {"instruments", instrumentsToJson(state)},
+        {"instruments", instrumentsToJson(state, used)},
         {"records_until", timeText(state.lastEntryAt)},
         {"journal", {{"entries", state.entries}, {"last_entry", state.lastEntry ? json(state.lastEntry.hex()) : json(nullptr)}}},
         {"losses", lossesToJson(state)},

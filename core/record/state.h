@@ -84,6 +84,7 @@ struct LinkState {
     std::optional<Filed<LengthMeasured>> measured;  ///< its length by something else than a trace
     std::optional<SignatureState> signature;
     std::optional<LossReport> loss;
+    std::set<std::string> measuredWith;  ///< source, meter and cords of the references on which the readings rest
 };
 
 /// The scale of a scope with a tip, and when it was found.
@@ -116,6 +117,7 @@ struct ReferenceInForce {
     ReferenceMethod method = ReferenceMethod::OneCord;
     Digest entry;
     std::int64_t at = 0;
+    std::vector<std::string> with{};  ///< source, meter and cords that were named with it
 };
 
 /// What was lost of the job, and when that was noted.

@@ -8,22 +8,27 @@ std::string_view wayWords(Direction direction) { return direction == Direction::
 
 nlohmann::json ReferenceSet::body() const
 {
-    return {{"method", name(method)}, {"wavelength_nm", wavelength.value()}, {"direction", name(direction)}, {"level_dbm", level.value()}};
+    nlohmann::json out{{"method", name(method)}, {"wavelength_nm", wavelength.value()}, {"direction", name(direction)}, {"level_dbm", level.value()}};
+    if (!with.empty()) out["with"] = with;
+    return out;
 }
 
 ReferenceSet ReferenceSet::read(FactReading& in)
 {
-    return {in.method(), in.wavelength(), in.direction(), DecibelMilliwatt(in.number("level_dbm", -90, 30))};
+    ReferenceSet f{in.method(), in.wavelength(), in.direction(), DecibelMilliwatt(in.number("level_dbm", -90, 30))};
+    if (in.find("with")) f.with = in.texts("with");
+    return f;
 }
 
 std::string ReferenceSet::sentence(const JobState&) const
 {
-    return fmt::format("Reference at {:.0f} nm, {}: {:.2f} dBm, {}", wavelength.value(), wayWords(direction), level.value(), name(method));
+    return fmt::format("Reference at {:.0f} nm, {}: {:.2f} dBm, {}{}{}", wavelength.value(), wayWords(direction), level.value(), name(method),
+                       with.empty() ? "" : ", with ", fmt::join(with, ", "));
 }
 
 void ReferenceSet::apply(FactEffects& effects, const EntryHead& entry) const
 {
-    effects.state().references[{direction, wavelength.value()}] = {level, method, entry.hash, entry.at()};
+    effects.state().references[{direction, wavelength.value()}] = {level, method, entry.hash, entry.at(), with};
     effects.light().references[entry.hash] = {*this, true};
 }
 
@@ -75,10 +80,12 @@ void PowerRead::apply(FactEffects& effects, const EntryHead& entry) const
     if (before != light.methods.end() && before->second != method) {
         said.clear();
         readings.clear();
+        effects.link(link).measuredWith.clear();
     }
     light.methods.insert_or_assign(link, method);
     light.readLinks.insert(link);
     said.push_back({*this, entry.hash, entry.at()});
+    if (fits) effects.link(link).measuredWith.insert(named->second.set.with.begin(), named->second.set.with.end());
     readings.push_back({wavelength, direction, fits && named->second.good ? std::optional(named->second.set.level) : std::nullopt, power});
 }
 

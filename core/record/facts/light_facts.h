@@ -14,6 +14,7 @@ struct ReferenceSet {
     Nanometre wavelength;
     Direction direction = Direction::AtoB;
     DecibelMilliwatt level;
+    std::vector<std::string> with{};  ///< source, meter and cords, by their names in the kit; empty: not said
 
     [[nodiscard]] nlohmann::json body() const;
     static ReferenceSet read(FactReading& in);
