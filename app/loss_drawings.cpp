@@ -92,7 +92,7 @@ void LossView::Budget::setReport(const std::optional<LossReport>& of)
 {
     report_ = of;
     const std::size_t rows = report_ ? report_->results.size() : 0;
-    setFixedHeight(em(1.6) + static_cast<int>(std::max<std::size_t>(2, rows)) * em(2.4));
+    setFixedHeight(em(1.6) + static_cast<int>(std::max<std::size_t>(2, rows)) * em(2.25));
     update();
 }
 
@@ -119,7 +119,7 @@ void LossView::Budget::paintEvent(QPaintEvent*)
     double y = em(1.7);
     for (const auto& r : report_->results) {
         paintResult(p, r, y, scale);
-        y += em(2.4);
+        y += em(2.25);
     }
 }
 

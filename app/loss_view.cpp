@@ -60,6 +60,7 @@ LossView::LossView(QWidget* parent)
     for (const auto method : methods) method_->addItem(methodText(method));
     trouble_->setObjectName(QStringLiteral("lossTrouble"));
     trouble_->setWordWrap(true);
+    trouble_->hide();
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 10, 14, 10);
     auto* head = new QHBoxLayout;
@@ -149,7 +150,7 @@ void LossView::show(JobSession& session, const Link* link)
     const bool other = link_ != link->id;
     link_ = link->id;
     if (other) {
-        trouble_->clear();
+        tell({});
         for (const auto& field : fields_) field.edit->setModified(false);
     }
     const QSignalBlocker quiet(method_);
@@ -239,16 +240,23 @@ void LossView::fill(const JobState& state, const Link& link)
     fibres_->update();
 }
 
+/// What is wrong with what was typed; its line is there only where something is.
+void LossView::tell(const QString& trouble)
+{
+    trouble_->setText(trouble);
+    trouble_->setVisible(!trouble.isEmpty());
+}
+
 void LossView::typed(const Field& field)
 {
     tint(trouble_, QPalette::WindowText, theme().damaged);
     const auto level = parsePower(field.edit->text().toStdString());
     if (!level) {
-        trouble_->setText(QString::fromStdString(level.error().message));
+        tell(QString::fromStdString(level.error().message));
         field.edit->selectAll();
         return;
     }
-    trouble_->clear();
+    tell({});
     field.edit->setModified(false);
     fileReading(field, *level);
 }

@@ -34,6 +34,7 @@ private:
     void build(const std::vector<int>& wavelengths);
     void fill(const JobState& state, const Link& link);
     void typed(const Field& field);
+    void tell(const QString& trouble);
     void fileReading(const Field& field, DecibelMilliwatt level);
     void focusFirst(bool reference);
     void focusNext(const Field& field);
