@@ -14,6 +14,7 @@
 
 #include "app/check_list_dialog.h"
 #include "app/theme.h"
+#include "app/words.h"
 #include "cleaning/kit_kinds.h"
 #include "files/files.h"
 #include "instruments/watched_folder.h"
@@ -22,12 +23,6 @@
 #include "report/cord_pdf.h"
 
 namespace clendo {
-namespace {
-
-QString text(std::string_view words) { return QString::fromUtf8(words.data(), static_cast<qsizetype>(words.size())); }
-
-}  // namespace
-
 BatchView::BatchView(QWidget* parent)
     : QWidget(parent),
       judge_(new BatchJudge(this)),

@@ -7,6 +7,7 @@
 #include <QVBoxLayout>
 
 #include "app/theme.h"
+#include "app/words.h"
 
 namespace clendo {
 namespace {
@@ -14,8 +15,6 @@ namespace {
 constexpr std::size_t longJournal = 10000;  // entries
 
 enum Column { NumberColumn, TimeColumn, WhatColumn, WhoColumn };
-
-QString words(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size())); }
 
 }  // namespace
 
@@ -52,12 +51,12 @@ QVariant JournalModel::data(const QModelIndex& index, int role) const
     if (!entry) return {};
     const bool corrected = corrected_.contains(entry->hash);
     if (role == Qt::ForegroundRole) return corrected ? theme().soft : theme().ink;
-    if (role == Qt::ToolTipRole && index.column() == WhatColumn) return words(lineOf(*entry, *entries_, *state_));
+    if (role == Qt::ToolTipRole && index.column() == WhatColumn) return text(lineOf(*entry, *entries_, *state_));
     if (role != Qt::DisplayRole) return {};
     switch (index.column()) {
         case NumberColumn: return static_cast<qlonglong>(entry - entries_->data() + 1);
         case TimeColumn: return QDateTime::fromSecsSinceEpoch(entry->at()).toString(QStringLiteral("yyyy-MM-dd HH:mm"));
-        case WhatColumn: return (corrected ? tr("no longer counts: ") : QString()) + words(lineOf(*entry, *entries_, *state_));
+        case WhatColumn: return (corrected ? tr("no longer counts: ") : QString()) + text(lineOf(*entry, *entries_, *state_));
         case WhoColumn: return QString::fromStdString(entry->who);
         default: return {};
     }
@@ -120,7 +119,7 @@ JournalDesk::JournalDesk(QWidget* parent)
     layout->addWidget(detail_);
     connect(table_->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& now) {
         const Entry* entry = model_->at(now.row());
-        detail_->setText(entry ? words(lineOf(*entry, *entries_, *state_)) : QString());
+        detail_->setText(entry ? text(lineOf(*entry, *entries_, *state_)) : QString());
     });
     pause_.setSingleShot(true);
     pause_.setInterval(150);
@@ -139,7 +138,7 @@ void JournalDesk::show(const std::vector<Entry>& entries, const JobState& state,
     chosen_ = chosen;
     std::set<QString> kinds, people;
     for (const auto& entry : entries) {
-        kinds.insert(words(kindWords(entry.fact)));
+        kinds.insert(text(kindWords(entry.fact)));
         people.insert(QString::fromStdString(entry.who));
     }
     offer(kind_, tr("all kinds"), kinds);

@@ -126,7 +126,8 @@ void MainWindow::setSession(std::unique_ptr<JobSession> session)
     letFinish();
     session_ = std::move(session);
     intake_ = std::make_unique<PictureIntake>(*session_);
-    traces_ = std::make_unique<TraceIntake>(*session_, [this](const QString& file) { return askDirection(file); });
+    traces_ = std::make_unique<TraceIntake>(*session_,
+                                            [this](const QString& file, const QString& a, const QString& b) { return askDirection(file, a, b); });
     connect(session_.get(), &JobSession::changed, this, &MainWindow::refresh);
     connect(session_.get(), &JobSession::said, this, qOverload<const QString&, bool>(&MainWindow::say));
     connect(intake_.get(), &PictureIntake::busyChanged, this, &MainWindow::refresh);

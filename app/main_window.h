@@ -125,7 +125,7 @@ private:
     void showProfiles();
     void overrule();
     void askForFile();
-    std::optional<Direction> askDirection(const QString& file);
+    std::optional<Direction> askDirection(const QString& file, const QString& placeA, const QString& placeB);
     void askForJob(bool fresh);
     void troubledJobEntries(QMenu* menu);
     void askWhereToSave();

@@ -234,11 +234,9 @@ void MainWindow::openTrace(const QString& path)
 }
 
 /// From which end a trace was shot, where the file does not tell it.
-std::optional<Direction> MainWindow::askDirection(const QString& file)
+std::optional<Direction> MainWindow::askDirection(const QString& file, const QString& placeA, const QString& placeB)
 {
-    const Link* l = link();
-    const QStringList answers{l ? tr("A to B: the instrument stood at %1").arg(QString::fromStdString(l->cable->placeA)) : tr("A to B"),
-                              l ? tr("B to A: the instrument stood at %1").arg(QString::fromStdString(l->cable->placeB)) : tr("B to A")};
+    const QStringList answers{tr("A to B: the instrument stood at %1").arg(placeA), tr("B to A: the instrument stood at %1").arg(placeB)};
     bool ok = false;
     const QString answer =
         QInputDialog::getItem(this, tr("From which end?"), tr("%1 does not say from which end it was shot.").arg(file), answers, 0, false, &ok);

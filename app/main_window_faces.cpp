@@ -46,7 +46,11 @@ void MainWindow::cleanSleeve()
     const Link* l = link();
     if (!l) return;
     const QString where = QString::fromStdString(l->where({l->id, chosen_.end, Side::Port}));
-    if (session_->file(SleeveCleaned{l->id, chosen_.end})) say(tr("Filed: the sleeve of %1 is clean.").arg(where), false);
+    const bool mated = session_->state().state(l->id).mated.contains(chosen_.end);
+    if (session_->file(SleeveCleaned{l->id, chosen_.end}))
+        say(mated ? tr("Filed: the sleeve of %1 is clean. So the pair was opened: mate it again.").arg(where)
+                  : tr("Filed: the sleeve of %1 is clean.").arg(where),
+            false);
 }
 
 /// Asks one thing with a list; nothing where it was given up.

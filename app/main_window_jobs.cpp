@@ -122,7 +122,9 @@ void MainWindow::letFinish()
     }
     auto* leaving = new Leaving{std::move(session_), std::move(intake_), std::move(traces_)};
     leaving_.emplace_back(leaving);
-    for (QObject* part : {static_cast<QObject*>(leaving->session.get()), static_cast<QObject*>(leaving->pictures.get())}) part->disconnect(this);
+    leaving->session->disconnect(this);
+    leaving->pictures->disconnect(this);
+    leaving->traces->disconnect(this);
     connect(leaving->session.get(), &JobSession::said, this,
             [this, name = QString::fromStdString(leaving->session->state().job.name)](const QString& s, bool trouble) {
                 say(tr("%1: %2").arg(name, s), trouble);

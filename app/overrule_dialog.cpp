@@ -7,11 +7,10 @@
 #include "app/dialog_buttons.h"
 #include "app/text_block.h"
 #include "app/theme.h"
+#include "app/words.h"
 
 namespace clendo {
 namespace {
-
-QString wordOf(std::string_view name) { return QString::fromUtf8(name.data(), static_cast<qsizetype>(name.size())); }
 
 QDoubleSpinBox* micrometres(QWidget* parent, const char* objectName, double from, double to, double value)
 {
@@ -46,9 +45,9 @@ OverruleDialog::OverruleDialog(const FaceId& face, const Try& look, const std::o
         const auto zone = criteria ? zoneOf(f, *criteria) : std::nullopt;
         if (criteria && !zone) continue;
         which_->addItem(tr("%1 of %2 µm%3, at %4, %5 µm")
-                            .arg(wordOf(name(f.appearance)))
+                            .arg(text(name(f.appearance)))
                             .arg(judgedSize(f).value(), 0, 'f', 1)
-                            .arg(zone ? tr(", zone %1").arg(wordOf(name(*zone))) : QString())
+                            .arg(zone ? tr(", zone %1").arg(text(name(*zone))) : QString())
                             .arg(f.centre.x.value(), 0, 'f', 0)
                             .arg(f.centre.y.value(), 0, 'f', 0),
                         f.id);

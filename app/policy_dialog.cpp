@@ -8,14 +8,13 @@
 #include "app/dialog_buttons.h"
 #include "app/text_block.h"
 #include "app/theme.h"
+#include "app/words.h"
 #include "files/files.h"
 
 namespace clendo {
 namespace {
 
 const char* const anotherFile = "another file";
-
-QString text(const std::string& s) { return QString::fromStdString(s); }
 
 }  // namespace
 

@@ -7,13 +7,13 @@
 #include <cmath>
 
 #include "app/theme.h"
+#include "app/words.h"
 
 namespace clendo {
 namespace {
 
 enum Cell { ZoneCell, WhatCell, OverCell, UpToCell, AllowedCell, FoundCell, CellCount };
 
-QString words(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size())); }
 QString number(Micrometre value) { return QString::number(value.value(), 'g', 4); }
 
 /// A number of µm, 0 or more; nothing where the text is none.
@@ -83,8 +83,8 @@ void ProfileColumn::show(const Profile& profile, const std::string& className, c
     for (std::size_t i = 0; i < rules_.size(); ++i) {
         const Rule& rule = rules_[i];
         const RuleOutcome* outcome = verdict && i < verdict->outcomes.size() ? &verdict->outcomes[i] : nullptr;
-        const QStringList cells{words(name(rule.zone)),
-                                rule.kind == RuleKind::Defect ? tr("other") : words(name(rule.kind)),
+        const QStringList cells{text(name(rule.zone)),
+                                rule.kind == RuleKind::Defect ? tr("other") : text(name(rule.kind)),
                                 number(rule.lower),
                                 rule.upper ? number(*rule.upper) : tr("any"),
                                 rule.allowed ? QString::number(*rule.allowed) : tr("any"),

@@ -4,14 +4,9 @@
 #include <algorithm>
 
 #include "app/theme.h"
+#include "app/words.h"
 
 namespace clendo {
-namespace {
-
-QString text(std::string_view words) { return QString::fromUtf8(words.data(), static_cast<qsizetype>(words.size())); }
-
-}  // namespace
-
 Tone toneOf(SheetOutcome outcome)
 {
     switch (outcome) {

@@ -5,13 +5,12 @@
 #include <QVBoxLayout>
 
 #include "app/theme.h"
+#include "app/words.h"
 #include "record/certificate.h"
 #include "record/completeness.h"
 
 namespace clendo {
 namespace {
-
-QString text(std::string_view s) { return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size())); }
 
 QPixmap faceRow(const JobState& state, const Link& link)
 {

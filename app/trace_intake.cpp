@@ -68,7 +68,8 @@ void TraceIntake::take(const QString& path, const Link& link)
         },
         [this, wanted](const Shared& read) {
             auto direction = shotFrom(read->trace, wanted.name, wanted.placeA, wanted.placeB);
-            if (!direction && ask_) direction = ask_(QString::fromStdString(wanted.name));
+            if (!direction && ask_)
+                direction = ask_(QString::fromStdString(wanted.name), QString::fromStdString(wanted.placeA), QString::fromStdString(wanted.placeB));
             if (direction) return analyse(wanted, read, *direction);
             session_.say(tr("Not filed: neither the file nor you say from which end %1 was shot.").arg(QString::fromStdString(wanted.name)), true);
         });

@@ -13,7 +13,7 @@ class TraceIntake : public QObject {
     Q_OBJECT
 public:
     /// Asks a person from which end a file was shot, where neither its header nor its name tells it; nothing: it is given up.
-    using AskDirection = std::function<std::optional<Direction>(const QString& file)>;
+    using AskDirection = std::function<std::optional<Direction>(const QString& file, const QString& placeA, const QString& placeB)>;
 
     TraceIntake(JobSession& session, AskDirection ask, QObject* parent = nullptr);
     void take(const QString& path, const Link& link);

@@ -11,24 +11,6 @@
 
 using namespace clendo;
 
-namespace {
-
-std::vector<Digest> hashesOf(const std::vector<EntryRecord>& journal)
-{
-    std::vector<Digest> out;
-    for (const auto& e : journal) out.push_back(e.hash);
-    return out;
-}
-
-std::vector<EntryRecord> recordsOfJournal(const Journal& j)
-{
-    std::vector<EntryRecord> out;
-    for (const auto& e : j.entries) out.push_back(recordOf(e).value());
-    return out;
-}
-
-}  // namespace
-
 /// The identity of entries: what is hashed, the clock, chains, and what became of schema 1.
 class TestChain : public QObject {
     Q_OBJECT

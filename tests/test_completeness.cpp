@@ -109,6 +109,30 @@ private slots:
         const Completeness all = completeness(s, *s.link("VP-04/2"));
         QVERIFY(mentions(all.notTested(), "its factory cap was trusted"));
         QVERIFY(!mentions(all.missing(), "factory cap"));
+        // the policy trusts caps, not what nobody says was capped
+        j.look({"VP-04/2", End::B, Side::Port}).add(Mated{"VP-04/2", End::B, "in a hurry"});
+        const JobState later = j.state();
+        const Completeness bare = completeness(later, *later.link("VP-04/2"));
+        QVERIFY(mentions(bare.missing(), "cord at BH box port 2: was mated all the same: it was not looked at"));
+    }
+    void aSleeveIsNotCleanedBehindTheConnector()
+    {
+        Journal j = finished();
+        j.add(SleeveCleaned{"VP-04/1", End::A});
+        QVERIFY(mentions(of(j).missing(), "end A was not mated") && !mentions(of(j).missing(), "sleeve"));
+        j.add(Mated{"VP-04/1", End::A});
+        QVERIFY(of(j).complete());
+    }
+    void oneTraceThatShowsTheLinkIsEnoughFromOneEnd()
+    {
+        Journal j = mated();
+        policy(j, "trace_ways", "one");
+        TraceShot blind = shot(Direction::AtoB, 0.1, 1310);
+        blind.found.span.reset();
+        j.light(-7, -8.5).add(LightSeen{"VP-04", 1, 1}).add(blind).add(shot(Direction::AtoB, 0.1, 1550));
+        QVERIFY(mentions(of(j).missing(), "trace at 1310 nm, A to B: it does not show the link"));
+        j.add(shot(Direction::BtoA, 0.1, 1310));
+        QVERIFY2(of(j).complete(), of(j).missing().empty() ? "" : of(j).missing().front().c_str());
     }
     void whatWasMatedUnseenDidNotGetFitByIt()
     {

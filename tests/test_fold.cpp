@@ -27,9 +27,10 @@ std::string told(const JobState& state)
         out += "\n";
     }
     for (const auto& [id, l] : state.linkStates)
-        out += fmt::format("{} mated {} because {} sleeves {} readings {} loss {} signed {}\n", id, l.mated.size(),
-                           l.mated.empty() ? std::string() : l.mated.begin()->second.what.reason, l.sleeves.size(), l.readings.size(),
-                           l.loss ? std::string(name(l.loss->verdict)) : "none", l.signature ? l.signature->who : std::string());
+        out += fmt::format("{} done {}{}{}{} mated {} because {} sleeves {} readings {} loss {} signed {}\n", id, l.done.loss, l.done.rightFibre,
+                           l.done.length, l.done.traces, l.mated.size(), l.mated.empty() ? std::string() : l.mated.begin()->second.what.reason,
+                           l.sleeves.size(), l.readings.size(), l.loss ? std::string(name(l.loss->verdict)) : "none",
+                           l.signature ? l.signature->who : std::string());
     for (const auto& [id, item] : state.kit) out += fmt::format("{} used {} proofs {}\n", id, item.used, item.proofs.size());
     return out + fmt::format("{} references, {} events", state.references.size(), state.events.size());
 }

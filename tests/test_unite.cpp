@@ -65,20 +65,6 @@ private:
     std::vector<std::vector<EntryRecord>> journals_;
 };
 
-std::vector<Digest> hashesOf(const std::vector<EntryRecord>& journal)
-{
-    std::vector<Digest> out;
-    for (const auto& e : journal) out.push_back(e.hash);
-    return out;
-}
-
-std::vector<EntryRecord> recordsOfJournal(const Journal& j)
-{
-    std::vector<EntryRecord> out;
-    for (const auto& e : j.entries) out.push_back(recordOf(e).value());
-    return out;
-}
-
 std::vector<std::string> whats(const std::vector<Contradiction>& found)
 {
     std::vector<std::string> out;

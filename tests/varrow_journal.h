@@ -111,6 +111,20 @@ private:
     ChainEnd end_{"device1", {}, {}};
 };
 
+inline std::vector<Digest> hashesOf(const std::vector<EntryRecord>& journal)
+{
+    std::vector<Digest> out;
+    for (const auto& e : journal) out.push_back(e.hash);
+    return out;
+}
+
+inline std::vector<EntryRecord> recordsOfJournal(const Journal& j)
+{
+    std::vector<EntryRecord> out;
+    for (const auto& e : j.entries) out.push_back(recordOf(e).value());
+    return out;
+}
+
 inline Finding dirt(double x, double size = 7, int id = 1)
 {
     Finding f;

@@ -107,6 +107,11 @@ Completeness completeness(const JobState& state, const Link& link, Ageing ageing
     return out;
 }
 
+LightDone lightDone(const Completeness& all)
+{
+    return {all.complete(PartKind::Loss), all.complete(PartKind::RightFibre), all.complete(PartKind::Length), all.complete(PartKind::Trace)};
+}
+
 Result<void> maySign(const JobState& state, const Link& link)
 {
     const auto missing = completeness(state, link).missing();

@@ -55,6 +55,9 @@ struct Completeness {
 enum class Ageing { Asked, Left };
 Completeness completeness(const JobState& state, const Link& link, Ageing ageing = Ageing::Asked);
 
+/// What is there of the parts that are tested with light.
+LightDone lightDone(const Completeness& all);
+
 /// Whether a link may be signed off: everything that is wanted is there. StepRefused, which can be overridden with a reason, says what is missing.
 Result<void> maySign(const JobState& state, const Link& link);
 

@@ -72,7 +72,7 @@ void GrowingFold::update(std::span<const Entry> journal, std::int64_t now)
     }
     settle(now);
     for (const FaceNode* node : overlaid_) links.insert(node->first.link);
-    checkSignatures(links);
+    settleLinks(links);
 }
 
 /// Applies what is new; false, and nothing applied, where the journal is another one or its new entries change what earlier ones mean.
@@ -168,8 +168,8 @@ void GrowingFold::settle(std::int64_t now)
         if (const Link* link = state.link(id)) state.linkStates[id].loss = effects_->lossOf(*link);
 }
 
-/// Whether what was signed is still what the journal says, for links that may say something else than before.
-void GrowingFold::checkSignatures(const std::set<std::string>& links)
+/// What is there of links that may say something else than before, and whether what was signed of them is still what the journal says.
+void GrowingFold::settleLinks(const std::set<std::string>& links)
 {
     JobState& state = effects_->state();
     std::set<std::string> cables;
@@ -177,9 +177,11 @@ void GrowingFold::checkSignatures(const std::set<std::string>& links)
         const Link* link = state.link(id);
         if (!link) continue;
         cables.insert(link->cable->id);
-        const auto of = state.linkStates.find(id);
-        if (of == state.linkStates.end() || !of->second.signature || of->second.signature->what.record.empty()) continue;
-        of->second.signature->stands = sha256(signedRecord(state, id)) == of->second.signature->what.record;
+        const auto found = state.linkStates.find(id);
+        if (found == state.linkStates.end()) continue;  // nothing but faces
+        LinkState& of = found->second;
+        of.done = lightDone(completeness(state, *link));
+        if (of.signature && !of.signature->what.record.empty()) of.signature->stands = sha256(signedRecord(state, id)) == of.signature->what.record;
     }
     for (auto& [cable, signature] : state.signedCables)
         if (cables.contains(cable) && !signature.what.record.empty()) signature.stands = sha256(signedRecord(state, cable)) == signature.what.record;

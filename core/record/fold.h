@@ -31,7 +31,7 @@ private:
     void apply(std::span<const Entry> fresh, std::span<const std::int64_t> times);
     std::vector<FaceNode*> touched();
     void settle(std::int64_t now);
-    void checkSignatures(const std::set<std::string>& links);
+    void settleLinks(const std::set<std::string>& links);
 
     Rules rules_;
     std::vector<std::string> troubles_;

@@ -13,7 +13,12 @@ PartVerdict ofLook(const Try& look)
     return !look.verdict->fit ? PartVerdict::Fail : look.verdict->nearLimit ? PartVerdict::NearLimit : PartVerdict::Pass;
 }
 
-bool trustedCap(const JobState& state, const FaceState& face) { return face.tries.empty() && state.policy("caps") == "trust"; }
+/// Whether all that is known of a face is its factory cap, and the job trusts that.
+bool trustedCap(const JobState& state, const FaceState& face)
+{
+    const bool capped = face.mated ? face.cappedWhenMated : face.covered == "factory cap";
+    return face.condition == FaceCondition::NotSeen && capped && state.policy("caps") == "trust";
+}
 
 /// What is not known of a face, or against it; empty where it was seen fit and not touched since (but by its partner).
 std::string objection(const JobState& state, const FaceId& id, const FaceState& face, Ageing ageing)
@@ -38,7 +43,7 @@ Part facePart(const JobState& state, const Link& link, const FaceId& id, Ageing 
         part.verdict = ofLook(*look);
         return part;
     }
-    if (!look && trustedCap(state, face)) {
+    if (trustedCap(state, face)) {
         part.wanted = false;
         part.verdict = PartVerdict::NotAsked;
         part.lacks.push_back(fmt::format("{}: not looked at, its factory cap was trusted", part.about));

@@ -63,13 +63,13 @@ Part lossPart(const JobState& state, const LinkState& s, Nanometre wavelength, b
         part.says = lossWords(*result, s.loss->method);
         part.verdict = ofLoss(result->verdict);
     }
+    const auto asked = state.lossDirections();
     for (const Direction d : {Direction::AtoB, Direction::BtoA}) {
         const auto* reading = readingAt(s, wavelength, d);
         if (reading) {
             part.entries.push_back(reading->entry);
             if (reading->what.reference) part.entries.push_back(reading->what.reference);
         }
-        const auto asked = state.lossDirections();
         if (result && lossIn(*result, d)) continue;
         if (!reading && std::find(asked.begin(), asked.end(), d) == asked.end()) continue;
         part.lacks.push_back(fmt::format("{}, {}{}", part.about, wayWords(d), reading ? ", on a good reference" : ""));
@@ -140,6 +140,19 @@ void addLength(Completeness& out, const JobState& state, const Link& link)
     out.parts.push_back(std::move(part));
 }
 
+namespace {
+
+/// The end from which one trace is enough: where there is one that shows the link, else where there is any.
+Direction theOneWay(const LinkState& s, Nanometre wavelength)
+{
+    const auto* there = latestShot(s, Direction::AtoB, wavelength);
+    const auto* back = latestShot(s, Direction::BtoA, wavelength);
+    const bool backIsBetter = back && (!there || (back->what.found.span && !there->what.found.span));
+    return backIsBetter ? Direction::BtoA : Direction::AtoB;
+}
+
+}  // namespace
+
 void addTraceParts(Completeness& out, const JobState& state, const Link& link)
 {
     const LinkState& s = state.state(link.id);
@@ -149,19 +162,15 @@ void addTraceParts(Completeness& out, const JobState& state, const Link& link)
     for (const auto& t : s.traces) wavelengths.insert(t.what.wavelength.value());
     for (const double nm : wavelengths) {
         const bool wavelengthAsked = std::any_of(asked.begin(), asked.end(), [&](int a) { return std::abs(nm - a) < sameWavelength.value(); });
-        bool any = false;
         for (const Direction d : {Direction::AtoB, Direction::BtoA}) {
             const auto* shot = latestShot(s, d, Nanometre(nm));
             Part part{PartKind::Trace, fmt::format("trace at {:.0f} nm, {}", nm, wayWords(d))};
-            // from one end: whichever it is
-            const bool otherThere = !bothWays && (any || (d == Direction::AtoB && latestShot(s, Direction::BtoA, Nanometre(nm))));
-            part.wanted = tier2 && wavelengthAsked && (shot || (bothWays ? true : !otherThere && d == Direction::AtoB));
+            part.wanted = tier2 && wavelengthAsked && (bothWays || d == theOneWay(s, Nanometre(nm)));
             if (shot && shot->what.found.span) {
                 const auto& span = *shot->what.found.span;
                 part.says = fmt::format("{:.0f} m", span.length().value());
                 if (span.loss) part.says += fmt::format(", {:.2f} dB in this direction", span.loss->value());
                 part.entries.push_back(shot->entry);
-                any = true;
             } else if (shot) {
                 part.says = shot->what.found.launchFault.value_or("the end of the fibre was not found");
                 part.lacks.push_back(fmt::format("{}: it does not show the link ({})", part.about, part.says));

@@ -5,7 +5,6 @@
 #include <algorithm>
 #include <tuple>
 
-#include "record/completeness.h"
 #include "record/ferrule.h"
 #include "record/kit.h"
 
@@ -146,23 +145,22 @@ private:
         }
         for (const auto& link : state_.links) {
             if (link.cable != &cable) continue;
-            const auto& signature = state_.state(link.id).signature;
+            const LinkState& s = state_.state(link.id);
+            const auto& signature = s.signature;
             const std::string fibre = fmt::format("fibre {}, {}", link.fibre, link.colour);
-            const auto add = [&](bool done, StepKind kind, std::string title, std::vector<std::string> carry) {
-                step(done, {kind, "Both ends", link.id, none, End::A, std::move(title), fibre, std::move(carry)});
+            const auto add = [&](bool is, StepKind kind, std::string title, std::vector<std::string> carry) {
+                step(is, {kind, "Both ends", link.id, none, End::A, std::move(title), fibre, std::move(carry)});
             };
             // what stands signed was complete, or was signed all the same
             const bool standing = signature && signature->stands;
-            const Completeness all = standing ? Completeness() : completeness(state_, link);
-            add(all.complete(PartKind::Loss), StepKind::Loss, fmt::format("Read the loss of fibre {}", link.fibre), {"source", "meter"});
+            const LightDone done = standing ? LightDone{true, true, true, true} : s.done;
+            add(done.loss, StepKind::Loss, fmt::format("Read the loss of fibre {}", link.fibre), {"source", "meter"});
             if (state_.policy("right_fibre") == "prove")
-                add(all.complete(PartKind::RightFibre), StepKind::RightFibre, fmt::format("Prove that it is fibre {}", link.fibre),
-                    {"source", "meter"});
+                add(done.rightFibre, StepKind::RightFibre, fmt::format("Prove that it is fibre {}", link.fibre), {"source", "meter"});
             if (state_.policy("tier") == "2")
-                add(all.complete(PartKind::Trace) && all.complete(PartKind::Length), StepKind::Trace, fmt::format("Shoot fibre {}", link.fibre),
-                    traceCarry());
+                add(done.traces && done.length, StepKind::Trace, fmt::format("Shoot fibre {}", link.fibre), traceCarry());
             else
-                add(all.complete(PartKind::Length), StepKind::Length, fmt::format("Measure the length of fibre {}", link.fibre), {});
+                add(done.length, StepKind::Length, fmt::format("Measure the length of fibre {}", link.fibre), {});
             add(standing, StepKind::Sign, fmt::format("{} fibre {}", signature ? "Sign again" : "Sign off", link.fibre), {});
         }
     }

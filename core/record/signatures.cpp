@@ -57,11 +57,12 @@ void explain(Signature& signature, const Signed& sign, std::span<const Entry> jo
     // what is about the subject, its rules and plan comes first to mind; only where it does not explain it all others are asked
     std::vector<const Entry*> likely;
     std::copy_if(came.begin(), came.end(), std::back_inserter(likely), [&](const Entry* e) { return mayOvertake(*e, sign.of, journal, state); });
+    const auto differsWith = [&](const std::vector<const Entry*>& candidates, std::size_t count) {
+        return sha256(recordWith(journal, candidates, count, sign, signature.entry, rules)) != signature.record;
+    };
+    if (differsWith(came, 0)) return;  // even from what the signer knew
     for (const auto* candidates : {&likely, &came}) {
-        const auto differs = [&](std::size_t count) {
-            return sha256(recordWith(journal, *candidates, count, sign, signature.entry, rules)) != signature.record;
-        };
-        if (differs(0)) return;  // even from what the signer knew
+        const auto differs = [&](std::size_t count) { return differsWith(*candidates, count); };
         if (!differs(candidates->size())) continue;
         std::size_t same = 0, other = candidates->size();
         while (other - same > 1) {

@@ -45,6 +45,7 @@ struct FaceState {
     std::vector<FaceCleaned> cleanedSince;  ///< after the last look
     int cleanings = 0;
     bool mated = false;
+    bool cappedWhenMated = false;        ///< its factory cap was on until then
     std::string unfitWhenMated;          ///< of a mated one: why it was not fit when it was mated, as whyNotFit() says it; empty: it was
     std::string handled;                 ///< what happened to it after its last look; empty: nothing
     Waiting waiting = Waiting::InTime;   ///< of a fit one that waits for its partner
@@ -75,6 +76,11 @@ struct SignatureState {
     bool stands = true;
 };
 
+/// What the job wants of a link with light, and is there (completeness.h). Kept with the fold: the round asks for all links at every key.
+struct LightDone {
+    bool loss = false, rightFibre = false, length = false, traces = false;
+};
+
 struct LinkState {
     std::map<End, Filed<Mated>> mated;  ///< ends that are mated now
     std::map<End, Digest> sleeves;      ///< whose sleeve was cleaned since the pair was last open, and the entry that says it
@@ -84,6 +90,7 @@ struct LinkState {
     std::optional<Filed<LengthMeasured>> measured;  ///< its length by something else than a trace
     std::optional<SignatureState> signature;
     std::optional<LossReport> loss;
+    LightDone done;
     std::set<std::string> measuredWith;  ///< source, meter and cords of the references on which the readings rest
 };
 

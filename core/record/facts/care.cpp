@@ -28,6 +28,8 @@ std::string SleeveCleaned::sentence(const JobState& state) const { return "Clean
 
 void SleeveCleaned::apply(FactEffects& effects, const EntryHead& entry) const
 {
+    // there is no way into a sleeve with the connector in it
+    if (effects.state().state(link).mated.contains(end)) effects.open({link, end, Side::Port});
     for (const auto& id : ferruleOf(effects.state(), {link, end, Side::Port})) effects.link(id.link).sleeves[id.end] = entry.hash;
 }
 

@@ -18,7 +18,10 @@ void Mated::apply(FactEffects& effects, const EntryHead& entry) const
         effects.link(port.link).mated.insert_or_assign(end, Filed<Mated>{*this, entry.hash, entry.at()});
         for (const auto& id : {cord, port}) {
             FaceState& face = effects.touch(id);
-            if (!face.mated) face.unfitWhenMated = effects.whyNotFitThen(face, entry.at());
+            if (!face.mated) {
+                face.unfitWhenMated = effects.whyNotFitThen(face, entry.at());
+                face.cappedWhenMated = face.covered == "factory cap";
+            }
             face.mated = true;
             face.covered.clear();
         }

@@ -75,17 +75,17 @@ void PowerRead::apply(FactEffects& effects, const EntryHead& entry) const
     // readings under another method held other connections: they are other measurements and do not mix
     const auto before = light.methods.find(link);
     const auto method = fits ? named->second.set.method : before != light.methods.end() ? before->second : effects.state().job.method;
-    auto& said = effects.link(link).readings;
+    LinkState& of = effects.link(link);
     auto& readings = light.readings[link];
     if (before != light.methods.end() && before->second != method) {
-        said.clear();
+        of.readings.clear();
         readings.clear();
-        effects.link(link).measuredWith.clear();
+        of.measuredWith.clear();
     }
     light.methods.insert_or_assign(link, method);
     light.readLinks.insert(link);
-    said.push_back({*this, entry.hash, entry.at()});
-    if (fits) effects.link(link).measuredWith.insert(named->second.set.with.begin(), named->second.set.with.end());
+    of.readings.push_back({*this, entry.hash, entry.at()});
+    if (fits) of.measuredWith.insert(named->second.set.with.begin(), named->second.set.with.end());
     readings.push_back({wavelength, direction, fits && named->second.good ? std::optional(named->second.set.level) : std::nullopt, power});
 }
 
