@@ -81,6 +81,12 @@ void JobSession::tick()
     emit changed();
 }
 
+std::int64_t JobSession::believedTime(std::int64_t stamp, std::int64_t otherwise) const
+{
+    const bool believed = !entries_.empty() && stamp >= entries_.front().happened && stamp <= timeOfDay();
+    return believed ? stamp : otherwise;
+}
+
 bool JobSession::file(const Fact& fact, std::span<const Evidence> evidence) { return file(std::vector{fact}, evidence); }
 
 bool JobSession::file(std::vector<Fact> facts, std::span<const Evidence> evidence, std::int64_t happened)

@@ -39,6 +39,9 @@ public:
     bool file(const Fact& fact, std::span<const Evidence> evidence = {});
     /// The same for all facts of one act. `happened`: when it was done, timeOfDay(); 0: now.
     bool file(std::vector<Fact> facts, std::span<const Evidence> evidence = {}, std::int64_t happened = 0);
+    /// The time that a file says it was made at, microseconds since 1970-01-01 UTC, where that can be: not before the job began, not still to come.
+    /// Else `otherwise`: a clock is wrong, or there is none.
+    [[nodiscard]] std::int64_t believedTime(std::int64_t stamp, std::int64_t otherwise) const;
     /// Files a signature with what it stands for, as evidence. `remark`: why, where something is missing.
     bool sign(const std::string& subject, const std::string& remark);
     /// The signatures of a link and its cable, or of a cable and its links, and what overtook them.

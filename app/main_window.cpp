@@ -159,7 +159,7 @@ void MainWindow::refresh()
     if (desk_ == Desk::Batch) {
         const Link* chosen = link();
         batch().show(session_ ? session_->state().profile : loadProfile("2015", dataFolder()).value_or(Profile()),
-                     chosen ? chosen->cable->criteriaAt(chosen_.end, chosen_.side) : "sm-upc");
+                     chosen ? chosen->cable->criteriaAt(chosen_.connection, chosen_.side) : "sm-upc");
     }
     if (!session_) {
         jobLabel_->setText(tr("Clendo"), true);
@@ -189,7 +189,7 @@ void MainWindow::refresh()
                                                          : tr("damaged, can only be read · ")) +
                          tr("rules: %1 · %2 · %3")
                              .arg(QString::fromStdString(state.job.edition),
-                                  l ? QString::fromStdString(l->cable->criteriaAt(chosen_.end, chosen_.side)) : QString(),
+                                  l ? QString::fromStdString(l->cable->criteriaAt(chosen_.connection, chosen_.side)) : QString(),
                                   QString::fromUtf8(method.data(), static_cast<qsizetype>(method.size()))));
     ribbon_->show(&state, l, chosen_);
     round_->show(roundOf(state, place_), state, QString::fromStdString(chosen_.link), QString::fromStdString(place_));

@@ -100,7 +100,7 @@ private:
     void handled();
     void joinTestCord();
     void workOnTestCord();
-    std::optional<FaceId> askForTestCord(const QString& title);
+    std::optional<FaceId> askForKitFace(const QString& title);
     static QString pictureFilter();
     void showContacts();
     void choosePolicies();

@@ -92,8 +92,8 @@ void MainWindow::openMenu()
     entry(step, tr("Light came out elsewhere …"), tr("Shift+F"), [this] { proveFibre(true); });
     entry(step, tr("Length measured …"), tr("E"), [this] { askForLength(); });
     entry(step, tr("What happened to the face …"), tr("H"), [this] { handled(); });
-    entry(step, tr("Joined with a test cord …"), tr("J"), [this] { joinTestCord(); });
-    entry(step, tr("A test cord in hand …"), tr("Shift+J"), [this] { workOnTestCord(); });
+    entry(step, tr("Joined with a test cord or an instrument …"), tr("J"), [this] { joinTestCord(); });
+    entry(step, tr("A test cord or an instrument's port …"), tr("Shift+J"), [this] { workOnTestCord(); });
     entry(step, tr("Ferrule held the other way"), tr("K"), [this] { turnKey(); });
     QMenu* view = menu.addMenu(tr("&View"));
     int n = 0;

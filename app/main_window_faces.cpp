@@ -1,7 +1,6 @@
 // What the main window does with the face in hand: cleaned, mated, handled, joined, overruled.
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QInputDialog>
 #include <utility>
 
 #include "app/clean_dialog.h"
@@ -9,6 +8,7 @@
 #include "app/look_view.h"
 #include "app/main_window.h"
 #include "app/overrule_dialog.h"
+#include "app/pick.h"
 #include "app/picture_intake.h"
 #include "record/kit.h"
 
@@ -17,11 +17,11 @@ namespace clendo {
 void MainWindow::clean()
 {
     if (!link()) return;
-    if (session_->state().state(chosen_.link).mated.contains(chosen_.end))
+    if (session_->state().state(chosen_.link).mated.contains(chosen_.connection))
         say(tr("This pair is mated. Cleaning it means it was opened: both faces must be seen again."), false);
     const JobState& state = session_->state();
     QStringList tools;
-    for (const KitItem* tool : toolsFor(state, link()->cable->connectorAt(chosen_.end), cleaningTarget(state, chosen_)))
+    for (const KitItem* tool : toolsFor(state, link()->cable->connectorAt(chosen_.connection), cleaningTarget(state, chosen_)))
         tools << QString::fromStdString(tool->what.id);
     const auto does = [&state](const QString& tool, const std::string& method) {
         const auto item = state.kit.find(tool.toStdString());
@@ -45,20 +45,12 @@ void MainWindow::cleanSleeve()
 {
     const Link* l = link();
     if (!l) return;
-    const QString where = QString::fromStdString(l->where({l->id, chosen_.end, Side::Port}));
-    const bool mated = session_->state().state(l->id).mated.contains(chosen_.end);
-    if (session_->file(SleeveCleaned{l->id, chosen_.end}))
+    const QString where = QString::fromStdString(l->where({l->id, chosen_.connection, Side::Port}));
+    const bool mated = session_->state().state(l->id).mated.contains(chosen_.connection);
+    if (session_->file(SleeveCleaned{l->id, chosen_.connection}))
         say(mated ? tr("Filed: the sleeve of %1 is clean. So the pair was opened: mate it again.").arg(where)
                   : tr("Filed: the sleeve of %1 is clean.").arg(where),
             false);
-}
-
-/// Asks one thing with a list; nothing where it was given up.
-static std::optional<QString> pick(QWidget* parent, const QString& title, const QString& question, const QStringList& answers, bool ownToo)
-{
-    bool ok = false;
-    const QString answer = QInputDialog::getItem(parent, title, question, answers, 0, ownToo, &ok).trimmed();
-    return ok && !answer.isEmpty() ? std::optional(answer) : std::nullopt;
 }
 
 void MainWindow::handled()
@@ -81,62 +73,6 @@ void MainWindow::handled()
         say(std::holds_alternative<FaceHandled>(fact) ? tr("Filed: %1. It must be seen again.").arg(*answer) : tr("Filed: %1.").arg(*answer), false);
 }
 
-/// Asks for a cord of the kit and one of its ends; a cord that is not in the kit yet is filed in it.
-std::optional<FaceId> MainWindow::askForTestCord(const QString& title)
-{
-    QStringList ends;
-    for (const auto& [id, item] : session_->state().kit)
-        if (item.what.kind == "cord" && !item.what.gone)
-            for (const char* end : {"A", "B"}) ends << QStringLiteral("%1 %2").arg(QString::fromStdString(id), QLatin1String(end));
-    const auto answer = pick(this, title, tr("Cord and end (type a new one: RC-1 A)"), ends, true);
-    if (!answer) return std::nullopt;
-    const QString id = answer->section(QLatin1Char(' '), 0, -2).trimmed(), end = answer->section(QLatin1Char(' '), -1);
-    if (id.isEmpty() || id.contains(QLatin1Char('/')) || (end != QLatin1String("A") && end != QLatin1String("B"))) {
-        say(tr("Name the cord and its end, a blank between them: RC-1 A."), true);
-        return std::nullopt;
-    }
-    const FaceId face{id.toStdString(), end == QLatin1String("A") ? End::A : End::B, Side::Cord};
-    if (!session_->state().kit.contains(face.link)) {
-        KitKept kept{face.link, "cord", {link()->cable->connectorAt(chosen_.end)}, {}, 0, 0, link()->cable->criteriaAt(chosen_.end), false};
-        if (const auto* kind = kitKindNamed(session_->state().kitKinds, "cord")) kept.most = kind->most;
-        if (!session_->file(kept)) return std::nullopt;
-    }
-    return face;
-}
-
-void MainWindow::joinTestCord()
-{
-    if (!link()) return;
-    const auto cord = askForTestCord(tr("Joined with a test cord"));
-    if (cord && session_->file(Joined{chosen_, *cord}))
-        say(tr("Filed: joined with %1. What touches it later is traced.").arg(QString::fromStdString(session_->state().where(*cord))), false);
-}
-
-void MainWindow::workOnTestCord()
-{
-    if (!link()) return;
-    const auto cord = askForTestCord(tr("A test cord in hand"));
-    if (!cord) return;
-    const QString where = QString::fromStdString(session_->state().where(*cord));
-    const std::vector<std::pair<QString, std::optional<Fact>>> known{
-        {tr("look at it: open its picture"), std::nullopt},
-        {tr("it was cleaned, dry"), FaceCleaned{*cord, "dry", 1, {}}},
-        {tr("it was cleaned, wet then dry"), FaceCleaned{*cord, "wet-then-dry", 1, {}}},
-        {tr("it was touched or dropped"), FaceHandled{*cord, "touched"}},
-        {tr("it is capped"), FaceCovered{*cord, "capped"}},
-    };
-    QStringList answers;
-    for (const auto& [words, fact] : known) answers << words;
-    const auto answer = pick(this, where, tr("What now?"), answers, false);
-    if (!answer) return;
-    if (const auto& fact = known[static_cast<std::size_t>(answers.indexOf(*answer))].second) {
-        if (session_->file(*fact)) say(tr("Filed of %1: %2.").arg(where, *answer), false);
-        return;
-    }
-    const QString path = QFileDialog::getOpenFileName(this, tr("Its picture"), QFileInfo(session_->path()).path(), pictureFilter());
-    if (!path.isEmpty()) intake_->take(path, *cord);
-}
-
 void MainWindow::showContacts()
 {
     if (!link()) return;
@@ -152,9 +88,9 @@ void MainWindow::mate()
 {
     const Link* l = link();
     if (!l) return;
-    if (session_->state().state(l->id).mated.contains(chosen_.end)) return say(tr("This pair is mated already."), false);
+    if (session_->state().state(l->id).mated.contains(chosen_.connection)) return say(tr("This pair is mated already."), false);
     std::string reason;
-    if (const auto ok = mayMate(session_->state(), *l, chosen_.end); !ok) {
+    if (const auto ok = mayMate(session_->state(), *l, chosen_.connection); !ok) {
         const QString why = QString::fromStdString(ok.error().message);
         if (ok.error().code != Error::Code::StepRefused) return say(why, true);
         // hands that are busy are not trapped in a question: only who presses again is asked why
@@ -170,8 +106,8 @@ void MainWindow::mate()
     }
     refused_ = {};
     // filing folds the state anew: what `l` points to is gone then
-    const QString done = tr("Mated: fibre %1 at %2.").arg(l->fibre).arg(QString::fromStdString(l->place(chosen_.end)));
-    if (session_->file(Mated{l->id, chosen_.end, reason})) say(done, false);
+    const QString done = tr("Mated: fibre %1 at %2.").arg(l->fibre).arg(QString::fromStdString(l->place(chosen_.connection)));
+    if (session_->file(Mated{l->id, chosen_.connection, reason})) say(done, false);
 }
 
 void MainWindow::unroll()

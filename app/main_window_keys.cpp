@@ -86,7 +86,7 @@ void MainWindow::moveLink(int by)
     const auto& links = session_->state().links;
     const auto at = std::find_if(links.begin(), links.end(), [&](const Link& l) { return l.id == chosen_.link; }) - links.begin();
     const auto next = std::clamp<std::ptrdiff_t>(at + by, 0, static_cast<std::ptrdiff_t>(links.size()) - 1);
-    choose({links[static_cast<std::size_t>(next)].id, chosen_.end, chosen_.side});
+    choose({links[static_cast<std::size_t>(next)].id, chosen_.connection, chosen_.side});
 }
 
 /// Of the steps that can be done: what is ready to be joined first; else the next of the same kind of work, so that six ports can be looked at,
@@ -98,7 +98,7 @@ const Step* MainWindow::stepAfter(const std::vector<const Step*>& open) const
     const Link* here = link();
     for (const Step* step : open) {
         const Link* there = session_->state().link(step->link);
-        if (step->kind == working_ && here && there && there->cable == here->cable && step->face.end == chosen_.end &&
+        if (step->kind == working_ && here && there && there->cable == here->cable && step->face.connection == chosen_.connection &&
             step->face.side == chosen_.side && there->fibre > here->fibre)
             return step;
     }
@@ -114,10 +114,10 @@ void MainWindow::nextStep()
     for (const auto& step : round.left) {
         const bool stuck = step.kind == StepKind::Clean && session_->state().face(step.face).condition == FaceCondition::Damaged;
         const bool blockedMate = step.kind == StepKind::Mate && session_->state().link(step.link) &&
-                                 !mayMate(session_->state(), *session_->state().link(step.link), step.end);
+                                 !mayMate(session_->state(), *session_->state().link(step.link), step.connection);
         // a sleeve is swabbed when the connector is about to go in
         const bool early = step.kind == StepKind::Sleeve && session_->state().link(step.link) &&
-                           !bothFit(session_->state(), *session_->state().link(step.link), step.end);
+                           !bothFit(session_->state(), *session_->state().link(step.link), step.connection);
         const bool same = step.kind != StepKind::Mate && desk_ == Desk::Look && step.face == chosen_ && !step.face.link.empty();
         if (!stuck && !blockedMate && !early && !same) open.push_back(&step);
     }

@@ -32,10 +32,7 @@ Result<PictureIntake::Taken> PictureIntake::readAndMeasure(const std::string& pa
 /// When the picture in a file was taken: when the file was written, where that can be; else now.
 std::int64_t PictureIntake::takenAt(const QString& path) const
 {
-    const std::int64_t now = timeOfDay(), written = QFileInfo(path).lastModified().toMSecsSinceEpoch() * 1000;
-    const std::int64_t first = session_.entries().empty() ? now : session_.entries().front().happened;
-    if (written > now || written < first) return now;  // a clock that is wrong, or none
-    return written;
+    return session_.believedTime(QFileInfo(path).lastModified().toMSecsSinceEpoch() * 1000, timeOfDay());
 }
 
 /// What to say where a picture was taken before the face was touched: it is filed, and shows how the face was then.

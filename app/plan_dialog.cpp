@@ -36,6 +36,9 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
     portsB_ = edit("portsB", tr("1-12; empty: from 1"));
     length_ = edit("cableLength", tr("2400 m"));
     splices_ = edit("splices", tr("1180 manhole 3; 1905 sea wall"));
+    inner_ = edit("patchedAt", tr("620 IDF-2 port 25; 624 IDF-3; empty: nowhere"));
+    deviceA_ = edit("deviceA", tr("switch CR-1; empty: not part of it"));
+    deviceB_ = edit("deviceB", tr("empty: not part of it"));
     cordA_ = choice("cordA", cords);
     cordB_ = choice("cordB", cords);
     accessA_ = choice("accessA", {tr("behind an adapter"), tr("inside a device"), tr("in a hardened port")});
@@ -120,6 +123,8 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
     line(tr("Faces judged as"), criteria_, criteriaB_);
     line(tr("Fibre; fibres in one tube"), fibre_, tube_);
     line(tr("Splices, from A"), splices_, nullptr);
+    line(tr("Patched at, from A"), inner_, nullptr);
+    line(tr("Cords go into"), deviceA_, deviceB_);
     grid->addWidget(trouble_, row, 0, 1, 3);
     auto* buttons = acceptOrBack(*this, tr("Plan it (Enter)")).row;
     auto* layout = new QVBoxLayout(this);
@@ -217,6 +222,11 @@ Result<CablePlan> PlanDialog::typed() const
     }
     for (const auto& known : planned_)
         if (known.id == c.id) return bad(fmt::format("The job has a cable {} already. Give this one another name.", c.id));
+    c.endA.device = deviceA_->text().trimmed().toStdString();
+    c.endB.device = deviceB_->text().trimmed().toStdString();
+    auto panels = parsePanels(inner_->text().toStdString());
+    if (!panels) return tl::unexpected(panels.error());
+    c.inner = std::move(*panels);
     return parseSplices(splices_->text().toStdString()).and_then([&](std::vector<Splice> splices) -> Result<CablePlan> {
         c.splices = std::move(splices);
         if (const auto ok = check(c); !ok) return tl::unexpected(ok.error());

@@ -40,7 +40,7 @@ ProfilesDialog::ProfilesDialog(JobSession& session, const FaceId& face, QWidget*
     for (const auto& [key, criteria] : state.profile.classes)
         class_->addItem(QStringLiteral("%1 · %2").arg(QString::fromStdString(key), QString::fromStdString(criteria.title)),
                         QString::fromStdString(key));
-    if (link) class_->setCurrentIndex(std::max(0, class_->findData(QString::fromStdString(link->cable->criteriaAt(face.end, face.side)))));
+    if (link) class_->setCurrentIndex(std::max(0, class_->findData(QString::fromStdString(link->cable->criteriaAt(face.connection, face.side)))));
     auto* head = new QHBoxLayout;
     auto* on = new TextBlock(this);
     on->setSingleLine();
@@ -98,7 +98,8 @@ Result<Profile> ProfilesDialog::profileOf(const QString& edition) const
 {
     const auto& own = session_.state().ownProfiles;
     const auto it = own.find(edition.toStdString());
-    return it == own.end() ? loadProfile(edition.toStdString(), dataFolder()) : parseProfile(it->second);
+    return it == own.end() ? loadProfile(edition.toStdString(), dataFolder())
+                           : loadDetection(dataFolder()).and_then([&](DetectionTable shown) { return parseProfile(it->second, std::move(shown)); });
 }
 
 bool ProfilesDialog::isOwn(const QString& edition) const { return session_.state().ownProfiles.contains(edition.toStdString()); }

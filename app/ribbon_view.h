@@ -5,8 +5,8 @@
 
 namespace clendo {
 
-/// The chosen link as a line, end A left, end B right, roughly to scale: faces as half-discs, splices, planned and measured loss.
-/// Shows a state; a click on a half says which face is wanted.
+/// The chosen link as a line, end A left, end B right, roughly to scale: faces as half-discs (panels in between and devices too), splices, planned
+/// and measured loss by wavelength. Shows a state; a click on a half says which face is wanted.
 class RibbonView : public QWidget {
     Q_OBJECT
 public:
@@ -23,7 +23,10 @@ protected:
 
 private:
     [[nodiscard]] double xOf(Metre at) const;
+    /// Of a mated pair; those that stand close together in the cable are drawn apart.
+    [[nodiscard]] double xOf(Connection at) const;
     [[nodiscard]] QPointF middleOf(const FaceId& face) const;
+    void paintLabels(QPainter& painter) const;
     void paintLoss(QPainter& painter, double top, double height) const;
 
     const JobState* state_ = nullptr;

@@ -98,7 +98,8 @@ void TraceIntake::analyse(const Wanted& wanted, std::shared_ptr<const Read> read
                             const bool otherFibre = !trace.fibre.empty() && trace.fibre != std::to_string(wanted.fibre);
                             if (otherFibre) sentence += tr(" The file says fibre %1: is it the right one?").arg(QString::fromStdString(trace.fibre));
                             const Evidence evidence{wanted.name, read->bytes};
-                            if (session_.file({shot}, std::span(&evidence, 1), wanted.chosen)) session_.say(sentence, otherFibre);
+                            if (session_.file({shot}, std::span(&evidence, 1), session_.believedTime(trace.takenAt * 1'000'000, wanted.chosen)))
+                                session_.say(sentence, otherFibre);
                         });
 }
 

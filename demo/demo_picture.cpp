@@ -21,10 +21,11 @@ world::Story demoStory(const FaceId& face)
     using world::Story;
     const auto slash = face.link.rfind('/');
     const int fibre = slash == std::string::npos ? 0 : std::atoi(face.link.c_str() + slash + 1);
-    if (demoFerruleOf(face) > 1) return face.side == Side::Cord && face.end == End::A && (fibre == 3 || fibre == 8) ? Story::SomeDust : Story::Clean;
-    if (fibre == 8 && face.end == End::A && face.side == Side::Port) return Story::Pitted;
+    if (demoFerruleOf(face) > 1)
+        return face.side == Side::Cord && face.connection == End::A && (fibre == 3 || fibre == 8) ? Story::SomeDust : Story::Clean;
+    if (fibre == 8 && face.connection == End::A && face.side == Side::Port) return Story::Pitted;
     if (fibre == 7 && face.side == Side::Port) return Story::SomeDust;
-    if (fibre == 9 && face.end == End::A && face.side == Side::Cord) return Story::Scratched;
+    if (fibre == 9 && face.connection == End::A && face.side == Side::Cord) return Story::Scratched;
     if (fibre == 6 && face.side == Side::Cord) return Story::Oily;
     if (fibre == 10 && face.side == Side::Port) return Story::Dusty;
     if (fibre <= 4 && (fibre + (face.side == Side::Port ? 1 : 0)) % 3 == 0) return Story::SomeDust;

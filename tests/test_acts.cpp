@@ -130,7 +130,7 @@ private slots:
     {
         Journal j;
         const auto kept = rulesToKeep(j.state());
-        QCOMPARE(kept.size(), std::size_t{3});  // criteria, limits, fibre constants
+        QCOMPARE(kept.size(), std::size_t{4});  // criteria, what pictures show, limits, fibre constants
         j.act(kept).look(cordA, {dirt(30, 4)});
         QVERIFY(rulesToKeep(j.state()).empty());
         // on a computer with no rules at all the verdicts are the same

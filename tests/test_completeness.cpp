@@ -283,7 +283,7 @@ private slots:
                     const Fact& f = j.entries[i].fact;
                     if (const auto* look = std::get_if<FaceSeen>(&f); look && look->face == id) seen = i;
                     if (const auto* handled = std::get_if<FaceHandled>(&f); handled && handled->face == id) touched = i;
-                    if (const auto* mate = std::get_if<Mated>(&f); mate && mate->end == id.end) joined = i;
+                    if (const auto* mate = std::get_if<Mated>(&f); mate && mate->connection == id.connection) joined = i;
                 }
                 met = met && seen && joined && *seen < *joined && (!touched || *touched < *seen);
             }

@@ -124,7 +124,7 @@ private slots:
             const Round round = roundOf(state(), "Tide Hall");
             const auto todo = std::find_if(round.left.begin(), round.left.end(), [&](const Step& s) {
                 if (s.place != "Tide Hall") return false;
-                if (s.kind == StepKind::Mate || s.kind == StepKind::Sleeve) return bothFit(state(), *state().link(s.link), s.end);
+                if (s.kind == StepKind::Mate || s.kind == StepKind::Sleeve) return bothFit(state(), *state().link(s.link), s.connection);
                 return state().face(s.face).condition != FaceCondition::Damaged;
             });
             if (todo == round.left.end()) break;
@@ -242,6 +242,21 @@ private slots:
         d.key(Qt::Key_J);
         QVERIFY(d.said().contains("RC-7"));
         QVERIFY(w.session()->state().kit.contains("RC-7"));
+        // an instrument's port is a face too: judged by the class of the port at hand, where the kit says none
+        QVERIFY(w.session()->file(KitKept{"PM-7", "meter", {}, {}, 0, 0, "", false}));
+        const auto joinWith = [&](const char* typed) {
+            d.inDialog([typed](QWidget* dialog) {
+                dialog->findChild<QComboBox*>()->setEditText(typed);
+                QTest::keyClick(dialog, Qt::Key_Return);
+            });
+            d.key(Qt::Key_J);
+        };
+        joinWith("PM-7 port");
+        QVERIFY(d.said().contains("port of PM-7"));
+        QVERIFY(w.session()->state().criteria({"PM-7", End::A, Side::Port}));
+        const auto filed = w.session()->entries().size();
+        for (const char* nonsense : {"PM-8 port", "RC-7 port", "RC-7 1", "RC-7", "a/b A"}) joinWith(nonsense);
+        QCOMPARE(w.session()->entries().size(), filed);
         // a look at the cord, by keys: its name, then its picture from a file
         const QString picture = dir_.filePath("RC-7.png");
         QVERIFY(writeFile(picture.toStdString(), encodePng(world::takePicture(world::makeFace(world::Story::Dusty, 7), {}))));

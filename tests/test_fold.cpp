@@ -70,8 +70,8 @@ std::vector<Entry> anyJournal(unsigned seed, int length, bool shared)
             case 3: j.look(face, below(3) ? std::vector<Finding>() : std::vector{dirt(30)}); break;
             case 4: j.blurred(face); break;
             case 5: j.add(FaceCleaned{face, below(2) ? "dry" : "wet-then-dry", 1, "pen 1"}); break;
-            case 6: j.add(Mated{face.link, face.end, below(2) ? "" : "all the same"}); break;
-            case 7: j.add(SleeveCleaned{face.link, face.end}); break;
+            case 6: j.add(Mated{face.link, face.connection, below(2) ? "" : "all the same"}); break;
+            case 7: j.add(SleeveCleaned{face.link, face.connection}); break;
             case 8: j.add(FaceHandled{face, "touched"}); break;
             case 9: j.add(FaceCovered{face, below(2) ? "capped" : "open"}); break;
             case 10:

@@ -55,6 +55,63 @@ private slots:
         QCOMPARE(judged.reasons.empty(), judged.verdict.has_value());
         if (!judged.verdict) QVERIFY(judged.reasons.front().find("higher magnification") != std::string::npos);
     }
+    void whatAPictureShowsComesFromTheTable_data()
+    {
+        QTest::addColumn<double>("umPerPx");
+        QTest::addColumn<double>("blur");
+        QTest::addColumn<double>("smallest");
+        QTest::newRow("a place of the table") << 0.4 << 1.0 << 1.4;
+        QTest::newRow("between two blurs") << 0.4 << 1.5 << 1.9;
+        QTest::newRow("between two scales") << 0.6 << 1.0 << 1.6;
+        QTest::newRow("between four") << 0.6 << 1.5 << 2.1;
+        QTest::newRow("finer and sharper than any") << 0.1 << 0.2 << 1.4;
+        QTest::newRow("coarser: not under two pixels") << 2.0 << 1.0 << std::hypot(4.0, 1.5);
+        QTest::newRow("more blurred: not under what is left of it") << 0.4 << 3.0 << std::hypot(0.8, 4.5);
+        QTest::newRow("just beyond: no less than at the edge") << 0.81 << 1.0 << std::hypot(1.62, 1.5);
+    }
+    void whatAPictureShowsComesFromTheTable()
+    {
+        QFETCH(double, umPerPx);
+        QFETCH(double, blur);
+        QFETCH(double, smallest);
+        const auto table = parseDetection(R"({"format": "clendo-detection", "um_per_px": [0.4, 0.8], "blur_um": [1, 2],
+            "smallest_um": [[1.4, 2.4], [1.8, 2.8]]})")
+                               .value();
+        QVERIFY(std::abs(table.surelyFound(Scale(umPerPx), Micrometre(blur)).value() - smallest) < 1e-9);
+        QVERIFY(std::abs(DetectionTable{}.surelyFound(Scale(umPerPx), Micrometre(blur)).value() - std::hypot(2 * umPerPx, 1.5 * blur)) < 1e-9);
+    }
+    void tablesWithHolesAreRefused_data()
+    {
+        QTest::addColumn<QString>("text");
+        const QString head = R"({"format": "clendo-detection", "um_per_px": [0.4, 0.8], "blur_um": [1, 2], "smallest_um": )";
+        QTest::newRow("no JSON") << "{";
+        QTest::newRow("something else") << R"({"format": "clendo-kit"})";
+        QTest::newRow("no sizes") << head + "[]}";
+        QTest::newRow("a row is missing") << head + "[[1, 2]]}";
+        QTest::newRow("a number is missing") << head + "[[1, 2], [1]]}";
+        QTest::newRow("a word for a number") << head + R"([[1, 2], [1, "x"]]})";
+        QTest::newRow("no size at all") << head + "[[0, 2], [1, 2]]}";
+        QTest::newRow("more blur shows more") << head + "[[2, 1], [2, 3]]}";
+        QTest::newRow("a coarser scale shows more") << head + "[[2, 3], [1, 3]]}";
+        QTest::newRow("scales that fall")
+            << R"({"format": "clendo-detection", "um_per_px": [0.8, 0.4], "blur_um": [1, 2], "smallest_um": [[1, 2], [1, 2]]})";
+    }
+    void tablesWithHolesAreRefused()
+    {
+        QFETCH(QString, text);
+        const auto table = parseDetection(text.toStdString());
+        QVERIFY(!table);
+        QVERIFY(table.error().message.find("table of what pictures show") != std::string::npos);
+    }
+    void theMethodsTwoMicrometresAreAskedFor()
+    {
+        for (const char* edition : {"2009", "2015", "pristine"}) {
+            const auto profile = loadProfile(edition, dataFolder()).value();
+            QCOMPARE(profile.mustResolve, Micrometre(2));
+            QVERIFY(profile.detection.surelyFound(Scale(0.8), Micrometre(0.6)) < profile.mustResolve);
+            QVERIFY(profile.detection.surelyFound(Scale(0.3), Micrometre(1.9)) > profile.mustResolve);
+        }
+    }
     void thePristineSchoolAcceptsNoParticle()
     {
         const auto standard = loadProfile("2015", dataFolder()).value(), pristine = loadProfile("pristine", dataFolder()).value();

@@ -284,7 +284,7 @@ private slots:
         plan("C-4", "R1", Access::Adapter);
         std::vector<std::string> order;
         for (const auto& step : roundOf(j.state(), "Tide Hall").left)
-            if (step.kind == StepKind::Look && step.face.side == Side::Port && step.face.end == End::A && step.link.starts_with("C-"))
+            if (step.kind == StepKind::Look && step.face.side == Side::Port && step.face.connection == End::A && step.link.starts_with("C-"))
                 order.push_back(step.link);
         QCOMPARE(order, (std::vector<std::string>{"C-4/1", "C-2/1", "C-3/1", "C-1/1"}));
     }

@@ -71,7 +71,7 @@ private slots:
         auto* ribbon = w.findChild<RibbonView*>("ribbon");
         const double right = ribbon->width() - em(8);
         QTest::mouseClick(ribbon, Qt::LeftButton, Qt::NoModifier, QPoint(int(right) + em(0.9), em(2.75)));
-        QVERIFY(w.chosen().end == End::B && w.chosen().side == Side::Cord);
+        QVERIFY(w.chosen().connection == End::B && w.chosen().side == Side::Cord);
         QVERIFY(w.desk() == Desk::Look);
         const auto before = w.chosen();
         QTest::mouseClick(ribbon, Qt::LeftButton, Qt::NoModifier, QPoint(ribbon->width() / 2, em(6)));  // nothing there

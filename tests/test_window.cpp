@@ -85,7 +85,7 @@ private slots:
                 QTRY_VERIFY_WITH_TIMEOUT(seen(before + 1)(), 20000);
             }
         }
-        QVERIFY(w.chosen().end == End::B);
+        QVERIFY(w.chosen().connection == End::B);
         d.key(Qt::Key_A);
         d.key(Qt::Key_M);
         QCOMPARE(state().state("VP-04/7").mated.size(), std::size_t{2});

@@ -26,7 +26,7 @@ Result<std::vector<KitKind>> parseKitKinds(std::string_view text)
         };
         out.push_back({k.text("kind"), k.text("title"), texts("cleans"), k.textOr("way", ""), k.textOr("counts", ""),
                        static_cast<int>(k.numberOrNothing("most", 0, 1e6).value_or(0)), k.flagOr("calibrated", false),
-                       k.flagOr("by_connector", false), texts("proofs")});
+                       k.flagOr("by_connector", false), k.flagOr("port", false), texts("proofs")});
         if (k.problem()) in.complain(*k.problem());
     }
     if (in.problem()) return failure(Error::Code::PlanInvalid, "The kit kinds cannot be read: " + *in.problem() + ".");

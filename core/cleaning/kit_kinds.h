@@ -17,6 +17,7 @@ struct KitKind {
     int most = 0;                     ///< how many of them it is good for, typically
     bool calibrated = false;          ///< needs a calibration date
     bool byConnector = false;         ///< fits some connectors only
+    bool port = false;                ///< has a port of its own, which is an end face
     std::vector<std::string> proofs;  ///< what to look at before the round
 };
 

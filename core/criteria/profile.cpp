@@ -116,7 +116,7 @@ Result<ConnectorCriteria> Profile::find(std::string_view className) const
                    fmt::format("The criteria “{}” have no class “{}”. They have {}.", name, className, fmt::join(known, ", ")));
 }
 
-Result<Profile> parseProfile(std::string_view text)
+Result<Profile> parseProfile(std::string_view text, DetectionTable detection)
 {
     const json value = json::parse(text, nullptr, false);
     if (value.is_discarded())
@@ -141,6 +141,7 @@ Result<Profile> parseProfile(std::string_view text)
     if (scratchZone != "innermost" && scratchZone != "every") in.complain("“scratch_zone” must be innermost or every");
     out.scratchInEveryZone = scratchZone == "every";
     out.hash = sha256(text);
+    out.detection = std::move(detection);
     std::optional<std::string> problem = in.problem();
     const json* classes = in.find("classes");
     if (!classes || !classes->is_object() || classes->empty())
@@ -156,7 +157,9 @@ Result<Profile> loadProfile(std::string_view edition, const RuleFiles& rules)
     const auto text = edition == "2009" || edition == "2015" ? rules.shipped(fmt::format("criteria/iec-61300-3-35-{}.json", edition))
                       : edition == "pristine"                ? rules.shipped("criteria/pristine.json")
                                                              : rules.own(std::string(edition));
-    return text.and_then([](const std::string& bytes) { return parseProfile(bytes); });
+    return text.and_then([&](const std::string& bytes) {
+        return loadDetection(rules).and_then([&](DetectionTable detection) { return parseProfile(bytes, std::move(detection)); });
+    });
 }
 
 }  // namespace clendo

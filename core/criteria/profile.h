@@ -5,6 +5,7 @@
 #include <string_view>
 #include <vector>
 
+#include "criteria/detection.h"
 #include "criteria/finding.h"
 #include "files/rule_files.h"
 #include "result/result.h"
@@ -48,7 +49,8 @@ struct Profile {
     Micrometre sizeUncertainty;
     double sizeUncertaintyShare = 0;  ///< of the size; the larger of the two counts
     Micrometre placeUncertainty;
-    Micrometre mustResolve{3};        ///< a picture that shows only larger defects cannot pass a face
+    Micrometre mustResolve{2};        ///< a picture that shows only larger defects cannot pass a face
+    DetectionTable detection;         ///< what pictures show; not part of the file, its own is beside it
     bool scratchInEveryZone = false;  ///< count a scratch in each zone that it crosses instead of the innermost only
     std::map<std::string, ConnectorCriteria, std::less<>> classes;
 
@@ -57,7 +59,8 @@ struct Profile {
 };
 
 /// Reads a profile. Refuses overlapping zones, negative counts, unknown words and anything missing, naming the place.
-Result<Profile> parseProfile(std::string_view json);
+/// `detection`: what pictures show, by which it judges them.
+Result<Profile> parseProfile(std::string_view json, DetectionTable detection = {});
 /// `edition` is "2009", "2015", "pristine" or the path of a profile file.
 Result<Profile> loadProfile(std::string_view edition, const RuleFiles& rules);
 

@@ -12,8 +12,9 @@
 namespace clendo::face {
 namespace {
 
-constexpr double cornered = 1;  // sigmas by which the circle around an angular thing is too small, for all of it that is missing
-constexpr double smallest = 1;  // sigmas: smaller things differ in contrast alone
+constexpr double cornered = 1;    // sigmas by which the circle around an angular thing is too small, for all of it that is missing
+constexpr double clearly = 0.15;  // contrast of what noise does not make narrower
+constexpr double smallest = 1;    // sigmas: smaller things differ in contrast alone
 
 constexpr double fwhm = 2.355;  // of a Gaussian, in sigmas
 // The cladding's edge is softer than the optics, which a sharp picture shows to be no worse than this; um
@@ -168,6 +169,16 @@ double widthBeforeBlur(double seen, double sigma)
         (2 * height(seen / 2, w) < height(0, w) ? low : high) = w;
     }
     return (low + high) / 2;
+}
+
+std::optional<double> sharpestSeen(const std::vector<Piece>& pieces, double ppu)
+{
+    std::vector<double> widths;
+    for (const auto& p : pieces)
+        if (p.region == Region::Glass && std::abs(p.contrast) >= clearly) widths.push_back(shapeOf(p, ppu).meanWidth / fwhm);
+    if (widths.size() < 2) return std::nullopt;
+    std::nth_element(widths.begin(), widths.begin() + 1, widths.end());
+    return widths[1];
 }
 
 std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEdge& edge, double ppu, const Flattened* glass)

@@ -57,7 +57,7 @@ json toJson(const face::FaceMeasurement& m, const face::LookVerdict& judged, con
     out["guide"] = m.guide == face::Guide::NotSeen ? json(nullptr) : json(name(m.guide));
     out["focus"] = located ? json(rounded(m.focus, 2)) : json(nullptr);
     out["blur_um"] = located ? json(rounded(m.blur.value(), 2)) : json(nullptr);
-    out["resolves_um"] = located ? json(rounded(face::resolves(m).value(), 2)) : json(nullptr);
+    out["resolves_um"] = located ? json(rounded(face::resolves(m, profile).value(), 2)) : json(nullptr);
     out["reasons"] = judged.reasons;
     out["making"] = json::array();
     for (const auto fault : m.making) out["making"].push_back({{"fault", face::name(fault)}, {"means", face::sentenceOf(fault)}});

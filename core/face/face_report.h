@@ -36,7 +36,7 @@ struct FaceMeasurement {
     bool coreInferred = false;  ///< no core shows, so it is none of multimode: good for a hint, not to stop anybody
     std::optional<Micrometre> coreDiameter;
     double focus = 0;                  ///< 0 blurred .. 1 sharp: 0.5 um over the measured blur
-    Micrometre blur;                   ///< sigma of the blurred cladding edge
+    Micrometre blur;                   ///< sigma, by the cladding's edge, or less where something on the glass is narrower
     Guide guide = Guide::NotSeen;      ///< beside the first or last fibre of a row
     std::vector<RetakeReason> retake;  ///< empty: usable
     std::vector<Finding> findings;

@@ -2,21 +2,10 @@
 
 #include <fmt/format.h>
 
-#include <cmath>
 #include <utility>
 
 namespace clendo::face {
-namespace {
-
-constexpr double pixelsPerDefect = 2.0;  // a spot smaller than two pixels can fall between them
-constexpr double blurPerDefect = 1.5;    // sigmas: a spot this wide keeps about half of its contrast
-
-}  // namespace
-
-Micrometre resolves(const FaceMeasurement& look)
-{
-    return Micrometre(std::hypot(pixelsPerDefect * look.scale.micrometresPerPixel(), blurPerDefect * look.blur.value()));
-}
+Micrometre resolves(const FaceMeasurement& look, const Profile& profile) { return profile.detection.surelyFound(look.scale, look.blur); }
 
 LookVerdict judgeLook(const FaceMeasurement& look, const ConnectorCriteria& criteria, const Profile& profile)
 {
@@ -24,7 +13,7 @@ LookVerdict judgeLook(const FaceMeasurement& look, const ConnectorCriteria& crit
     for (const auto reason : look.retake) out.reasons.emplace_back(sentenceOf(reason));
     if (!look.usable()) return out;
     Verdict verdict = judge(look.findings, criteria, profile);
-    const Micrometre seen = resolves(look);
+    const Micrometre seen = resolves(look, profile);
     if (verdict.fit && seen > profile.mustResolve)
         out.reasons.push_back(
             fmt::format("No loose dirt is seen, but this picture cannot exclude defects under {:.1f} µm; the criteria need {:g} µm. Take "

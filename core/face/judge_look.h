@@ -14,8 +14,8 @@ struct LookVerdict {
     std::vector<std::string> reasons;  ///< empty where there is a verdict
 };
 
-/// The size of the smallest defect that a picture surely shows: two pixels (sampling), widened by the measured blur.
-Micrometre resolves(const FaceMeasurement& look);
+/// The size of the smallest defect that a picture surely shows, by its scale and blur.
+Micrometre resolves(const FaceMeasurement& look, const Profile& profile);
 
 /// Judges a look. What is seen can fail a face at any magnification; a face passes only in a picture that shows what the profile must see
 /// (`Profile::mustResolve`): a low magnification is good for loose dirt, the zones need a higher one.

@@ -48,6 +48,8 @@ std::optional<RetakeReason> exposure(const cv::Mat1b& picture)
     return std::nullopt;
 }
 
+double focusOf(Micrometre blur) { return std::clamp(sharpBlurUm / std::max(0.1, blur.value()), 0.0, 1.0); }
+
 FaceMeasurement unusable(RetakeReason reason)
 {
     FaceMeasurement m;
@@ -83,7 +85,7 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
     m.scaleSource = options.scale ? ScaleSource::Calibration : ScaleSource::Cladding;
     const double ppu = 1 / m.scale.micrometresPerPixel();
     m.blur = Micrometre(edge->blur / ppu);
-    m.focus = std::clamp(sharpBlurUm / std::max(0.1, m.blur.value()), 0.0, 1.0);
+    m.focus = focusOf(m.blur);
     const double r = edge->circle.radius;
     const bool cut =
         edge->circle.x - r < 0 || edge->circle.y - r < 0 || edge->circle.x + r > picture.cols - 1 || edge->circle.y + r > picture.rows - 1;
@@ -104,7 +106,10 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
     m.coreInferred = glass.coreInferred;
     if (m.core && !m.coreInferred) m.coreDiameter = nominalDiameter(*m.core);
     const auto ferrule = [&] { return flattenFerrule(picture, *edge, ppu); };
-    m.findings = describe(segment(glass, ferrule, {ppu, edge->blur, unjudgedBand(*edge, ppu), edge->circle, judgeFerrule}), *edge, ppu, &glass);
+    const auto pieces = segment(glass, ferrule, {ppu, edge->blur, unjudgedBand(*edge, ppu), edge->circle, judgeFerrule});
+    m.findings = describe(pieces, *edge, ppu, &glass);
+    if (const auto sharpest = sharpestSeen(pieces, ppu)) m.blur = std::min(m.blur, Micrometre(*sharpest));
+    m.focus = focusOf(m.blur);
     auto making = makingFaults(picture, *edge, ppu, m.findings, judgeFerrule);
     m.making = std::move(making.faults);
     m.offset = making.offset;

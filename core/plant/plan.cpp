@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <array>
+#include <set>
 
 namespace clendo {
 namespace {
@@ -15,43 +16,124 @@ constexpr Metre longestCable{200000};
 
 }  // namespace
 
-std::string_view name(End end) { return end == End::A ? "A" : "B"; }
-
-std::string_view name(Side side) { return side == Side::Cord ? "cord" : "port"; }
-std::optional<Side> sideNamed(std::string_view name)
+std::vector<Connection> CablePlan::connections() const
 {
-    for (const Side side : {Side::Cord, Side::Port})
-        if (name == clendo::name(side)) return side;
-    return std::nullopt;
+    std::vector<Connection> out;
+    if (!endA.device.empty()) out.push_back(Connection::device(End::A));
+    out.emplace_back(End::A);
+    for (int n = 1; n <= static_cast<int>(inner.size()); ++n) out.push_back(Connection::inner(n));
+    out.emplace_back(End::B);
+    if (!endB.device.empty()) out.push_back(Connection::device(End::B));
+    return out;
 }
 
-std::string FaceId::text() const { return fmt::format("{}/{}/{}", link, name(end), name(side)); }
+namespace {
 
-std::optional<FaceId> FaceId::parse(std::string_view text)
+/// What is planned for the end to which a connection belongs; null for a panel in between.
+const CableEnd* endOf(const CablePlan& cable, Connection at)
 {
-    const auto last = text.rfind('/');
-    if (last == std::string_view::npos || last < 2) return std::nullopt;
-    const auto before = text.rfind('/', last - 1);
-    if (before == std::string_view::npos || before == 0) return std::nullopt;
-    const auto end = text.substr(before + 1, last - before - 1), side = text.substr(last + 1);
-    const auto which = sideNamed(side);
-    if ((end != "A" && end != "B") || !which) return std::nullopt;
-    return FaceId{std::string(text.substr(0, before)), end == "A" ? End::A : End::B, *which};
+    const auto end = at.panelEnd() ? at.panelEnd() : at.deviceEnd();
+    return end ? &cable.at(*end) : nullptr;
+}
+
+const InnerPanel* innerOf(const CablePlan& cable, Connection at)
+{
+    const auto n = static_cast<std::size_t>(at.innerNumber());
+    return n >= 1 && n <= cable.inner.size() ? &cable.inner[n - 1] : nullptr;
+}
+
+const std::string nothing;
+
+}  // namespace
+
+const std::string& CablePlan::connectorAt(Connection at) const
+{
+    const CableEnd* end = endOf(*this, at);
+    return end && !end->connector.empty() ? end->connector : connector;
+}
+
+const std::string& CablePlan::criteriaAt(Connection at, Side side) const
+{
+    const CableEnd* end = endOf(*this, at);
+    if (end && side == Side::Cord && !end->cordCriteria.empty()) return end->cordCriteria;
+    return end && !end->criteria.empty() ? end->criteria : criteria;
+}
+
+const std::string& CablePlan::cordFibreAt(Connection at) const
+{
+    const CableEnd* end = endOf(*this, at);
+    return end && !end->cordFibre.empty() ? end->cordFibre : fibre;
+}
+
+Access CablePlan::accessAt(Connection at) const
+{
+    if (at.deviceEnd()) return Access::Device;
+    const CableEnd* end = endOf(*this, at);
+    return end ? end->access : Access::Adapter;
+}
+
+int CablePlan::firstPortAt(Connection at) const
+{
+    if (const InnerPanel* panel = innerOf(*this, at)) return panel->firstPort;
+    const CableEnd* end = endOf(*this, at);
+    return end ? end->firstPort : 1;
+}
+
+std::optional<Side> CablePlan::pinsAt(Connection at) const
+{
+    const auto end = at.panelEnd();
+    return end ? this->at(*end).pins : std::nullopt;
+}
+
+const std::string& CablePlan::rackAt(Connection at) const
+{
+    const CableEnd* end = endOf(*this, at);
+    return end ? end->rack : nothing;
+}
+
+const std::string& CablePlan::place(Connection at) const
+{
+    if (const InnerPanel* panel = innerOf(*this, at)) return panel->name;
+    return endOf(*this, at) == &endB ? placeB : placeA;
+}
+
+const std::string& CablePlan::panel(Connection at) const
+{
+    if (const InnerPanel* panel = innerOf(*this, at)) return panel->name;
+    if (const auto end = at.deviceEnd()) return this->at(*end).device;
+    return at == Connection(End::B) ? panelB : panelA;
+}
+
+std::string CablePlan::rackAndPanel(Connection at) const { return rackAt(at).empty() ? panel(at) : fmt::format("{}, {}", rackAt(at), panel(at)); }
+
+std::string CablePlan::words(Connection at) const
+{
+    if (const auto end = at.panelEnd()) return fmt::format("end {}", name(*end));
+    if (const auto end = at.deviceEnd()) return fmt::format("{} at end {}", panel(at).empty() ? "the device" : panel(at), name(*end));
+    return panel(at);
 }
 
 std::vector<FaceId> Link::faces() const
 {
-    return {{id, End::A, Side::Cord}, {id, End::A, Side::Port}, {id, End::B, Side::Port}, {id, End::B, Side::Cord}};
+    std::vector<FaceId> out;
+    for (const Connection at : cable->connections()) {
+        const Side first = at.towardsA();
+        out.push_back({id, at, first});
+        out.push_back({id, at, first == Side::Cord ? Side::Port : Side::Cord});
+    }
+    return out;
 }
-
-std::string CablePlan::rackAndPanel(End end) const { return at(end).rack.empty() ? panel(end) : fmt::format("{}, {}", at(end).rack, panel(end)); }
 
 std::string Link::where(const FaceId& face) const
 {
-    const std::string panel = cable->rackAndPanel(face.end);
-    const int shared = cable->ferruleFibres, number = cable->at(face.end).firstPort + (fibre - 1) / shared;
-    const std::string port = shared > 1 ? fmt::format("{} port {} fibre {}", panel, number, fibre) : fmt::format("{} port {}", panel, number);
-    return face.side == Side::Port ? port : "cord at " + port;
+    const auto deviceEnd = face.connection.deviceEnd();
+    const Connection at = deviceEnd ? Connection(*deviceEnd) : face.connection;  // a device is told by the port to which its cord leads
+    const int shared = cable->ferruleFibres, number = cable->firstPortAt(at) + (fibre - 1) / shared;
+    std::string port = fmt::format("{} port {}", cable->rackAndPanel(at), number);
+    if (shared > 1) port += fmt::format(" fibre {}", fibre);
+    if (!deviceEnd) return face.side == Side::Port ? port : "cord at " + port;
+    const std::string& device = cable->panel(face.connection);
+    return face.side == Side::Port ? fmt::format("{}, for {}", device.empty() ? "device" : device, port) : "far end of the cord at " + port;
 }
 
 bool isMultimode(std::string_view fibre) { return fibre.starts_with("OM"); }
@@ -87,6 +169,17 @@ Result<void> check(const CablePlan& cable)
     for (const auto& splice : cable.splices)
         if (splice.at < Metre(0) || splice.at > cable.length)
             return bad(fmt::format("Splice “{}” at {:.0f} m lies outside the cable.", splice.name, splice.at.value()));
+    if (cable.inner.size() > mostInnerConnections) return bad(fmt::format("A link is patched at {} panels at most.", mostInnerConnections));
+    std::set<std::string> places{cable.placeA, cable.placeB};
+    for (std::size_t n = 0; n < cable.inner.size(); ++n) {
+        const InnerPanel& panel = cable.inner[n];
+        if (!places.insert(panel.name).second || panel.name.empty() || panel.name.find('/') != std::string::npos)
+            return bad(fmt::format("“{}”: give each panel in between a name of its own, without a slash.", panel.name));
+        if (panel.at < Metre(0) || panel.at > cable.length || (n > 0 && panel.at < cable.inner[n - 1].at))
+            return bad(
+                fmt::format("Panel “{}” at {:.0f} m: panels in between stand in order from end A, inside the cable.", panel.name, panel.at.value()));
+        if (panel.firstPort < 1 || panel.firstPort > mostPort) return bad(fmt::format("Ports are numbered from 1 to {}.", mostPort));
+    }
     return {};
 }
 

@@ -1,37 +1,15 @@
 #pragma once
 #include <algorithm>
-#include <functional>
 #include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
 
+#include "plant/face_id.h"
 #include "result/result.h"
 #include "units/units.h"
 
 namespace clendo {
-
-enum class End { A, B };
-enum class Side { Cord, Port };    ///< the cord's end, and the face behind the panel's adapter
-std::string_view name(Side side);  ///< "cord", "port"
-std::optional<Side> sideNamed(std::string_view name);
-
-/// One end face of a link: "VP-04/7/A/port".
-struct FaceId {
-    std::string link;
-    End end = End::A;
-    Side side = Side::Cord;
-    auto operator<=>(const FaceId&) const = default;
-    [[nodiscard]] std::string text() const;
-    static std::optional<FaceId> parse(std::string_view text);
-};
-
-struct FaceIdHash {
-    std::size_t operator()(const FaceId& face) const
-    {
-        return std::hash<std::string>()(face.link) * 4 + static_cast<std::size_t>(face.end) * 2 + static_cast<std::size_t>(face.side);
-    }
-};
 
 struct Splice {
     std::string name;
@@ -54,6 +32,14 @@ struct CableEnd {
     std::optional<Side> pins{};  ///< which of the two ferrules has the guide pins; nothing: not said, or ferrules of one fibre
     std::string connector{};     ///< family at this end; empty: that of the cable
     std::string criteria{};      ///< class of the faces at this end; empty: that of the cable
+    std::string device{};        ///< what the cord's other end goes into: "switch CR-1"; empty: not said, and no part of the link
+};
+
+/// A panel between the ends, at which the link is patched through: one more mated pair.
+struct InnerPanel {
+    std::string name;  ///< "IDF-2"; also the place where its faces are seen to
+    Metre at;          ///< from end A
+    int firstPort = 1;
 };
 
 /// A cable as it is planned: its fibres become links of the same build.
@@ -69,20 +55,32 @@ struct CablePlan {
     int tubeFibres = 12;    ///< how many of them share one tube or ribbon; tubes are counted by the same colours
     Metre length;
     std::vector<Splice> splices;
+    std::vector<InnerPanel> inner{};  ///< in order from A
     CableEnd endA, endB;
 
     [[nodiscard]] const CableEnd& at(End end) const { return end == End::A ? endA : endB; }
-    [[nodiscard]] const std::string& connectorAt(End end) const { return at(end).connector.empty() ? connector : at(end).connector; }
-    /// The class by which a face at this end is judged; a cord's may be another than the panel's.
-    [[nodiscard]] const std::string& criteriaAt(End end, Side side = Side::Port) const
-    {
-        if (side == Side::Cord && !at(end).cordCriteria.empty()) return at(end).cordCriteria;
-        return at(end).criteria.empty() ? criteria : at(end).criteria;
-    }
-    [[nodiscard]] const std::string& place(End end) const { return end == End::A ? placeA : placeB; }
-    [[nodiscard]] const std::string& panel(End end) const { return end == End::A ? panelA : panelB; }
+    /// The mated pairs of its links, in order from A: those at the ends, at panels in between, and where the cords go into devices that are planned.
+    [[nodiscard]] std::vector<Connection> connections() const;
+    /// How many of them a test from panel to panel holds.
+    [[nodiscard]] int testedConnections() const { return 2 + static_cast<int>(inner.size()); }
+
+    // of one of them; what is planned for an end holds for its device too, a panel in between is as the cable
+    [[nodiscard]] const std::string& connectorAt(Connection at) const;
+    /// The class by which a face there is judged; a cord's may be another than the panel's.
+    [[nodiscard]] const std::string& criteriaAt(Connection at, Side side = Side::Port) const;
+    /// Of the cord that comes there.
+    [[nodiscard]] const std::string& cordFibreAt(Connection at) const;
+    [[nodiscard]] Access accessAt(Connection at) const;
+    [[nodiscard]] int firstPortAt(Connection at) const;
+    [[nodiscard]] std::optional<Side> pinsAt(Connection at) const;
+    [[nodiscard]] const std::string& rackAt(Connection at) const;
+    [[nodiscard]] const std::string& place(Connection at) const;
+    /// Of a device its name.
+    [[nodiscard]] const std::string& panel(Connection at) const;
     /// For people: "R2, TH-R2"; without a rack "TH-R2".
-    [[nodiscard]] std::string rackAndPanel(End end) const;
+    [[nodiscard]] std::string rackAndPanel(Connection at) const;
+    /// For people: "end A", "IDF-2", "switch CR-1 at end A".
+    [[nodiscard]] std::string words(Connection at) const;
     /// How many ports it takes at each end: ferrules, where they hold several fibres.
     [[nodiscard]] int ports() const { return fibres / std::max(1, ferruleFibres); }
 };
@@ -96,16 +94,15 @@ struct Link {
     const CablePlan* cable = nullptr;  ///< lives in the plan that made the link
 
     [[nodiscard]] std::vector<FaceId> faces() const;  ///< in order from A to B
-    [[nodiscard]] const std::string& place(End end) const { return cable->place(end); }
-    /// Where the face is, for people: "TH-R2 port 7" or "cord at TH-R2 port 7"; with a rack "R2, TH-R2 port 7".
+    [[nodiscard]] const std::string& place(Connection at) const { return cable->place(at); }
+    /// Where the face is, for people: "TH-R2 port 7" or "cord at TH-R2 port 7"; with a rack "R2, TH-R2 port 7"; at a device "switch CR-1, for TH-R2
+    /// port 7" or "far end of the cord at TH-R2 port 7".
     [[nodiscard]] std::string where(const FaceId& face) const;
 };
 
 /// Whether the fibre is multimode, by its name (OM1 to OM5).
 [[nodiscard]] bool isMultimode(std::string_view fibre);
 [[nodiscard]] inline bool isMultimode(const CablePlan& cable) { return isMultimode(cable.fibre); }
-
-constexpr int connectionsPerLink = 2;  ///< mated pairs of a link of this build, both ends included
 
 /// Checks what a person or file planned: names, counts, splices inside the cable.
 Result<void> check(const CablePlan& cable);
@@ -114,6 +111,4 @@ Result<void> check(const CablePlan& cable);
 std::vector<Link> linksOf(const CablePlan& cable);
 /// The colour of the nth in an order of colours, from 1.
 std::string orderColour(int n);
-std::string_view name(End end);
-
 }  // namespace clendo

@@ -133,9 +133,10 @@ std::string columnKey(std::string_view head)
     return key;
 }
 
-constexpr std::array<std::string_view, 23> columns{
-    "cable",  "place a", "panel a", "ports a", "place b",  "panel b",  "ports b", "fibres", "fibre",       "connector", "in one ferrule", "end faces",
-    "length", "splices", "cord a",  "cord b",  "access a", "access b", "rack a",  "rack b", "in one tube", "pins a",    "pins b"};
+constexpr std::array<std::string_view, 28> columns{"cable",  "place a", "panel a",     "ports a",        "place b",    "panel b",  "ports b",
+                                                   "fibres", "fibre",   "connector",   "in one ferrule", "end faces",  "length",   "splices",
+                                                   "cord a", "cord b",  "access a",    "access b",       "rack a",     "rack b",   "in one tube",
+                                                   "pins a", "pins b",  "connector b", "end faces b",    "patched at", "device a", "device b"};
 
 class LineReading {
 public:
@@ -164,6 +165,14 @@ public:
             c.splices = *splices;
         else
             complain("splices", splices.error().message);
+        if (auto panels = parsePanels(text("patched at", "")))
+            c.inner = std::move(*panels);
+        else
+            complain("patched at", panels.error().message);
+        c.endB.connector = text("connector b", "");
+        c.endB.criteria = text("end faces b", "");
+        c.endA.device = text("device a", "");
+        c.endB.device = text("device b", "");
         c.endA.cordCriteria = text("cord a", "");
         c.endB.cordCriteria = text("cord b", "");
         c.endA.access = access("access a");
@@ -299,7 +308,7 @@ std::string planCsvExample()
     for (const auto& c : columns) out += fmt::format("{}{}", out.empty() ? "" : ",", c);
     return out +
            "\nVP-04,Tide Hall,TH-R2,1-12,Breakwater Hut,BH box,1-12,12,OS2,LC,1,sm-upc,2400 m,1180 manhole 3; 1905 sea "
-           "wall,,,adapter,adapter,R2,,12,,\n";
+           "wall,,,adapter,adapter,R2,,12,,,,,,,\n";
 }
 
 }  // namespace clendo

@@ -52,7 +52,10 @@ std::optional<Metre> parseLength(std::string_view text)
     return std::nullopt;
 }
 
-Result<std::vector<Splice>> parseSplices(std::string_view text)
+namespace {
+
+/// Distances from end A, each with what stands behind it; an Error names the part that is no distance, after `whatItIsNot`.
+Result<std::vector<Splice>> parsePlaces(std::string_view text, std::string_view whatItIsNot)
 {
     std::vector<Splice> out;
     while (!text.empty()) {
@@ -61,18 +64,47 @@ Result<std::vector<Splice>> parseSplices(std::string_view text)
         text = end < text.size() ? text.substr(end + 1) : std::string_view{};
         if (part.empty()) continue;
         const auto number = leadingNumber(part);
-        if (!number)
-            return failure(Error::Code::PlanInvalid,
-                           fmt::format("“{}” is not a splice. Write the distance from end A, then a name; a semicolon between two: 1180 manhole 3; "
-                                       "1905 sea wall.",
-                                       part));
+        if (!number) return failure(Error::Code::PlanInvalid, fmt::format("“{}” is {}", part, whatItIsNot));
         double factor = 1;
         std::string_view label = number->second;
         if (startsWithWord(label, "km"))
             factor = 1000, label = trimmed(label.substr(2));
         else if (startsWithWord(label, "m"))
             label = trimmed(label.substr(1));
-        out.push_back({label.empty() ? std::to_string(out.size() + 1) : std::string(label), Metre(number->first * factor)});
+        out.push_back({std::string(label), Metre(number->first * factor)});
+    }
+    return out;
+}
+
+}  // namespace
+
+Result<std::vector<Splice>> parseSplices(std::string_view text)
+{
+    auto out = parsePlaces(text, "not a splice. Write the distance from end A, then a name; a semicolon between two: 1180 manhole 3; 1905 sea wall.");
+    if (out)
+        for (std::size_t n = 0; n < out->size(); ++n)
+            if ((*out)[n].name.empty()) (*out)[n].name = std::to_string(n + 1);
+    return out;
+}
+
+Result<std::vector<InnerPanel>> parsePanels(std::string_view text)
+{
+    constexpr std::string_view howTo =
+        "no panel in between. Write the distance from end A, the panel's name, and its first port where that is not 1; a semicolon between two: "
+        "620 IDF-2 port 25; 624 IDF-3.";
+    const auto places = parsePlaces(text, howTo);
+    if (!places) return tl::unexpected(places.error());
+    std::vector<InnerPanel> out;
+    for (const auto& place : *places) {
+        InnerPanel panel{place.name, place.at};
+        constexpr std::string_view port = " port ";
+        if (const auto at = place.name.rfind(port); at != std::string::npos)
+            if (const auto first = parsePorts(std::string_view(place.name).substr(at + port.size()))) {
+                panel.name = trimmed(std::string_view(place.name).substr(0, at));
+                panel.firstPort = first->first;
+            }
+        if (panel.name.empty()) return failure(Error::Code::PlanInvalid, fmt::format("“{:g}” is {}", place.at.value(), howTo));
+        out.push_back(std::move(panel));
     }
     return out;
 }

@@ -45,7 +45,7 @@ json faceToJson(const JobState& state, const Link& link, const FaceId& id)
     const FaceState& face = state.face(id);
     json looks = json::array();
     for (const auto& look : face.tries) looks.push_back(lookToJson(look, state.criteria(id)));
-    return {{"face", id.text()},           {"where", link.where(id)}, {"place", link.place(id.end)}, {"condition", name(face.condition)},
+    return {{"face", id.text()},           {"where", link.where(id)}, {"place", link.place(id.connection)}, {"condition", name(face.condition)},
             {"cleanings", face.cleanings}, {"looks", looks}};
 }
 
@@ -140,6 +140,13 @@ json policyToJson(const JobSettings& job)
     return out;
 }
 
+json patchedAt(const CablePlan& cable)
+{
+    json out = json::array();
+    for (const auto& panel : cable.inner) out.push_back({{"panel", panel.name}, {"at_m", panel.at.value()}});
+    return out;
+}
+
 /// What measures, of the kit.
 json instrumentsToJson(const JobState& state, const std::set<std::string>& used)
 {
@@ -210,7 +217,10 @@ Result<json> certificate(const JobState& state, const std::string& subject, std:
           {"connector_to", cable->connectorAt(End::B)},
           {"fibres", cable->fibres},
           {"length_m", cable->length.value()},
-          {"splices", cable->splices.size()}}},
+          {"splices", cable->splices.size()},
+          {"patched_at", patchedAt(*cable)},
+          {"device_from", cable->endA.device.empty() ? json(nullptr) : json(cable->endA.device)},
+          {"device_to", cable->endB.device.empty() ? json(nullptr) : json(cable->endB.device)}}},
         {"criteria",
          {{"name", state.profile.name},
           {"version", state.profile.version},

@@ -106,13 +106,13 @@ std::string FactEffects::whyNotFitThen(FaceState& face, std::int64_t at) const
 void FactEffects::open(const FaceId& face)
 {
     for (const Side side : {Side::Cord, Side::Port})
-        for (const auto& id : ferruleOf(state_, {face.link, face.end, side})) {
+        for (const auto& id : ferruleOf(state_, {face.link, face.connection, side})) {
             FaceState& parted = touch(id);
             parted.mated = false;
             parted.unfitWhenMated.clear();
             LinkState& of = link(id.link);
-            of.mated.erase(id.end);
-            of.sleeves.erase(id.end);
+            of.mated.erase(id.connection);
+            of.sleeves.erase(id.connection);
         }
 }
 

@@ -32,7 +32,7 @@ std::vector<FaceId> ferruleOf(const JobState& state, const FaceId& face)
     // the links of a cable stand one after another
     const auto* first = link - (link->fibre - 1) % size;
     for (const auto* other = first; other < first + size && other != state.links.data() + state.links.size() && other->cable == link->cable; ++other)
-        out.push_back({other->id, face.end, face.side});
+        out.push_back({other->id, face.connection, face.side});
     return out;
 }
 
@@ -95,11 +95,11 @@ std::optional<FaceId> nextGroup(const JobState& state, const FaceId& filed)
     return it == faces.end() ? std::nullopt : std::optional(*it);
 }
 
-std::optional<std::string> pinMix(const JobState& state, const Link& link, End end)
+std::optional<std::string> pinMix(const JobState& state, const Link& link, Connection at)
 {
-    const auto cord = guideOf(state, {link.id, end, Side::Cord}), port = guideOf(state, {link.id, end, Side::Port});
+    const auto cord = guideOf(state, {link.id, at, Side::Cord}), port = guideOf(state, {link.id, at, Side::Port});
     const auto planned = [&](Side side) -> std::optional<face::Guide> {
-        const auto pins = link.cable->at(end).pins;
+        const auto pins = link.cable->pinsAt(at);
         if (!pins || link.cable->ferruleFibres == 1) return std::nullopt;
         return *pins == side ? face::Guide::Pin : face::Guide::Hole;
     };

@@ -36,6 +36,6 @@ std::optional<FaceId> nextGroup(const JobState& state, const FaceId& filed);
 
 /// Why two ferrules do not fit together: pins on both sides or on neither. What the pictures do not show is taken from the plan. Nothing where they
 /// fit or where neither says it.
-std::optional<std::string> pinMix(const JobState& state, const Link& link, End end);
+std::optional<std::string> pinMix(const JobState& state, const Link& link, Connection at);
 
 }  // namespace clendo

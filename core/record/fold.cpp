@@ -33,7 +33,10 @@ void loadRules(JobState& state, const Rules& installed)
 {
     const Rules rules = installed.keeping(state.keptRules);
     const auto own = state.ownProfiles.find(state.job.edition);
-    take(own == state.ownProfiles.end() ? rules.profile(state.job.edition) : parseProfile(own->second), state.profile, state.troubles);
+    take(own == state.ownProfiles.end() ? rules.profile(state.job.edition) : loadDetection(rules.files()).and_then([&](DetectionTable shown) {
+        return parseProfile(own->second, std::move(shown));
+    }),
+         state.profile, state.troubles);
     take(rules.connectors(), state.connectors, state.troubles);
     take(rules.kitKinds(), state.kitKinds, state.troubles);
     for (const auto& cable : state.cables) {

@@ -8,7 +8,7 @@
 
 namespace clendo {
 
-std::optional<std::string> coreMix(const JobState& state, const Link& link, End end)
+std::optional<std::string> coreMix(const JobState& state, const Link& link, Connection at)
 {
     const auto words = [](CoreKind core) {
         return core == CoreKind::SingleMode ? "single-mode" : core == CoreKind::Multimode50 ? "50 µm" : "62.5 µm";
@@ -16,14 +16,14 @@ std::optional<std::string> coreMix(const JobState& state, const Link& link, End 
     std::optional<CoreKind> first;
     std::string firstWhere;
     for (const Side side : {Side::Cord, Side::Port}) {
-        const FaceId id{link.id, end, side};
+        const FaceId id{link.id, at, side};
         const Try* seen = state.face(id).lastJudged();
         if (!seen || !seen->seen.measured.core || seen->seen.measured.coreInferred) continue;
         const CoreKind core = *seen->seen.measured.core;
         if (first && core != *first)
             return fmt::format("cores are mixed: the {} shows a {} core, the {} a {} one", firstWhere, words(*first), link.where(id), words(core));
         // OM1 has 62.5 µm, every other multimode fibre 50
-        const std::string& fibre = side == Side::Cord && !link.cable->at(end).cordFibre.empty() ? link.cable->at(end).cordFibre : link.cable->fibre;
+        const std::string& fibre = side == Side::Cord ? link.cable->cordFibreAt(at) : link.cable->fibre;
         const CoreKind planned = !isMultimode(fibre) ? CoreKind::SingleMode : fibre == "OM1" ? CoreKind::Multimode62 : CoreKind::Multimode50;
         if (core != planned) return fmt::format("the {} shows a {} core, the plan says {} ({})", link.where(id), words(core), words(planned), fibre);
         first = core;
@@ -70,31 +70,35 @@ bool isTrusted(const JobState& state, const FaceId& id)
 
 }  // namespace
 
-bool bothFit(const JobState& state, const Link& link, End end)
+bool bothFit(const JobState& state, const Link& link, Connection at)
 {
-    return isTrusted(state, decidingFace(state, {link.id, end, Side::Cord})) && isTrusted(state, decidingFace(state, {link.id, end, Side::Port}));
+    return isTrusted(state, decidingFace(state, {link.id, at, Side::Cord})) && isTrusted(state, decidingFace(state, {link.id, at, Side::Port}));
 }
 
-Result<void> mayMate(const JobState& state, const Link& link, End end)
+Result<void> mayMate(const JobState& state, const Link& link, Connection at)
 {
-    if (const auto mix = coreMix(state, link, end))
+    if (const auto mix = coreMix(state, link, at))
         return failure(Error::Code::StepForbidden, fmt::format("Do not mate: {}. Find the right cord, or correct the plan.", *mix));
-    if (const auto pins = pinMix(state, link, end)) return failure(Error::Code::StepForbidden, fmt::format("Do not mate: {}.", *pins));
+    if (const auto pins = pinMix(state, link, at)) return failure(Error::Code::StepForbidden, fmt::format("Do not mate: {}.", *pins));
     for (const Side side : {Side::Cord, Side::Port}) {
-        const FaceId id = decidingFace(state, {link.id, end, side});
+        const FaceId id = decidingFace(state, {link.id, at, side});
         if (isTrusted(state, id)) continue;
         return failure(Error::Code::StepRefused,
                        fmt::format("Not yet: the {} {}. Both faces must be seen fit before they touch.", state.where(id), whyNotFit(state, id)));
     }
-    if (state.policy("sleeve") == "step" && !state.state(link.id).sleeves.contains(end))
+    if (state.policy("sleeve") == "step" && !state.state(link.id).sleeves.contains(at))
         return failure(Error::Code::StepRefused, fmt::format("Not yet: the sleeve of {} was not cleaned. Swab it, back and forth, then dry; press A.",
-                                                             state.where({link.id, end, Side::Port})));
+                                                             state.where({link.id, at, Side::Port})));
     return {};
 }
 
 LossTask lossTaskOf(const Link& link, ReferenceMethod method, const std::vector<Reading>& readings)
 {
-    return {link.id, {link.cable->fibre, link.cable->length, connectionsPerLink, static_cast<int>(link.cable->splices.size())}, method, {}, readings};
+    return {link.id,
+            {link.cable->fibre, link.cable->length, link.cable->testedConnections(), static_cast<int>(link.cable->splices.size())},
+            method,
+            {},
+            readings};
 }
 
 }  // namespace clendo

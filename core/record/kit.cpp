@@ -80,12 +80,12 @@ void checkItem(const KitItem& item, const KitKind* kind, std::int64_t now, std::
 /// Ranges of ports that cables take, by place, rack and panel.
 class Ports {
 public:
-    /// Takes the ports of that end; the lowest of them that another cable has already, and its name.
-    std::optional<std::pair<int, std::string>> claim(const CablePlan& plan, End end)
+    /// Takes the ports there; the lowest of them that another cable has already, and its name.
+    std::optional<std::pair<int, std::string>> claim(const CablePlan& plan, Connection at)
     {
         const std::string& cable = plan.id;
-        const int first = plan.at(end).firstPort, last = first + plan.ports() - 1;
-        auto& ranges = byPanel_[{plan.place(end), plan.at(end).rack, plan.panel(end)}];
+        const int first = plan.firstPortAt(at), last = first + plan.ports() - 1;
+        auto& ranges = byPanel_[{plan.place(at), plan.rackAt(at), plan.panel(at)}];
         std::optional<std::pair<int, std::string>> clash;
         for (const auto& range : ranges) {
             const int common = std::max(range.first, first);
@@ -109,7 +109,7 @@ std::string_view cleaningTarget(const JobState& state, const FaceId& face)
 {
     if (face.side == Side::Cord) return "cord";
     const Link* link = state.link(face.link);
-    return link ? name(link->cable->at(face.end).access) : std::string_view("adapter");
+    return link ? name(link->cable->accessAt(face.connection)) : name(Access::Device);  // else it is an instrument's
 }
 
 std::optional<int> leftOn(const KitItem& item)
@@ -147,9 +147,9 @@ std::vector<KitTrouble> readiness(const JobState& state, std::int64_t now)
         if (!item.what.gone) checkItem(item, kitKindNamed(state.kitKinds, item.what.kind), now, out);
     std::set<std::pair<std::string, std::string>> asked;
     for (const auto& cable : state.cables)
-        for (const End end : {End::A, End::B})
-            for (const std::string_view target : {std::string_view("cord"), name(cable.at(end).access)}) {
-                const std::string& connector = cable.connectorAt(end);
+        for (const Connection at : cable.connections())
+            for (const std::string_view target : {std::string_view("cord"), name(cable.accessAt(at))}) {
+                const std::string& connector = cable.connectorAt(at);
                 if (!asked.insert({connector, std::string(target)}).second) continue;
                 const auto tools = toolsFor(state, connector, target);
                 const bool any = std::any_of(tools.begin(), tools.end(), [](const KitItem* t) { return leftOn(*t).value_or(1) > 0; });
@@ -200,8 +200,12 @@ std::vector<KitTrouble> planTroubles(const std::vector<CablePlan>& cables, const
             if (!e.cordFibre.empty() && isMultimode(e.cordFibre) != isMultimode(c.fibre))
                 say(fmt::format("{}: a cord of {} on a cable of {}: core sizes are mixed.", where, e.cordFibre, c.fibre));
             if (e.pins && c.ferruleFibres == 1) say(fmt::format("{}: guide pins are planned, and ferrules of one fibre have none.", where));
-            const auto clash = taken.claim(c, end);
-            if (clash) say(fmt::format("{}: {} port {} is taken by cable {} already.", where, c.rackAndPanel(end), clash->first, clash->second));
+        }
+        for (const Connection at : c.connections()) {
+            if (at.deviceEnd()) continue;  // which of its ports is not planned
+            if (const auto clash = taken.claim(c, at))
+                say(fmt::format("Cable {}, {}: {} port {} is taken by cable {} already.", c.id, c.words(at), c.rackAndPanel(at), clash->first,
+                                clash->second));
         }
     }
     return out;
@@ -211,7 +215,7 @@ std::vector<std::string> carryFor(const JobState& state, const FaceId& face, boo
 {
     const Link* link = state.link(face.link);
     if (!link) return {};
-    const std::string& connector = link->cable->connectorAt(face.end);
+    const std::string& connector = link->cable->connectorAt(face.connection);
     const std::string_view target = cleaningTarget(state, face);
     const KitItem* tip = tipFor(state, connector);
     const std::string where = target == "cord" ? "cord end" : std::string(wordsFor(*accessNamed(target)));

@@ -81,8 +81,8 @@ Learned learn(const JobState& state)
         const bool fit = first->verdict->fit && first->cleanedBefore.empty();
         out.firstTimeFit.all += 1;
         out.firstTimeFit.right += fit ? 1 : 0;
-        connector.count(link->cable->connectorAt(id.end), fit);
-        place.count(link->place(id.end), fit);
+        connector.count(link->cable->connectorAt(id.connection), fit);
+        place.count(link->place(id.connection), fit);
         side.count(id.side == Side::Cord ? "cord ends" : "ports", fit);
         if (face.cleanings > 1 || face.condition == FaceCondition::Damaged)
             ports.push_back({link->where(id), face.condition == FaceCondition::Fit ? 1 : 0, face.cleanings});

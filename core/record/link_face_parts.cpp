@@ -70,26 +70,26 @@ void addFaceParts(Completeness& out, const JobState& state, const Link& link, Ag
 void addMatingParts(Completeness& out, const JobState& state, const Link& link)
 {
     const LinkState& s = state.state(link.id);
-    for (const End end : {End::A, End::B}) {
-        Part part{PartKind::Mating, fmt::format("end {}", name(end))};
-        const auto mated = s.mated.find(end);
+    for (const Connection at : link.cable->connections()) {
+        Part part{PartKind::Mating, link.cable->words(at)};
+        const auto mated = s.mated.find(at);
         if (mated == s.mated.end()) {
-            part.lacks.push_back(fmt::format("end {} was not mated", name(end)));
+            part.lacks.push_back(fmt::format("{} was not mated", part.about));
         } else {
             part.entries.push_back(mated->second.entry);
             part.says = fmt::format("mated {}", timeText(mated->second.at));
             if (const auto& reason = mated->second.what.reason; !reason.empty())
-                out.exceptions.push_back(fmt::format("end {} was mated all the same: {}", name(end), reason));
+                out.exceptions.push_back(fmt::format("{} was mated all the same: {}", part.about, reason));
         }
-        if (const auto mix = coreMix(state, link, end)) {
+        if (const auto mix = coreMix(state, link, at)) {
             part.says += fmt::format("{}{}", part.says.empty() ? "" : "; ", *mix);
             part.verdict = PartVerdict::Fail;
         }
-        if (const auto sleeve = s.sleeves.find(end); sleeve != s.sleeves.end()) {
+        if (const auto sleeve = s.sleeves.find(at); sleeve != s.sleeves.end()) {
             part.entries.push_back(sleeve->second);
             part.says += part.says.empty() ? "sleeve cleaned" : ", sleeve cleaned before";
         } else if (state.policy("sleeve") == "step") {
-            part.lacks.push_back(fmt::format("the sleeve at end {} was not cleaned", name(end)));
+            part.lacks.push_back(fmt::format("the sleeve at {} was not cleaned", part.about));
         }
         out.parts.push_back(std::move(part));
     }

@@ -6,7 +6,7 @@ namespace clendo {
 // The parts of a link's record, kind by kind. Only completeness() asks them.
 
 void addFaceParts(Completeness& out, const JobState& state, const Link& link, Ageing ageing);
-/// Both ends, with their sleeves.
+/// Every mated pair, with its sleeve.
 void addMatingParts(Completeness& out, const JobState& state, const Link& link);
 /// By wavelength: those that the job wants, and those that were read besides.
 void addLossParts(Completeness& out, const JobState& state, const Link& link);

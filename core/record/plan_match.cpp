@@ -87,6 +87,8 @@ std::vector<LineRow> matchPlan(const JobState& state, const Link& link, const Tr
     };
     planEnd(End::A, Metre(0));
     for (const auto& splice : cable.splices) plan("splice " + splice.name, "splice", splice.at);
+    for (int n = 1; n <= static_cast<int>(cable.inner.size()); ++n)
+        plan(link.where({link.id, Connection::inner(n), Side::Port}), "connection", cable.inner[static_cast<std::size_t>(n - 1)].at);
     planEnd(End::B, cable.length);
     auto seen = jointsFromA(shot);
     const TraceShot* back = otherWay(state.state(link.id), shot);

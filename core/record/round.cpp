@@ -46,30 +46,33 @@ private:
     {
         struct Panel {
             const CablePlan* cable;
-            End end;
+            Connection at;
             /// First what asks for another tip or tool, then the way along the racks.
             std::string ferrule;  ///< what a tip fits: 2.5 mm, 1.25 mm, a rectangular family
-            [[nodiscard]] auto order() const { return std::tie(ferrule, cable->at(end).access, cable->at(end).rack); }
+            [[nodiscard]] std::tuple<const std::string&, Access, const std::string&> order() const
+            {
+                return {ferrule, cable->accessAt(at), cable->rackAt(at)};
+            }
         };
         std::vector<Panel> panels;
         for (const auto& cable : state_.cables)
-            for (const End end : {End::A, End::B})
-                if (cable.place(end) == place) panels.push_back({&cable, end, ferruleOfFamily(cable.connectorAt(end))});
+            for (const Connection at : cable.connections())
+                if (cable.place(at) == place) panels.push_back({&cable, at, ferruleOfFamily(cable.connectorAt(at))});
         std::stable_sort(panels.begin(), panels.end(), [](const Panel& a, const Panel& b) { return a.order() < b.order(); });
         const bool byTips = state_.policy("order") == "tips";
         for (const auto& panel : panels) {
-            const std::string& connector = panel.cable->connectorAt(panel.end);
+            const std::string& connector = panel.cable->connectorAt(panel.at);
             const auto sticks = toolsFor(state_, connector, "sleeve");
             const std::string swab = sticks.empty() ? fmt::format("sticks or swabs for {}", connector) : sticks.front()->what.id;
             std::vector<const Link*> links;
             for (const auto& link : state_.links)
                 if (link.cable == panel.cable && (link.fibre - 1) % std::max(1, panel.cable->ferruleFibres) == 0) links.push_back(&link);
             if (byTips)
-                for (const Link* link : links) look(*link, panel.end, Side::Cord);
+                for (const Link* link : links) look(*link, panel.at, Side::Cord);
             for (const Link* link : links) {
-                if (!byTips) look(*link, panel.end, Side::Cord);
-                look(*link, panel.end, Side::Port);
-                join(*link, panel.end, swab);
+                if (!byTips) look(*link, panel.at, Side::Cord);
+                look(*link, panel.at, Side::Port);
+                join(*link, panel.at, swab);
             }
         }
     }
@@ -81,47 +84,53 @@ private:
         return family && family->ferrule ? fmt::format("{:06.0f}", family->ferrule->value()) : connector;
     }
 
-    /// A ferrule with several fibres is one thing to look at, to clean and to mate: its steps stand at its first fibre.
-    void look(const Link& link, End end, Side side)
+    static std::string faceWords(Connection at, Side side)
     {
-        const bool mated = state_.state(link.id).mated.contains(end);
-        const FaceId face = decidingFace(state_, {link.id, end, side});
+        if (at.deviceEnd()) return side == Side::Port ? "inside the device" : "the cord's far end";
+        return side == Side::Port ? "behind the adapter" : "the cord's end";
+    }
+
+    /// A ferrule with several fibres is one thing to look at, to clean and to mate: its steps stand at its first fibre.
+    void look(const Link& link, Connection at, Side side)
+    {
+        const bool mated = state_.state(link.id).mated.contains(at);
+        const FaceId face = decidingFace(state_, {link.id, at, side});
         const Link& deciding = *state_.link(face.link);
         const auto condition = state_.face(face).condition;
-        Step s{StepKind::Look, link.place(end), face.link, face, end, {}, deciding.where(face), {}, {}};
+        Step s{StepKind::Look, link.place(at), face.link, face, at, {}, deciding.where(face), {}, {}};
         switch (condition) {
             case FaceCondition::Work:
                 s.kind = StepKind::Clean;
-                s.title = side == Side::Port ? "Clean behind the adapter" : "Clean the cord's end";
+                s.title = "Clean " + faceWords(at, side);
                 s.carry = carryFor(state_, face, true);
                 break;
             case FaceCondition::Damaged:
                 s.kind = StepKind::Clean;
-                s.title = side == Side::Port ? "Replace or repolish the port" : "Replace the cord";
+                s.title = side == Side::Cord ? "Replace the cord" : at.deviceEnd() ? "Replace the device's port" : "Replace or repolish the port";
                 s.carry = {"a spare for what is damaged"};
                 break;
             case FaceCondition::Stale:
             case FaceCondition::NotSeen:
             case FaceCondition::Fit:
                 s.title = fmt::format("{} {}", condition == FaceCondition::Stale ? "Look again" : "Look",
-                                      side == Side::Port ? "behind the adapter" : "at the cord's end");
+                                      (side == Side::Port ? "" : "at ") + faceWords(at, side));
                 s.carry = carryFor(state_, face, false);
                 break;
         }
         step(condition == FaceCondition::Fit || (mated && !state_.face(face).suspicion), std::move(s));
     }
 
-    void join(const Link& link, End end, const std::string& swab)
+    void join(const Link& link, Connection at, const std::string& swab)
     {
         const int shared = link.cable->ferruleFibres;
-        const bool mated = state_.state(link.id).mated.contains(end);
-        const FaceId port{link.id, end, Side::Port};
+        const bool mated = state_.state(link.id).mated.contains(at);
+        const FaceId port{link.id, at, Side::Port};
         if (state_.policy("sleeve") == "step")
-            step(mated || state_.state(link.id).sleeves.contains(end),
-                 {StepKind::Sleeve, link.place(end), link.id, port, end, "Clean the sleeve", link.where(port), {swab, "alcohol"}});
+            step(mated || state_.state(link.id).sleeves.contains(at),
+                 {StepKind::Sleeve, link.place(at), link.id, port, at, "Clean the sleeve", link.where(port), {swab, "alcohol"}});
         std::vector<std::string> cord;
-        if (const auto pins = link.cable->at(end).pins) cord.emplace_back(*pins == Side::Cord ? "cord with guide pins" : "cord without guide pins");
-        step(mated, {StepKind::Mate, link.place(end), link.id, port, end,
+        if (const auto pins = link.cable->pinsAt(at)) cord.emplace_back(*pins == Side::Cord ? "cord with guide pins" : "cord without guide pins");
+        step(mated, {StepKind::Mate, link.place(at), link.id, port, at,
                      shared > 1 ? fmt::format("Mate fibres {} to {}", link.fibre, link.fibre + shared - 1) : fmt::format("Mate fibre {}", link.fibre),
                      link.where(port), std::move(cord), "join it at once, or cap it"});
     }
@@ -185,9 +194,13 @@ Round roundOf(const JobState& state, std::string_view place) { return RoundMaker
 std::vector<std::string> placesOf(const JobState& state)
 {
     std::vector<std::string> out;
-    for (const End end : {End::A, End::B})
-        for (const auto& cable : state.cables)
-            if (std::find(out.begin(), out.end(), cable.place(end)) == out.end()) out.push_back(cable.place(end));
+    const auto add = [&](const std::string& place) {
+        if (std::find(out.begin(), out.end(), place) == out.end()) out.push_back(place);
+    };
+    for (const auto& cable : state.cables) add(cable.placeA);
+    for (const auto& cable : state.cables)
+        for (const auto& panel : cable.inner) add(panel.name);
+    for (const auto& cable : state.cables) add(cable.placeB);
     return out;
 }
 

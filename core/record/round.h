@@ -14,7 +14,7 @@ struct Step {
     std::string place;  ///< where one stands for it; "Both ends" for light
     std::string link;
     FaceId face;                     ///< for Look and Clean
-    End end = End::A;                ///< for Mate
+    Connection connection;           ///< for Mate and Sleeve
     std::string title;               ///< "Look behind the adapter"
     std::string where;               ///< "TH-R2 port 7"
     std::vector<std::string> carry;  ///< what to take along, thing by thing
@@ -26,8 +26,8 @@ struct Round {
     int done = 0, all = 0;
 };
 
-/// What is left: by place in walking order (all A ends, then all B ends), at a place by connector, access, rack and panel; then light through each
-/// fibre, then signatures. With a place: only what is to be done there, for two people at two ends.
+/// What is left: by place in walking order (all A ends, then panels in between, then all B ends), at a place by connector, access, rack and panel;
+/// then light through each fibre, then signatures. With a place: only what is to be done there, for two people at two ends.
 Round roundOf(const JobState& state, std::string_view place = {});
 
 /// The places of the plan in walking order.

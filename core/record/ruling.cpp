@@ -109,10 +109,10 @@ Ruling emptyJobRuling()
 namespace {
 
 /// What is known of a pair that is mated.
-std::string matedWords(const JobState& state, const Link& link, End end)
+std::string matedWords(const JobState& state, const Link& link, Connection at)
 {
     for (const Side side : {Side::Cord, Side::Port}) {
-        const FaceId id{link.id, end, side};
+        const FaceId id{link.id, at, side};
         const FaceState& face = state.face(id);
         if (!face.unfitWhenMated.empty()) return fmt::format("They are joined, though the {} {}.", state.where(id), face.unfitWhenMated);
         if (face.condition != FaceCondition::Fit) return fmt::format("They are joined; the {} {}.", state.where(id), whyNotFit(state, id));
@@ -129,7 +129,7 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
         r.headline = "Take the picture again";
         for (const auto& reason : latest->reasons) r.sentence += (r.sentence.empty() ? "" : " ") + reason;
         if (r.sentence.empty())
-            r.sentence = fmt::format("The criteria have no class “{}”; this face cannot be judged.", link.cable->criteriaAt(id.end, id.side));
+            r.sentence = fmt::format("The criteria have no class “{}”; this face cannot be judged.", link.cable->criteriaAt(id.connection, id.side));
         r.actions = {{ActionKind::TakePicture, "Take a picture"}};
         return r;
     }
@@ -166,10 +166,10 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
             return r;
         case FaceCondition::Fit: {
             r.tone = Tone::Fit;
-            const bool mated = state.state(link.id).mated.contains(id.end);
-            const bool ready = !mated && mayMate(state, link, id.end).has_value();
-            const bool sleeveNext = !mated && !ready && bothFit(state, link, id.end) && !state.state(link.id).sleeves.contains(id.end);
-            if (const auto mix = coreMix(state, link, id.end); mix && !mated) {
+            const bool mated = state.state(link.id).mated.contains(id.connection);
+            const bool ready = !mated && mayMate(state, link, id.connection).has_value();
+            const bool sleeveNext = !mated && !ready && bothFit(state, link, id.connection) && !state.state(link.id).sleeves.contains(id.connection);
+            if (const auto mix = coreMix(state, link, id.connection); mix && !mated) {
                 r.tone = Tone::Damaged;
                 r.headline = "Do not mate: wrong core";
                 r.sentence = fmt::format("The {}. Both can be clean and still lose most of the light.", *mix);
@@ -177,7 +177,7 @@ Ruling rulingOfOne(const JobState& state, const Link& link, const FaceId& id)
                 break;
             }
             r.headline = mated ? "Mated" : ready ? "Fit: mate now" : sleeveNext ? "Fit: now the sleeve" : "Fit";
-            r.sentence = mated        ? matedWords(state, link, id.end)
+            r.sentence = mated        ? matedWords(state, link, id.connection)
                          : ready      ? "Both faces are fit. Join them now, or cap them: clean has an age."
                          : sleeveNext ? "Both faces are fit. Swab the adapter's sleeve, back and forth, then dry; then mate."
                                       : fmt::format("The {} meets the criteria. Its partner comes next.", link.where(id));
@@ -251,7 +251,7 @@ Ruling faceRuling(const JobState& state, const Link& chosen, const FaceId& chose
     r.help.insert(r.help.begin(), ferruleTally(state, id));
     if (id.link != chosen.id) r.sentence = fmt::format("Fibre {}: {}", link.fibre, r.sentence);
     if (state.job.stopAtFirstBad) r.help.emplace_back("This job stops at the first bad group of fibres: clean before the next group is looked at.");
-    if (const auto pins = pinMix(state, link, id.end)) {
+    if (const auto pins = pinMix(state, link, id.connection)) {
         r.tone = Tone::Damaged;
         r.headline = "Do not mate: guide pins";
         r.sentence = *pins + ".";

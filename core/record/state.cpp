@@ -56,14 +56,15 @@ const ConnectorCriteria* JobState::criteria(const FaceId& face) const
     const Link* l = link(face.link);
     const auto cord = l ? kit.end() : kit.find(face.link);
     if (!l && cord == kit.end()) return nullptr;
-    const auto it = profile.classes.find(l ? l->cable->criteriaAt(face.end, face.side) : cord->second.what.criteria);
+    const auto it = profile.classes.find(l ? l->cable->criteriaAt(face.connection, face.side) : cord->second.what.criteria);
     return it == profile.classes.end() ? nullptr : &it->second;
 }
 
 std::string JobState::where(const FaceId& face) const
 {
     if (const Link* l = link(face.link)) return l->where(face);
-    return "test cord " + face.link + ", end " + std::string(name(face.end));
+    if (face.side == Side::Port) return "port of " + face.link;
+    return "test cord " + face.link + ", end " + face.connection.text();
 }
 
 const LimitSet* JobState::limitsFor(const CablePlan& cable) const

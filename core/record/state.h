@@ -82,8 +82,8 @@ struct LightDone {
 };
 
 struct LinkState {
-    std::map<End, Filed<Mated>> mated;  ///< ends that are mated now
-    std::map<End, Digest> sleeves;      ///< whose sleeve was cleaned since the pair was last open, and the entry that says it
+    std::map<Connection, Filed<Mated>> mated;  ///< the pairs that are mated now
+    std::map<Connection, Digest> sleeves;      ///< whose sleeve was cleaned since the pair was last open, and the entry that says it
     std::vector<Filed<PowerRead>> readings;
     std::vector<Filed<TraceShot>> traces;
     std::optional<Filed<LightSeen>> lightSeen;      ///< where light into this fibre came out, as it was seen last
@@ -185,7 +185,7 @@ struct JobState {
     [[nodiscard]] const LinkState& state(std::string_view link) const;
     /// By which a face is judged, those of test cords included; part of `profile`, null where it has none for the face.
     [[nodiscard]] const ConnectorCriteria* criteria(const FaceId& face) const;
-    /// Where a face is, for people; of a test cord: "test cord RC-1, end A".
+    /// Where a face is, for people; of a test cord: "test cord RC-1, end A"; of an instrument: "port of PM-01".
     [[nodiscard]] std::string where(const FaceId& face) const;
     /// The job's answer to a question of policyRows() that is no field of its own.
     [[nodiscard]] std::string_view policy(std::string_view key) const { return clendo::policy(job.policies, key); }
@@ -228,13 +228,13 @@ JobState fold(std::span<const Entry> entries, const Rules& rules, std::int64_t n
 bool agedSince(const JobState& state, std::int64_t now);
 
 /// What is wrong with the cores that were seen at this end: mixed, or not those of the plan. Nothing where the pictures do not show them.
-std::optional<std::string> coreMix(const JobState& state, const Link& link, End end);
+std::optional<std::string> coreMix(const JobState& state, const Link& link, Connection at);
 
 /// Whether a pair may be joined now; the Error says which face is in the way and why. StepRefused can be overridden with a reason; StepForbidden
 /// not: the connectors would be harmed or can never work.
-Result<void> mayMate(const JobState& state, const Link& link, End end);
+Result<void> mayMate(const JobState& state, const Link& link, Connection at);
 /// Whether both faces of a pair are fit now (or trusted under a factory cap, where the job says so): what is left is the sleeve.
-bool bothFit(const JobState& state, const Link& link, End end);
+bool bothFit(const JobState& state, const Link& link, Connection at);
 /// Why a face is not fit now: "was cleaned and not looked at again"; empty where it is.
 std::string whyNotFit(const JobState& state, const FaceId& face);
 /// The same from what is known of the face alone.

@@ -24,13 +24,13 @@ void FaceCleaned::apply(FactEffects& effects, const EntryHead&) const
     }
 }
 
-std::string SleeveCleaned::sentence(const JobState& state) const { return "Cleaned the sleeve of " + state.where({link, end, Side::Port}); }
+std::string SleeveCleaned::sentence(const JobState& state) const { return "Cleaned the sleeve of " + state.where({link, connection, Side::Port}); }
 
 void SleeveCleaned::apply(FactEffects& effects, const EntryHead& entry) const
 {
     // there is no way into a sleeve with the connector in it
-    if (effects.state().state(link).mated.contains(end)) effects.open({link, end, Side::Port});
-    for (const auto& id : ferruleOf(effects.state(), {link, end, Side::Port})) effects.link(id.link).sleeves[id.end] = entry.hash;
+    if (effects.state().state(link).mated.contains(connection)) effects.open({link, connection, Side::Port});
+    for (const auto& id : ferruleOf(effects.state(), {link, connection, Side::Port})) effects.link(id.link).sleeves[id.connection] = entry.hash;
 }
 
 std::string FaceHandled::sentence(const JobState& state) const { return fmt::format("{}: {}", state.where(face), how); }

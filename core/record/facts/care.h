@@ -26,12 +26,12 @@ struct FaceCleaned {
 struct SleeveCleaned {
     static constexpr std::string_view factKind = "sleeve_cleaned", factWords = "cleaning";
     std::string link;
-    End end = End::A;
+    Connection connection;
 
-    [[nodiscard]] nlohmann::json body() const { return {{"link", link}, {"end", name(end)}}; }
-    static SleeveCleaned read(FactReading& in) { return {in.text("link"), in.end()}; }
+    [[nodiscard]] nlohmann::json body() const { return {{"link", link}, {"end", connection.text()}}; }
+    static SleeveCleaned read(FactReading& in) { return {in.text("link"), in.connection()}; }
     [[nodiscard]] std::string sentence(const JobState& state) const;
-    [[nodiscard]] std::string subject() const { return fmt::format("{}/{}", link, name(end)); }
+    [[nodiscard]] std::string subject() const { return fmt::format("{}/{}", link, connection.text()); }
     void apply(FactEffects& effects, const EntryHead& entry) const;
 };
 

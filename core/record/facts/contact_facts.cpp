@@ -7,15 +7,15 @@ namespace clendo {
 
 std::string Mated::sentence(const JobState& state) const
 {
-    return fmt::format("Mated {}{}", state.where({link, end, Side::Port}), reason.empty() ? "" : fmt::format(", all the same: {}", reason));
+    return fmt::format("Mated {}{}", state.where({link, connection, Side::Port}), reason.empty() ? "" : fmt::format(", all the same: {}", reason));
 }
 
 void Mated::apply(FactEffects& effects, const EntryHead& entry) const
 {
     JobState& state = effects.state();
-    for (const auto& port : ferruleOf(state, {link, end, Side::Port})) {
-        const FaceId cord{port.link, port.end, Side::Cord};
-        effects.link(port.link).mated.insert_or_assign(end, Filed<Mated>{*this, entry.hash, entry.at()});
+    for (const auto& port : ferruleOf(state, {link, connection, Side::Port})) {
+        const FaceId cord{port.link, port.connection, Side::Cord};
+        effects.link(port.link).mated.insert_or_assign(connection, Filed<Mated>{*this, entry.hash, entry.at()});
         for (const auto& id : {cord, port}) {
             FaceState& face = effects.touch(id);
             if (!face.mated) {

@@ -11,13 +11,13 @@ struct JobState;
 struct Mated {
     static constexpr std::string_view factKind = "mated", factWords = "mating";
     std::string link;
-    End end = End::A;
+    Connection connection;
     std::string reason{};  ///< why all the same, where something was in the way
 
-    [[nodiscard]] nlohmann::json body() const { return {{"link", link}, {"end", name(end)}, {"reason", reason}}; }
-    static Mated read(FactReading& in) { return {in.text("link"), in.end(), in.textOr("reason", "")}; }
+    [[nodiscard]] nlohmann::json body() const { return {{"link", link}, {"end", connection.text()}, {"reason", reason}}; }
+    static Mated read(FactReading& in) { return {in.text("link"), in.connection(), in.textOr("reason", "")}; }
     [[nodiscard]] std::string sentence(const JobState& state) const;
-    [[nodiscard]] std::string subject() const { return fmt::format("{}/{}", link, name(end)); }
+    [[nodiscard]] std::string subject() const { return fmt::format("{}/{}", link, connection.text()); }
     void apply(FactEffects& effects, const EntryHead& entry) const;
 };
 

@@ -13,6 +13,13 @@ std::vector<std::string> FactReading::texts(std::string_view key)
     return out;
 }
 
+Connection FactReading::connection()
+{
+    const auto found = Connection::parse(text("end"));
+    if (!found) complain("“end” must be A, B, the number of a panel in between, A-device or B-device");
+    return found.value_or(Connection());
+}
+
 FaceId FactReading::face(std::string_view key)
 {
     auto id = FaceId::parse(text(key));

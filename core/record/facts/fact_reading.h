@@ -30,7 +30,8 @@ public:
         return found ? static_cast<int>(*found) : fallback;
     }
     [[nodiscard]] std::vector<std::string> texts(std::string_view key);
-    [[nodiscard]] End end() { return BasicJsonReading::text("end") == "B" ? End::B : End::A; }
+    /// Under the key "end".
+    [[nodiscard]] Connection connection();
     [[nodiscard]] FaceId face(std::string_view key = "face");
     [[nodiscard]] ReferenceMethod method();
     [[nodiscard]] Direction direction();

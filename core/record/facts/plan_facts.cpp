@@ -16,6 +16,7 @@ json endToJson(const CableEnd& e)
     if (e.pins) out["pins"] = name(*e.pins);
     if (!e.connector.empty()) out["connector"] = e.connector;
     if (!e.criteria.empty()) out["criteria"] = e.criteria;
+    if (!e.device.empty()) out["device"] = e.device;
     return out;
 }
 
@@ -37,6 +38,7 @@ CableEnd readEnd(FactReading& in, std::string_view key)
     }
     end.connector = e.textOr("connector", "");
     end.criteria = e.textOr("criteria", "");
+    end.device = e.textOr("device", "");
     if (e.problem()) in.complain(*e.problem());
     return end;
 }
@@ -48,21 +50,24 @@ json CablePlanned::body() const
     const CablePlan& c = cable;
     json splices = json::array();
     for (const auto& s : c.splices) splices.push_back({{"name", s.name}, {"at_m", s.at.value()}});
-    return {{"id", c.id},
-            {"place_a", c.placeA},
-            {"place_b", c.placeB},
-            {"panel_a", c.panelA},
-            {"panel_b", c.panelB},
-            {"fibre", c.fibre},
-            {"connector", c.connector},
-            {"criteria", c.criteria},
-            {"fibres", c.fibres},
-            {"ferrule_fibres", c.ferruleFibres},
-            {"tube_fibres", c.tubeFibres},
-            {"length_m", c.length.value()},
-            {"splices", splices},
-            {"end_a", endToJson(c.endA)},
-            {"end_b", endToJson(c.endB)}};
+    json out{{"id", c.id},
+             {"place_a", c.placeA},
+             {"place_b", c.placeB},
+             {"panel_a", c.panelA},
+             {"panel_b", c.panelB},
+             {"fibre", c.fibre},
+             {"connector", c.connector},
+             {"criteria", c.criteria},
+             {"fibres", c.fibres},
+             {"ferrule_fibres", c.ferruleFibres},
+             {"tube_fibres", c.tubeFibres},
+             {"length_m", c.length.value()},
+             {"splices", splices},
+             {"end_a", endToJson(c.endA)},
+             {"end_b", endToJson(c.endB)}};
+    for (const auto& panel : c.inner)
+        out["patched_at"].push_back({{"name", panel.name}, {"at_m", panel.at.value()}, {"first_port", panel.firstPort}});
+    return out;
 }
 
 CablePlanned CablePlanned::read(FactReading& in)
@@ -85,6 +90,12 @@ CablePlanned CablePlanned::read(FactReading& in)
         c.splices.push_back({s.text("name"), Metre(s.number("at_m", 0, 1e7))});
         if (s.problem()) in.complain(*s.problem());
     }
+    if (in.find("patched_at"))
+        for (const auto item : in.list("patched_at")) {
+            FlatReading s(item, "panel");
+            c.inner.push_back({s.text("name"), Metre(s.number("at_m", 0, 1e7)), static_cast<int>(s.number("first_port", 1, 9999))});
+            if (s.problem()) in.complain(*s.problem());
+        }
     c.endA = readEnd(in, "end_a");
     c.endB = readEnd(in, "end_b");
     if (const auto ok = check(c); !ok) in.complain(ok.error().message);
