@@ -12,6 +12,9 @@
 #include "files/files.h"
 #include "files/log_file.h"
 #include "record/journal/acts.h"
+#include "record/state/fold.h"
+#include "record/state/growing_fold.h"
+#include "record/state/rules.h"
 #include "result/guarded.h"
 #include "store/save_job.h"
 

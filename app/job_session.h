@@ -2,8 +2,8 @@
 #include <QObject>
 #include <memory>
 
-#include "record/fold.h"
-#include "record/signatures.h"
+#include "record/output/signatures.h"
+#include "record/state/growing_fold.h"
 #include "store/job_store.h"
 
 namespace clendo {

@@ -7,9 +7,10 @@
 #include <cstdio>
 #include <future>
 
-#include "app/live_desk.h"
-#include "app/main_window.h"
-#include "app/theme.h"
+#include "app/frame/main_window.h"
+#include "app/look/live_picture.h"
+#include "app/look/look_desk.h"
+#include "app/widgets/theme.h"
 #include "files/files.h"
 
 int main(int argc, char** argv)
@@ -37,9 +38,10 @@ int main(int argc, char** argv)
     clendo::applyTheme(application, arguments.isSet(QStringLiteral("dark")));
     clendo::MainWindow window;
     if (job.valid()) window.openJob(job.get());
-    if (arguments.isSet(QStringLiteral("watch"))) window.watchFolder(arguments.value(QStringLiteral("watch")));
-    if (arguments.isSet(QStringLiteral("simulated-scope"))) window.useSimulatedScope(arguments.value(QStringLiteral("simulated-scope")));
-    if (arguments.isSet(QStringLiteral("video"))) window.live().useVideoFile(arguments.value(QStringLiteral("video")));
+    auto& look = window.deskOf<clendo::LookDesk>();
+    if (arguments.isSet(QStringLiteral("watch"))) look.watchFolder(arguments.value(QStringLiteral("watch")));
+    if (arguments.isSet(QStringLiteral("simulated-scope"))) look.useSimulatedScope(arguments.value(QStringLiteral("simulated-scope")));
+    if (arguments.isSet(QStringLiteral("video"))) look.live().useVideoFile(arguments.value(QStringLiteral("video")));
     window.show();
     // the icon needs a plugin: after the window stands
     QTimer::singleShot(100, &window,

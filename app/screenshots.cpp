@@ -4,15 +4,17 @@
 #include <QElapsedTimer>
 #include <QKeyEvent>
 
-#include "app/batch_view.h"
-#include "app/contacts_dialog.h"
-#include "app/kit_dialog.h"
-#include "app/live_desk.h"
-#include "app/main_window.h"
-#include "app/plan_dialog.h"
-#include "app/policy_dialog.h"
-#include "app/profiles_dialog.h"
-#include "app/theme.h"
+#include "app/batch/batch_desk.h"
+#include "app/batch/batch_view.h"
+#include "app/frame/main_window.h"
+#include "app/kit/kit_dialog.h"
+#include "app/look/contacts_dialog.h"
+#include "app/look/live_picture.h"
+#include "app/look/look_desk.h"
+#include "app/plan/plan_dialog.h"
+#include "app/policy/policy_dialog.h"
+#include "app/policy/profiles_dialog.h"
+#include "app/widgets/theme.h"
 #include "demo/demo_job.h"
 
 int main(int argc, char** argv)
@@ -36,34 +38,34 @@ int main(int argc, char** argv)
         QKeyEvent event(QEvent::KeyPress, key, Qt::NoModifier);
         QApplication::sendEvent(&window, &event);
     };
-    const auto shoot = [&](const char* name, Desk desk, const char* link, End end, Side side) {
+    const auto shoot = [&](const char* name, const char* desk, const char* link, End end, Side side) {
         window.choose({link, end, side});
-        window.showDesk(desk);
+        window.showDesk(QString::fromLatin1(desk));
         wait(400);
         window.grab().save(out.filePath(QString::fromLatin1(name) + (dark ? QStringLiteral("-dark.png") : QStringLiteral(".png"))));
     };
     if (!dark) {
-        shoot("look-needs-work", Desk::Look, "VP-04/7", End::A, Side::Port);
-        shoot("tries-damaged", Desk::Look, "VP-04/8", End::A, Side::Port);
+        shoot("look-needs-work", "look", "VP-04/7", End::A, Side::Port);
+        shoot("tries-damaged", "look", "VP-04/8", End::A, Side::Port);
         press(Qt::Key_U);
-        shoot("unrolled", Desk::Look, "VP-04/8", End::A, Side::Port);
+        shoot("unrolled", "look", "VP-04/8", End::A, Side::Port);
         press(Qt::Key_U);
-        shoot("ferrule", Desk::Look, "VP-11/8", End::A, Side::Cord);
+        shoot("ferrule", "look", "VP-11/8", End::A, Side::Cord);
         window.choose({"VP-04/7", End::A, Side::Cord});
-        window.showDesk(Desk::Batch);
-        window.batch().judgeFolder(QString::fromLocal8Bit(argv[1]) + QStringLiteral("/line"));
+        window.showDesk(QStringLiteral("batch"));
+        window.deskOf<BatchDesk>().sheet().judgeFolder(QString::fromLocal8Bit(argv[1]) + QStringLiteral("/line"));
         wait(3000);
-        shoot("many-at-once", Desk::Batch, "VP-04/7", End::A, Side::Cord);
-        window.live().useSimulatedScope();
+        shoot("many-at-once", "batch", "VP-04/7", End::A, Side::Cord);
+        window.deskOf<LookDesk>().live().useSimulatedScope();
         window.choose({"VP-04/10", End::A, Side::Port});
         press(Qt::Key_V);
         for (int turned = 0; turned < 5; ++turned, wait(300)) press(Qt::Key_Plus);
         wait(1200);
-        shoot("live", Desk::Look, "VP-04/10", End::A, Side::Port);
+        shoot("live", "look", "VP-04/10", End::A, Side::Port);
         press(Qt::Key_V);
-        shoot("loss", Desk::Loss, "VP-04/4", End::A, Side::Cord);
-        shoot("sign-off", Desk::Sign, "VP-04/2", End::A, Side::Cord);
-        shoot("sign-off-stands", Desk::Sign, "VP-04/1", End::A, Side::Cord);
+        shoot("loss", "loss", "VP-04/4", End::A, Side::Cord);
+        shoot("sign-off", "sign", "VP-04/2", End::A, Side::Cord);
+        shoot("sign-off-stands", "sign", "VP-04/1", End::A, Side::Cord);
     }
     if (!dark) {
         ProfilesDialog profiles(*window.session(), {"VP-04/7", End::A, Side::Cord}, &window);
@@ -86,9 +88,9 @@ int main(int argc, char** argv)
         ends.endB.connector = "SC";
         ends.endB.criteria = ends.endB.cordCriteria = "sm-apc";
         shootDialog(PlanDialog(window.session()->state().cables, window.session()->state().connectors, &ends, &window), "plan.png");
-        shoot("journal", Desk::Journal, "VP-04/7", End::A, Side::Port);
-        shoot("learned", Desk::Learn, "VP-04/7", End::A, Side::Port);
+        shoot("journal", "journal", "VP-04/7", End::A, Side::Port);
+        shoot("learned", "learn", "VP-04/7", End::A, Side::Port);
     }
-    shoot("trace", Desk::Trace, "VP-04/3", End::A, Side::Cord);
+    shoot("trace", "trace", "VP-04/3", End::A, Side::Cord);
     return 0;
 }

@@ -9,9 +9,12 @@
 #include <QTemporaryDir>
 
 #include "app/job_session.h"
-#include "app/journal_desk.h"
-#include "app/theme.h"
+#include "app/journal/journal_view.h"
+#include "app/widgets/theme.h"
 #include "files/files.h"
+#include "record/state/fold.h"
+#include "record/state/growing_fold.h"
+#include "record/state/rules.h"
 #include "tests/varrow_journal.h"
 
 using namespace clendo;
@@ -158,7 +161,7 @@ BENCHMARK(ActIsFiledInto100000)->Unit(benchmark::kMillisecond)->UseRealTime();
 void JournalOf100000EntriesIsShown(benchmark::State& state)
 {
     readJob();
-    JournalDesk desk;
+    JournalView desk;
     desk.resize(900, 600);
     for (auto _ : state) {
         desk.show(readJob().entries, readJob().fold.state(), {"VP-04/1", End::A, Side::Cord});
@@ -169,7 +172,7 @@ BENCHMARK(JournalOf100000EntriesIsShown)->Unit(benchmark::kMillisecond);
 
 void JournalScrollsAPage(benchmark::State& state)
 {
-    JournalDesk desk;
+    JournalView desk;
     desk.resize(900, 600);
     desk.QWidget::show();
     desk.show(readJob().entries, readJob().fold.state(), {"VP-04/1", End::A, Side::Cord});

@@ -5,8 +5,8 @@
 #include <cstdio>
 #include <cstdlib>
 
-#include "app/face_picture.h"
-#include "app/theme.h"
+#include "app/widgets/face_picture.h"
+#include "app/widgets/theme.h"
 #include "files/files.h"
 #include "instruments/live_scope.h"
 #include "modules/vision.h"

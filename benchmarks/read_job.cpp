@@ -3,7 +3,8 @@
 #include <cstdio>
 
 #include "files/files.h"
-#include "record/state.h"
+#include "record/state/rules.h"
+#include "record/state/state.h"
 #include "store/job_store.h"
 
 /// Prints how many milliseconds reading and folding a job takes.

@@ -6,7 +6,9 @@
 
 #include "cli/commands.h"
 #include "files/files.h"
-#include "record/certificate.h"
+#include "record/output/certificate.h"
+#include "record/state/fold.h"
+#include "record/state/rules.h"
 #include "report/certificate_pdf.h"
 #include "store/job_store.h"
 

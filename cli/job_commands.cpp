@@ -9,8 +9,9 @@
 
 #include "cli/commands.h"
 #include "files/files.h"
-#include "record/fold.h"
-#include "record/signatures.h"
+#include "record/output/signatures.h"
+#include "record/state/fold.h"
+#include "record/state/rules.h"
 #include "store/save_job.h"
 
 namespace clendo::cli {

@@ -5,7 +5,9 @@
 #include "files/files.h"
 #include "otdr/sor_reader.h"
 #include "otdr/trace_json.h"
-#include "record/plan_match.h"
+#include "record/output/plan_match.h"
+#include "record/state/fold.h"
+#include "record/state/rules.h"
 #include "result/guarded.h"
 
 namespace clendo::cli {

@@ -14,9 +14,11 @@
 #include "otdr/sor_reader.h"
 #include "otdr/sor_writer.h"
 #include "pictures/decode.h"
-#include "record/fold.h"
 #include "record/journal/acts.h"
-#include "record/signed_record.h"
+#include "record/output/signed_record.h"
+#include "record/state/fold.h"
+#include "record/state/growing_fold.h"
+#include "record/state/rules.h"
 #include "store/job_store.h"
 #include "world/face_world.h"
 #include "world/trace_world.h"
@@ -151,7 +153,7 @@ private:
             const Evidence evidence{name, encodePng(picture)};
             file(FaceSeen{cord, sha256(evidence.bytes), evidence.name, face::measure(picture, {}).front(), {}}, &evidence);
         };
-        seen(demoPicture(cord, 3), "RC-1-1.png");
+        seen(simulatedPicture(cord, 3), "RC-1-1.png");
         for (const int n : {11, 12}) {
             const FaceId port{fmt::format("VP-04/{}", n), End::A, Side::Port};
             lookAndClean(port, cleaningsFor(port));
@@ -216,16 +218,16 @@ private:
 
     void look(const FaceId& face, int cleanings)
     {
-        const auto picture = demoPicture(face, cleanings);
+        const auto picture = simulatedPicture(face, cleanings);
         std::string name = fmt::format("{}-{}.png", face.text(), cleanings + 1);
         for (auto& c : name) c = c == '/' ? '-' : c;
         const Evidence evidence{name, encodePng(picture)};
         face::MeasureOptions options;
-        if (demoFerruleOf(face) > 1) options.fibres.reset();
+        if (fibresInFerrule(face) > 1) options.fibres.reset();
         std::vector<Fact> looks;
         for (const auto& measured : face::measure(picture, options)) {
             FaceId fibre = face;
-            if (demoFerruleOf(face) > 1) fibre.link = fmt::format("VP-11/{}", measured.fibre);
+            if (fibresInFerrule(face) > 1) fibre.link = fmt::format("VP-11/{}", measured.fibre);
             looks.emplace_back(FaceSeen{fibre, sha256(evidence.bytes), name, measured, {}});
         }
         file(std::move(looks), &evidence);
@@ -247,7 +249,7 @@ private:
     {
         static constexpr std::array<const char*, 4> methods{"dry", "dry", "wet-then-dry", "fresh-tool"};
         for (int n = 0; n < 4; ++n) {
-            const auto measured = face::measure(demoPicture(face, n), {}).front();
+            const auto measured = face::measure(simulatedPicture(face, n), {}).front();
             if (judge(measured.findings, criteria_, profile_).fit) return {methods.begin(), methods.begin() + n};
         }
         return {"dry", "dry", "wet-then-dry"};

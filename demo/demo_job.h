@@ -3,7 +3,7 @@
 #include <optional>
 #include <string>
 
-#include "demo/demo_picture.h"
+#include "world/simulated_faces.h"
 #include "result/result.h"
 
 namespace clendo {

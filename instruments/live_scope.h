@@ -6,7 +6,7 @@
 #include <functional>
 #include <optional>
 
-#include "face/focus_advice.h"
+#include "face/judge/focus_advice.h"
 #include "instruments/video_source.h"
 
 namespace clendo {

@@ -1,11 +1,11 @@
-#include "demo/demo_picture.h"
+#include "world/simulated_faces.h"
 #include "modules/vision.h"
 
 extern "C" __attribute__((visibility("default"))) void clendo_vision(clendo::Vision* vision)
 {
     vision->measure = &clendo::face::measure;
     vision->simulatedScope = [](const clendo::FaceId& face, int cleanings) -> std::function<clendo::face::Picture(const clendo::world::Handling&)> {
-        return [scope = clendo::demoMicroscope(face, cleanings)](const clendo::world::Handling& hand) { return scope.frame(hand); };
+        return [scope = clendo::simulatedMicroscope(face, cleanings)](const clendo::world::Handling& hand) { return scope.frame(hand); };
     };
-    vision->demoPicture = &clendo::demoPicture;
+    vision->simulatedPicture = &clendo::simulatedPicture;
 }

@@ -7,7 +7,7 @@
 
 #include "otdr/sor_reader.h"
 #include "pictures/decode.h"
-#include "record/certificate.h"
+#include "record/output/certificate.h"
 #include "report/certificate_folder.h"
 #include "report/pdf_page.h"
 #include "report/trace_curve.h"

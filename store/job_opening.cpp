@@ -7,7 +7,7 @@
 
 #include "files/random_name.h"
 #include "record/journal/losses.h"
-#include "record/signatures.h"
+#include "record/output/signatures.h"
 #include "store/file_header.h"
 #include "store/job_schema.h"
 #include "store/job_store.h"

@@ -1,7 +1,7 @@
 #pragma once
 #include <numbers>
 
-#include "face/describe.h"
+#include "face/size/describe.h"
 
 /// Pieces of simple shapes, for the tests of what is made of them.
 namespace clendo::face {

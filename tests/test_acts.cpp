@@ -1,9 +1,10 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
-#include "record/fold.h"
 #include "record/journal/losses.h"
-#include "record/signatures.h"
+#include "record/output/signatures.h"
+#include "record/state/fold.h"
+#include "record/state/rules.h"
 #include "varrow_journal.h"
 
 using namespace clendo;

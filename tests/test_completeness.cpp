@@ -1,9 +1,12 @@
 #include <QtTest>
 #include <random>
 
-#include "record/completeness.h"
-#include "record/round.h"
-#include "record/ruling.h"
+#include "record/advice/face_advice.h"
+#include "record/advice/link_advice.h"
+#include "record/advice/round.h"
+#include "record/rules/completeness.h"
+#include "record/rules/gates.h"
+#include "record/state/fold.h"
 #include "varrow_journal.h"
 
 using namespace clendo;
@@ -62,7 +65,7 @@ private slots:
         QCOMPARE(all.tier(), std::optional(2));
         const JobState s = j.state();
         QVERIFY(maySign(s, *s.link("VP-04/1")));
-        QVERIFY(signRuling(s, *s.link("VP-04/1")).actions.front().kind == ActionKind::Sign);
+        QVERIFY(signAdvice(s, *s.link("VP-04/1")).actions.front().command == command::sign);
         for (const auto& step : roundOf(s).left) QVERIFY2(step.link != "VP-04/1" || step.kind == StepKind::Sign, step.title.c_str());
     }
     void eachThingLeftOutIsSaid_data()
@@ -141,7 +144,7 @@ private slots:
         QVERIFY(mentions(of(j).missing(), "TH-R2 port 1: was mated all the same: it was not looked at"));
         QVERIFY(mentions(of(j).exceptions, "no time"));
         const JobState s = j.state();
-        QVERIFY(faceRuling(s, *s.link("VP-04/1"), cordA).sentence.find("though the TH-R2 port 1 was not looked at") != std::string::npos);
+        QVERIFY(faceAdvice(s, *s.link("VP-04/1"), cordA).sentence.find("though the TH-R2 port 1 was not looked at") != std::string::npos);
         Journal dirty;
         dirty.look(cordA, {dirt(30)}).look(portA).add(Mated{"VP-04/1", End::A, "no time"});
         QVERIFY(of(dirty).verdict() == PartVerdict::Fail);

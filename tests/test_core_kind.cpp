@@ -1,7 +1,7 @@
 #include <QtTest>
 #include <opencv2/imgproc.hpp>
 
-#include "face/core_kind.h"
+#include "face/even/core_kind.h"
 
 using namespace clendo;
 using namespace clendo::face;

@@ -3,7 +3,8 @@
 #include <random>
 
 #include "job_files.h"
-#include "record/fold.h"
+#include "record/state/fold.h"
+#include "record/state/rules.h"
 
 using namespace clendo;
 

@@ -7,13 +7,16 @@
 #include <QTableView>
 #include <QTableWidget>
 
-#include "app/journal_desk.h"
+#include "app/journal/journal_view.h"
+#include "app/look/look_desk.h"
+#include "app/plan/plan_commands.h"
 #include "demo/demo_job.h"
 #include "files/files.h"
 #include "modules/vision.h"
 #include "pictures/decode.h"
 #include "plant/plan_csv.h"
-#include "record/round.h"
+#include "record/advice/round.h"
+#include "record/rules/gates.h"
 #include "store/job_store.h"
 #include "window_driver.h"
 #include "world/face_world.h"
@@ -29,7 +32,7 @@ FaceCondition truthOf(const FaceId& face, const JobState& state)
 {
     const auto scope = vision();
     if (!scope) return FaceCondition::NotSeen;
-    const auto measured = scope->measure(scope->demoPicture(face, 9), {}).front();
+    const auto measured = scope->measure(scope->simulatedPicture(face, 9), {}).front();
     return judge(measured.findings, *state.criteria(face), state.profile).fit ? FaceCondition::Fit : FaceCondition::Damaged;
 }
 
@@ -64,15 +67,15 @@ private slots:
             QVERIFY(lines->item(2, 3)->text().contains("place b"));
             QTest::keyClick(dialog, Qt::Key_Escape);
         });
-        w.importTable(table);
+        importTable(w, table);
         QVERIFY(w.session()->state().cables.empty());
         QVERIFY(writeFile(
             table.toStdString(),
             "Cable;Place A;Panel A;Ports A;Place B;Panel B;Ports B;Length\nVP-04;Tide Hall;TH-R2;1-24;Breakwater Hut;BH box;1-24;2,4 km\n"));
         d.inDialog([](QWidget* dialog) { QTest::keyClick(QApplication::focusWidget() ? QApplication::focusWidget() : dialog, Qt::Key_Return); });
-        w.importTable(table);
+        importTable(w, table);
         QCOMPARE(w.session()->state().links.size(), std::size_t{ports});
-        w.importTable(dir_.filePath("nothing.csv"));
+        importTable(w, dir_.filePath("nothing.csv"));
         QVERIFY(!d.said().isEmpty());
     }
 
@@ -113,7 +116,7 @@ private slots:
     {
         MainWindow w;
         QVERIFY(w.openJob(job_));
-        w.useSimulatedScope(dir_.filePath("scope"));
+        w.deskOf<LookDesk>().useSimulatedScope(dir_.filePath("scope"));
         WindowDriver d(w);
         const auto state = [&]() -> const JobState& { return w.session()->state(); };
         d.key(Qt::Key_L);  // one of two people, at Tide Hall
@@ -362,7 +365,7 @@ private slots:
         QVERIFY(w.openJob(job_));
         WindowDriver d(w);
         d.key(Qt::Key_6);
-        auto* desk = w.findChild<JournalDesk*>();
+        auto* desk = w.findChild<JournalView*>();
         auto* table = w.findChild<QTableView*>("journal");
         QCOMPARE(table->model()->rowCount(), int(w.session()->entries().size()));
         d.key(Qt::Key_F);
@@ -370,7 +373,7 @@ private slots:
         QCOMPARE(table->model()->rowCount(), 1);
         d.key(Qt::Key_Return);
         d.key(Qt::Key_Return);
-        QVERIFY(w.desk() == Desk::Look);
+        QVERIFY(w.desk() == QLatin1String("look"));
         QCOMPARE(w.chosen().text(), std::string("VP-04/2/A/cord"));
         d.key(Qt::Key_6);
         w.findChild<QLineEdit*>("journalWords")->clear();
@@ -387,7 +390,7 @@ private slots:
         QVERIFY(w.openJob(job_));
         WindowDriver d(w);
         d.key(Qt::Key_7);
-        QVERIFY(w.desk() == Desk::Learn);
+        QVERIFY(w.desk() == QLatin1String("learn"));
         QVERIFY(d.headline().contains("fit at the first look"));
         QVERIFY(d.text("learnDesk").contains("Tide Hall"));
         QVERIFY(d.text("learnDesk").contains("pen 1"));
@@ -403,13 +406,13 @@ private slots:
         QVERIFY(d.text("learnDesk").contains(": 1 of "));
     }
 
-    void theRulingInLargeWords()
+    void theAdviceInLargeWords()
     {
         MainWindow w;
         QVERIFY(w.openJob(job_));
         WindowDriver d(w);
         w.choose({"VP-04/9", End::B, Side::Cord});
-        w.showDesk(Desk::Look);
+        w.showDesk(QStringLiteral("look"));
         d.key(Qt::Key_F8);
         QVERIFY(w.findChild<QWidget*>("bigWords")->isVisible());
         QVERIFY(d.text("bigWords").startsWith("Look first"));

@@ -1,8 +1,8 @@
 #include <QtTest>
 #include <opencv2/imgproc.hpp>
 
-#include "face/faint_lines.h"
-#include "face/segment.h"
+#include "face/segment/faint_lines.h"
+#include "face/segment/segment.h"
 
 using namespace clendo::face;
 

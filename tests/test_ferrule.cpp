@@ -1,10 +1,14 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
-#include "demo/demo_picture.h"
-#include "record/ferrule.h"
-#include "record/round.h"
-#include "record/ruling.h"
+#include "world/simulated_faces.h"
+#include "record/advice/advice.h"
+#include "record/advice/face_advice.h"
+#include "record/advice/round.h"
+#include "record/rules/gates.h"
+#include "record/state/ferrule.h"
+#include "record/state/fold.h"
+#include "record/state/rules.h"
 #include "varrow_journal.h"
 
 using namespace clendo;
@@ -141,7 +145,7 @@ private slots:
         const JobState state = stateOf(j);
         QCOMPARE(decidingFace(state, fibre(1)), fibre(deciding));
         QCOMPARE(nextGroup(state, fibre(1)), next ? std::optional(fibre(next)) : std::nullopt);
-        const Ruling r = faceRuling(state, *state.link("VP-11/1"), fibre(1));
+        const Advice r = faceAdvice(state, *state.link("VP-11/1"), fibre(1));
         QCOMPARE(r.headline, std::string(stop ? "Clean, then look again" : "Look first"));
         QVERIFY(r.help.front().find("3 of 12 fibres fit") == 0);
     }
@@ -217,7 +221,7 @@ private slots:
         face::MeasureOptions all;
         all.fibres.reset();
         for (const Side side : {Side::Cord, Side::Port}) {
-            const auto faces = face::measure(demoPicture(fibre(1, side), 0), all);
+            const auto faces = face::measure(simulatedPicture(fibre(1, side), 0), all);
             QCOMPARE(faces.size(), std::size_t(12));
             const auto wanted = side == Side::Cord ? face::Guide::Pin : face::Guide::Hole;
             QCOMPARE(faces.front().guide, wanted);

@@ -3,7 +3,10 @@
 #include <QtTest>
 #include <random>
 
-#include "record/fold.h"
+#include "record/rules/gates.h"
+#include "record/state/fold.h"
+#include "record/state/growing_fold.h"
+#include "record/state/rules.h"
 #include "tests/varrow_journal.h"
 
 using namespace clendo;

@@ -2,11 +2,11 @@
 #include <opencv2/imgproc.hpp>
 
 #include "face/face_report.h"
-#include "face/jpeg_step.h"
-#include "face/locate.h"
-#include "face/lost_noise.h"
-#include "face/map_noise.h"
-#include "face/small_discs.h"
+#include "face/find/locate.h"
+#include "face/noise/jpeg_step.h"
+#include "face/noise/lost_noise.h"
+#include "face/noise/map_noise.h"
+#include "face/size/small_discs.h"
 
 using namespace clendo;
 using namespace clendo::face;

@@ -3,9 +3,11 @@
 #include <QTableView>
 #include <nlohmann/json.hpp>
 
-#include "app/batch_view.h"
-#include "app/face_picture.h"
-#include "app/live_desk.h"
+#include "app/batch/batch_desk.h"
+#include "app/batch/batch_view.h"
+#include "app/look/live_picture.h"
+#include "app/look/look_desk.h"
+#include "app/widgets/face_picture.h"
 #include "demo/demo_job.h"
 #include "files/files.h"
 #include "window_driver.h"
@@ -31,35 +33,35 @@ private slots:
         w.choose(face);
         d.key(Qt::Key_V);
         QVERIFY(d.said().contains("Choose a scope"));
-        w.live().useSimulatedScope();
+        w.deskOf<LookDesk>().live().useSimulatedScope();
         d.key(Qt::Key_V);
         auto* picture = w.findChild<FacePicture*>("facePicture");
         QTRY_VERIFY(picture->accessibleName().startsWith("live, not filed"));
-        QTRY_VERIFY_WITH_TIMEOUT(w.live().scope()->judged() > 1, 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(w.deskOf<LookDesk>().live().scope()->judged() > 1, 10000);
         d.key(Qt::Key_P);  // out of focus
         QVERIFY2(d.said().contains("Nothing was filed"), qPrintable(d.said()));
         QVERIFY(w.session()->state().face(face).tries.empty());
         for (int i = 0; i < 6; ++i) d.key(Qt::Key_Plus);
-        if (!QTest::qWaitFor([&] { return w.live().scope()->sharpest() != nullptr; }, 4000))
+        if (!QTest::qWaitFor([&] { return w.deskOf<LookDesk>().live().scope()->sharpest() != nullptr; }, 4000))
             for (int i = 0; i < 12; ++i) d.key(Qt::Key_Minus);
-        QTRY_VERIFY_WITH_TIMEOUT(w.live().scope()->sharpest(), 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(w.deskOf<LookDesk>().live().scope()->sharpest(), 10000);
         d.key(Qt::Key_P);
         QTRY_COMPARE(w.session()->state().face(face).tries.size(), std::size_t(1));
-        QVERIFY(!w.live().running());  // frozen: what is seen is what was filed
+        QVERIFY(!w.deskOf<LookDesk>().live().running());  // frozen: what is seen is what was filed
         QVERIFY(picture->accessibleName().isEmpty());
         QVERIFY(w.session()->state().face(face).lastJudged());
         QVERIFY(w.session()->store().evidence(w.session()->state().face(face).tries[0].seen.picture));
         d.key(Qt::Key_V);
-        QVERIFY(w.live().running());
+        QVERIFY(w.deskOf<LookDesk>().live().running());
         d.key(Qt::Key_2);  // nobody sees it there
-        QVERIFY(!w.live().running());
+        QVERIFY(!w.deskOf<LookDesk>().live().running());
     }
     void onePictureJudgesAWholeFerrule()
     {
         MainWindow w;
         QVERIFY(w.openJob(demo_.job));
         WindowDriver d(w);
-        w.useSimulatedScope(demo_.scope);
+        w.deskOf<LookDesk>().useSimulatedScope(demo_.scope);
         const FaceId face{"VP-11/5", End::B, Side::Port};
         w.choose(face);
         QVERIFY(d.text("ferruleTally").contains("0 of 12 fibres fit"));
@@ -79,18 +81,18 @@ private slots:
         WindowDriver d(w);  // without a job
         d.key(Qt::Key_5);
         QCOMPARE(d.headline(), QString("Many at once"));
-        w.batch().judgeFolder(demo_.line);
-        QTRY_VERIFY_WITH_TIMEOUT(!w.batch().busy() && w.batch().sheet().taken().size() == 15, 30000);
+        w.deskOf<BatchDesk>().sheet().judgeFolder(demo_.line);
+        QTRY_VERIFY_WITH_TIMEOUT(!w.deskOf<BatchDesk>().sheet().busy() && w.deskOf<BatchDesk>().sheet().sheet().taken().size() == 15, 30000);
         QCOMPARE(d.headline(), QString("4 of 15 are not fit"));
         const auto* table = w.findChild<QTableView*>("sheet");
         QCOMPARE(table->model()->index(0, 1).data().toString(), QString("not fit"));
         QTemporaryDir dir;
-        QVERIFY(w.batch().exportTo(dir.filePath("sheet.csv")));
-        QVERIFY(w.batch().exportTo(dir.filePath("sheet.json")));
+        QVERIFY(w.deskOf<BatchDesk>().sheet().exportTo(dir.filePath("sheet.csv")));
+        QVERIFY(w.deskOf<BatchDesk>().sheet().exportTo(dir.filePath("sheet.json")));
         QFile csv(dir.filePath("sheet.csv"));
         QVERIFY(csv.open(QIODevice::ReadOnly));
         QCOMPARE(csv.readAll().count('\n'), 16);
-        QVERIFY(!w.batch().exportTo("/no/such/folder/sheet.csv"));
+        QVERIFY(!w.deskOf<BatchDesk>().sheet().exportTo("/no/such/folder/sheet.csv"));
     }
     void aLineCountsCordsUntilTheyAreFit()
     {
@@ -99,10 +101,10 @@ private slots:
         WindowDriver d(w);
         d.key(Qt::Key_5);
         QTemporaryDir dir;
-        w.batch().watchLine(dir.path());
+        w.deskOf<BatchDesk>().sheet().watchLine(dir.path());
         const auto comes = [&](const char* cord, const char* name, std::size_t so_far) {
             QVERIFY(QFile::copy(demo_.line + "/" + cord, dir.filePath(name)));
-            QTRY_COMPARE_WITH_TIMEOUT(w.batch().sheet().taken().size(), so_far, 20000);
+            QTRY_COMPARE_WITH_TIMEOUT(w.deskOf<BatchDesk>().sheet().sheet().taken().size(), so_far, 20000);
         };
         comes("cord-001.png", "a.png", 1);
         QCOMPARE(d.headline(), QString("Cord 1 is fit: take the next"));
@@ -113,10 +115,10 @@ private slots:
         d.key(Qt::Key_N);  // given up
         comes("cord-002.png", "d.png", 4);
         QCOMPARE(d.headline(), QString("Cord 3 is fit: take the next"));
-        QVERIFY(d.text("rulingHelp").contains("2 of 3 cords"));
+        QVERIFY(d.text("adviceHelp").contains("2 of 3 cords"));
         d.key(Qt::Key_Escape);
         d.key(Qt::Key_1);
-        QVERIFY(w.desk() == Desk::Look);
+        QVERIFY(w.desk() == QLatin1String("look"));
     }
     void aLabelledCordWithBothEndsGetsItsCertificate()
     {
@@ -127,7 +129,7 @@ private slots:
         QTemporaryDir dir;
         d.key(Qt::Key_T);  // no line yet
         QVERIFY(d.said().contains("L watches one"));
-        w.batch().watchLine(dir.path());
+        w.deskOf<BatchDesk>().sheet().watchLine(dir.path());
         d.key(Qt::Key_W);
         QVERIFY(d.said().contains("No cord"));
         d.key(Qt::Key_D);
@@ -149,9 +151,9 @@ private slots:
         for (const char* cord : {"cord-001.png", "cord-003.png", "cord-002.png", "cord-004.png"}) {
             QVERIFY(QFile::copy(demo_.line + "/" + cord, dir.filePath(QString::number(n) + ".png")));
             ++n;
-            QTRY_COMPARE_WITH_TIMEOUT(w.batch().sheet().taken().size(), n, 20000);
+            QTRY_COMPARE_WITH_TIMEOUT(w.deskOf<BatchDesk>().sheet().sheet().taken().size(), n, 20000);
         }
-        const auto& rows = w.batch().sheet().taken();
+        const auto& rows = w.deskOf<BatchDesk>().sheet().sheet().taken();
         QCOMPARE(rows[0].called(), std::string("VP/P-009 end A"));
         QCOMPARE(rows[1].called(), std::string("VP/P-009 end B"));  // not fit: looked at again
         QCOMPARE(rows[2].called(), std::string("VP/P-009 end B"));

@@ -1,6 +1,6 @@
 #include <QtTest>
 
-#include "face/axis.h"
+#include "face/find/axis.h"
 #include "piece_shapes.h"
 
 using namespace clendo;

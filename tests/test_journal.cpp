@@ -1,9 +1,9 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
-#include "record/contact_picture.h"
-#include "record/journal_view.h"
-#include "record/learning.h"
+#include "record/output/contact_picture.h"
+#include "record/output/journal_view.h"
+#include "record/output/learning.h"
 #include "varrow_journal.h"
 
 using namespace clendo;

@@ -2,8 +2,10 @@
 #include <nlohmann/json.hpp>
 
 #include "face/face_json.h"
-#include "face/judge_look.h"
-#include "face/making.h"
+#include "face/judge/judge_look.h"
+#include "face/surroundings/making.h"
+#include "record/state/fold.h"
+#include "record/state/rules.h"
 #include "varrow_journal.h"
 #include "world/face_world.h"
 

@@ -1,9 +1,9 @@
 #include <QtTest>
 #include <random>
 
-#include "record/kit.h"
-#include "record/round.h"
-#include "record/ruling.h"
+#include "record/advice/cleaning_advice.h"
+#include "record/advice/round.h"
+#include "record/rules/kit.h"
 #include "varrow_journal.h"
 
 using namespace clendo;

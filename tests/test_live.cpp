@@ -5,8 +5,8 @@
 #include <QtTest>
 #include <thread>
 
-#include "demo/demo_picture.h"
-#include "face/focus_advice.h"
+#include "world/simulated_faces.h"
+#include "face/judge/focus_advice.h"
 #include "instruments/live_scope.h"
 #include "instruments/simulated_scope.h"
 #include "instruments/stills_source.h"
@@ -228,7 +228,7 @@ private slots:
     void aVideoFileIsJudgedFrameByFrame()
     {
         QTemporaryDir dir;
-        const auto picture = demoPicture({"VP-04/7", End::A, Side::Port}, 0);
+        const auto picture = simulatedPicture({"VP-04/7", End::A, Side::Port}, 0);
         const QImage image(picture.pixels.data(), picture.width, picture.height, picture.width, QImage::Format_Grayscale8);
         QFile file(dir.filePath("scope.avi"));
         QVERIFY(file.open(QIODevice::WriteOnly));

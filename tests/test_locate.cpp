@@ -3,8 +3,8 @@
 #include <opencv2/imgproc.hpp>
 #include <random>
 
-#include "face/locate.h"
-#include "face/row.h"
+#include "face/find/locate.h"
+#include "face/find/row.h"
 
 using namespace clendo::face;
 

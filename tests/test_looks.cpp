@@ -3,11 +3,11 @@
 #include <numbers>
 #include <set>
 
-#include "face/compare_looks.h"
-#include "face/expected_loss.h"
-#include "face/held_apart.h"
-#include "face/meaning.h"
-#include "face/unroll.h"
+#include "face/judge/compare_looks.h"
+#include "face/judge/expected_loss.h"
+#include "face/judge/held_apart.h"
+#include "face/judge/meaning.h"
+#include "face/judge/unroll.h"
 #include "files/files.h"
 #include "world/face_world.h"
 

@@ -3,12 +3,12 @@
 
 #include "plant/plan_csv.h"
 #include "plant/plan_text.h"
-#include "record/certificate.h"
-#include "record/completeness.h"
-#include "record/kit.h"
-#include "record/plan_match.h"
-#include "record/planned_loss.h"
-#include "record/round.h"
+#include "record/advice/round.h"
+#include "record/output/certificate.h"
+#include "record/output/plan_match.h"
+#include "record/output/planned_loss.h"
+#include "record/rules/completeness.h"
+#include "record/rules/kit.h"
 #include "varrow_journal.h"
 
 using namespace clendo;

@@ -1,8 +1,8 @@
 #include <QtTest>
 #include <opencv2/imgproc.hpp>
 
-#include "face/describe.h"
-#include "face/straight.h"
+#include "face/segment/straight.h"
+#include "face/size/describe.h"
 #include "piece_shapes.h"
 
 using namespace clendo;

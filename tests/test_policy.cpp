@@ -1,10 +1,13 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
-#include "record/completeness.h"
-#include "record/job_policy.h"
-#include "record/round.h"
-#include "record/ruling.h"
+#include "record/advice/cleaning_advice.h"
+#include "record/advice/face_advice.h"
+#include "record/advice/round.h"
+#include "record/rules/completeness.h"
+#include "record/rules/gates.h"
+#include "record/rules/job_policy.h"
+#include "record/state/fold.h"
 #include "varrow_journal.h"
 
 using namespace clendo;
@@ -74,11 +77,11 @@ private slots:
         j.look(cordA).look(portA);
         QVERIFY(refusal(j.state()).contains("sleeve"));
         JobState s = j.state();
-        QCOMPARE(faceRuling(s, *s.link("VP-04/1"), portA).headline, std::string("Fit: now the sleeve"));
+        QCOMPARE(faceAdvice(s, *s.link("VP-04/1"), portA).headline, std::string("Fit: now the sleeve"));
         j.add(SleeveCleaned{"VP-04/1", End::A});
         QVERIFY(refusal(j.state()).isEmpty());
         s = j.state();
-        QCOMPARE(faceRuling(s, *s.link("VP-04/1"), portA).headline, std::string("Fit: mate now"));
+        QCOMPARE(faceAdvice(s, *s.link("VP-04/1"), portA).headline, std::string("Fit: mate now"));
         j.add(Mated{"VP-04/1", End::A}).look(portA);  // opened: the sleeve has to be done again
         QVERIFY(refusal(j.state()).contains("sleeve"));
         Journal none = withPolicy("sleeve", "none");
@@ -175,8 +178,8 @@ private slots:
         QCOMPARE(adviceFor(fresh, "dry").method, std::string("dry"));
         QCOMPARE(adviceFor(fresh, "wet").method, std::string("wet-then-dry"));
         const JobState look = Journal().state(), clean = withPolicy("first_step", "clean").state();
-        QCOMPARE(faceRuling(look, *look.link("VP-04/1"), cordA).headline, std::string("Look first"));
-        QCOMPARE(faceRuling(clean, *clean.link("VP-04/1"), cordA).headline, std::string("Clean, then look"));
+        QCOMPARE(faceAdvice(look, *look.link("VP-04/1"), cordA).headline, std::string("Look first"));
+        QCOMPARE(faceAdvice(clean, *clean.link("VP-04/1"), cordA).headline, std::string("Clean, then look"));
     }
     void oneDirectionHalvesTheReadings()
     {
@@ -197,7 +200,7 @@ private slots:
             j.look(cordA, {scratch});
             const JobState s = j.state();
             QVERIFY(s.face(cordA).condition == FaceCondition::Fit);
-            const auto help = faceRuling(s, *s.link("VP-04/1"), cordA).help;
+            const auto help = faceAdvice(s, *s.link("VP-04/1"), cordA).help;
             const auto said = [&](const char* words) {
                 return std::any_of(help.begin(), help.end(), [&](const auto& h) { return h.find(words) != std::string::npos; });
             };

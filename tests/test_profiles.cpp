@@ -2,9 +2,9 @@
 #include <QPushButton>
 #include <QTableWidget>
 
-#include "app/profiles_dialog.h"
+#include "app/policy/profiles_dialog.h"
 #include "demo/demo_job.h"
-#include "face/profile_opinion.h"
+#include "face/judge/profile_opinion.h"
 #include "varrow_journal.h"
 #include "window_driver.h"
 

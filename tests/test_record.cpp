@@ -1,9 +1,10 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
-#include "record/overrulings.h"
-#include "record/round.h"
-#include "record/scale_check.h"
+#include "record/advice/round.h"
+#include "record/rules/gates.h"
+#include "record/rules/overrulings.h"
+#include "record/state/scale_check.h"
 #include "varrow_journal.h"
 
 using namespace clendo;

@@ -5,7 +5,7 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
-#include "record/certificate.h"
+#include "record/output/certificate.h"
 #include "report/certificate_folder.h"
 #include "report/certificate_pdf.h"
 #include "report/cord_pdf.h"

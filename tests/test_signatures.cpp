@@ -1,10 +1,12 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
-#include "record/certificate.h"
-#include "record/fold.h"
-#include "record/ruling.h"
-#include "record/signatures.h"
+#include "record/advice/advice.h"
+#include "record/advice/link_advice.h"
+#include "record/output/certificate.h"
+#include "record/output/signatures.h"
+#include "record/state/fold.h"
+#include "record/state/growing_fold.h"
 #include "varrow_journal.h"
 
 using namespace clendo;
@@ -97,7 +99,7 @@ private slots:
                  by.differs.empty() ? "nothing differs" : by.differs.front().about.c_str());
         for (const auto& d : by.differs) QVERIFY(d.before != d.now);
         // signing again is one key; then it stands
-        const Ruling r = signRuling(s, *s.link("VP-04/1"));
+        const Advice r = signAdvice(s, *s.link("VP-04/1"));
         QVERIFY(r.headline != "Signed off");
         j.sign("VP-04/1", "again");
         QVERIFY(j.state().state("VP-04/1").signature->stands);

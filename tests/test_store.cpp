@@ -6,7 +6,8 @@
 #include <thread>
 
 #include "job_files.h"
-#include "record/fold.h"
+#include "record/state/fold.h"
+#include "record/state/rules.h"
 
 using namespace clendo;
 

@@ -1,6 +1,6 @@
 #include <QtTest>
 
-#include "app/trace_drawing.h"
+#include "app/trace/trace_drawing.h"
 #include "otdr/analysis.h"
 #include "varrow_journal.h"
 #include "world/trace_world.h"

@@ -4,11 +4,11 @@
 #include <QSignalSpy>
 #include <QtTest>
 
-#include "app/clocks_bar.h"
-#include "app/label_places.h"
-#include "app/round_view.h"
-#include "app/text_block.h"
-#include "app/theme.h"
+#include "app/frame/clocks_bar.h"
+#include "app/frame/round_view.h"
+#include "app/widgets/label_places.h"
+#include "app/widgets/text_block.h"
+#include "app/widgets/theme.h"
 #include "varrow_journal.h"
 
 using namespace clendo;

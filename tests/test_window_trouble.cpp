@@ -3,11 +3,14 @@
 #include <QComboBox>
 #include <QImage>
 
-#include "app/look_view.h"
-#include "app/trace_intake.h"
+#include "app/frame/job_commands.h"
+#include "app/look/look_desk.h"
+#include "app/look/look_view.h"
+#include "app/trace/trace_desk.h"
+#include "app/trace/trace_intake.h"
 #include "files/files.h"
-#include "record/certificate.h"
 #include "record/journal/acts.h"
+#include "record/output/certificate.h"
 #include "window_driver.h"
 
 using namespace clendo;
@@ -50,7 +53,7 @@ private slots:
         if (kind == "pixel") QImage(1, 1, QImage::Format_RGB32).save(file);
         if (kind == "wide") QImage(20000, 30, QImage::Format_Grayscale8).save(file);
         const auto entries = window_->session()->entries().size();
-        window_->takePicture(file);
+        window_->deskOf<LookDesk>().take(file);
         QTRY_VERIFY2_WITH_TIMEOUT(d.said().contains(says), qPrintable(d.said()), 10000);
         QCOMPARE(window_->session()->entries().size(), entries);
     }
@@ -60,9 +63,9 @@ private slots:
         QImage black(640, 480, QImage::Format_Grayscale8);
         black.fill(0);
         black.save(dir_.filePath("black.png"));
-        window_->takePicture(dir_.filePath("black.png"));
+        window_->deskOf<LookDesk>().take(dir_.filePath("black.png"));
         QTRY_COMPARE_WITH_TIMEOUT(d.headline(), QStringLiteral("Take the picture again"), 10000);
-        QVERIFY(d.text("rulingSentence").contains("too dark"));
+        QVERIFY(d.text("adviceSentence").contains("too dark"));
         QVERIFY(window_->session()->state().face(window_->chosen()).condition == FaceCondition::NotSeen);
     }
     void aPictureStaysWithItsFace()
@@ -72,7 +75,7 @@ private slots:
         black.fill(0);
         black.save(dir_.filePath("late.png"));
         const FaceId face = window_->chosen();
-        window_->takePicture(dir_.filePath("late.png"));
+        window_->deskOf<LookDesk>().take(dir_.filePath("late.png"));
         window_->choose({"VP-04/2", End::B, Side::Port});
         QTRY_COMPARE_WITH_TIMEOUT(window_->session()->state().face(face).tries.size(), std::size_t{1}, 10000);
         QVERIFY(window_->session()->state().face({"VP-04/2", End::B, Side::Port}).tries.empty());
@@ -89,7 +92,7 @@ private slots:
         QFETCH(QString, file);
         WindowDriver d(*window_);
         const auto entries = window_->session()->entries().size();
-        window_->openTrace(QString(TEST_DATA "/traces/") + file);
+        window_->deskOf<TraceDesk>().take(QString(TEST_DATA "/traces/") + file);
         QTRY_VERIFY(d.said().contains(file));
         QVERIFY(d.said().size() > file.size() + 20);
         QCOMPARE(window_->session()->entries().size(), entries);
@@ -102,12 +105,12 @@ private slots:
             dialog->findChild<QComboBox*>()->setCurrentIndex(1);
             QTest::keyClick(dialog, Qt::Key_Return);
         });
-        window_->openTrace(QString(TEST_DATA "/traces/damaged-bad_sum.sor"));
+        window_->deskOf<TraceDesk>().take(QString(TEST_DATA "/traces/damaged-bad_sum.sor"));
         QTRY_VERIFY(d.said().contains("checksum"));
         QCOMPARE(window_->session()->state().state("VP-04/1").traces.size(), std::size_t{1});
         QVERIFY(window_->session()->state().state("VP-04/1").traces.front().what.direction == Direction::BtoA);
         d.inDialogToCome([](QWidget* dialog) { QTest::keyClick(dialog, Qt::Key_Escape); });
-        window_->openTrace(QString(TEST_DATA "/traces/damaged-bad_sum.sor"));
+        window_->deskOf<TraceDesk>().take(QString(TEST_DATA "/traces/damaged-bad_sum.sor"));
         QTRY_VERIFY(d.said().startsWith("Not filed"));
         QCOMPARE(window_->session()->state().state("VP-04/1").traces.size(), std::size_t{1});
     }
@@ -168,7 +171,7 @@ private slots:
         black.fill(0);
         black.save(dir_.filePath("left.png"));
         const FaceId face = window_->chosen();
-        window_->takePicture(dir_.filePath("left.png"));
+        window_->deskOf<LookDesk>().take(dir_.filePath("left.png"));
         QVERIFY(window_->createJob(dir_.filePath("next.clendo"), "Next"));
         QVERIFY(window_->session()->state().faces.empty());
         WindowDriver d(*window_);
@@ -193,7 +196,7 @@ private slots:
         QTest::qWait(30);
         QVERIFY(window_->session()->file(FaceHandled{face, "touched"}));
         const auto touched = last().happened;
-        window_->takePicture(path);
+        window_->deskOf<LookDesk>().take(path);
         QTRY_COMPARE_WITH_TIMEOUT(window_->session()->state().face(face).tries.size(), std::size_t{1}, 10000);
         QVERIFY(last().happened < touched);
         QVERIFY(window_->session()->state().face(face).condition == FaceCondition::Stale);
@@ -202,7 +205,7 @@ private slots:
         QVERIFY(file.open(QIODevice::ReadWrite));
         QVERIFY(file.setFileTime(QDateTime::fromSecsSinceEpoch(315532800), QFileDevice::FileModificationTime));
         file.close();
-        window_->takePicture(path);
+        window_->deskOf<LookDesk>().take(path);
         QTRY_COMPARE_WITH_TIMEOUT(window_->session()->state().face(face).tries.size(), std::size_t{2}, 10000);
         QVERIFY(last().happened > touched);
     }
@@ -317,7 +320,7 @@ private slots:
         QVERIFY(!window_->session()->file(FaceCleaned{window_->chosen(), "dry", 1, {}}));
         d.key(Qt::Key_W);
         QVERIFY2(d.said().contains("damaged") || !window_->session()->state().link(window_->chosen().link), qPrintable(d.said()));
-        QVERIFY(window_->saveWhatIsLeft(saved));
+        QVERIFY(saveWhatIsLeft(*window_, saved));
         QCOMPARE(window_->session()->path(), QFileInfo(saved).canonicalFilePath());
         QVERIFY(d.said().startsWith("Saved and opened"));
         QVERIFY(!window_->session()->state().losses.empty());
@@ -378,10 +381,10 @@ private slots:
     {
         WindowDriver d(*window_);
         const QString file = TEST_DATA "/faces/passes-dusty.jpg";
-        window_->takePicture(file);
+        window_->deskOf<LookDesk>().take(file);
         QTRY_VERIFY_WITH_TIMEOUT(!window_->session()->state().face(window_->chosen()).tries.empty(), 20000);
         QVERIFY(!d.said().contains("filed before"));
-        window_->takePicture(file);
+        window_->deskOf<LookDesk>().take(file);
         QTRY_VERIFY2_WITH_TIMEOUT(d.said().contains("the very same picture was filed before", Qt::CaseInsensitive), qPrintable(d.said()), 20000);
     }
     void aSecondWindowSaysThatItOnlyReads()
@@ -403,7 +406,7 @@ private slots:
         for (const auto k : {Qt::Key_1, Qt::Key_2, Qt::Key_3, Qt::Key_4, Qt::Key_Return, Qt::Key_Left, Qt::Key_Down, Qt::Key_Space, Qt::Key_Escape})
             d.key(k);
         QCOMPARE(d.headline(), QStringLiteral("Open or make a job"));
-        empty.takePicture("/no/such.png");
+        empty.deskOf<LookDesk>().take("/no/such.png");
         QVERIFY(d.said().contains("Open a job"));
     }
 

@@ -2,8 +2,10 @@
 #include "files/files.h"
 #include "record/journal/acts.h"
 #include "record/journal/filing.h"
-#include "record/signed_record.h"
-#include "record/state.h"
+#include "record/output/signed_record.h"
+#include "record/state/fold.h"
+#include "record/state/rules.h"
+#include "record/state/state.h"
 
 /// A job to test with: the cable of the demo, a journal written line by line, faces with dirt, a shot.
 namespace clendo {

@@ -6,8 +6,8 @@
 #include <QTimer>
 #include <QtTest>
 
-#include "app/main_window.h"
-#include "app/theme.h"
+#include "app/frame/main_window.h"
+#include "app/widgets/theme.h"
 
 /// Drives the real window by key events, as hands would.
 class WindowDriver {
@@ -39,7 +39,7 @@ public:
         const auto* label = qobject_cast<const QLabel*>(widget);
         return label ? label->text() : widget ? widget->accessibleName() : QString();
     }
-    [[nodiscard]] QString headline() const { return text("rulingHeadline"); }
+    [[nodiscard]] QString headline() const { return text("adviceHeadline"); }
     [[nodiscard]] QString said() const { return text("said"); }
     /// Does `work` with the dialog that the next keys open.
     template <class Work>

@@ -8,7 +8,7 @@
 #include "batch/cord_line.h"
 #include "criteria/judge.h"
 #include "face/face_report.h"
-#include "face/judge_look.h"
+#include "face/judge/judge_look.h"
 
 namespace clendo {
 

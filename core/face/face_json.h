@@ -3,7 +3,7 @@
 
 #include "criteria/judge.h"
 #include "face/face_report.h"
-#include "face/judge_look.h"
+#include "face/judge/judge_look.h"
 #include "files/flat_json.h"
 
 namespace clendo {

@@ -6,15 +6,15 @@
 #include <opencv2/imgproc.hpp>
 #include <thread>
 
-#include "face/core_kind.h"
-#include "face/describe.h"
+#include "face/even/core_kind.h"
+#include "face/even/flatten.h"
 #include "face/face_report.h"
-#include "face/flatten.h"
-#include "face/guides.h"
-#include "face/locate.h"
-#include "face/making.h"
-#include "face/row.h"
-#include "face/segment.h"
+#include "face/find/locate.h"
+#include "face/find/row.h"
+#include "face/segment/segment.h"
+#include "face/size/describe.h"
+#include "face/surroundings/guides.h"
+#include "face/surroundings/making.h"
 
 namespace clendo::face {
 namespace {

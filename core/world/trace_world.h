@@ -25,7 +25,7 @@ struct Shot {
 };
 
 /// The trace that an OTDR would take of the stretches: backscatter, reflections, a receiver of limited speed, noise.
-/// The last joint is the open end. `expected` sharp to about a pulse: docs/simulated-world.md.
+/// The last joint is the open end. `expected` sharp to about a pulse.
 otdr::Trace shoot(const std::vector<Stretch>& line, const Shot& shot);
 
 }  // namespace clendo::world

@@ -11,7 +11,7 @@
 
 #include "criteria/judge.h"
 #include "face/face_json.h"
-#include "face/unroll.h"
+#include "face/judge/unroll.h"
 #include "files/files.h"
 #include "pictures/decode.h"
 

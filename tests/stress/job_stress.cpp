@@ -11,8 +11,7 @@
 #include <map>
 #include <random>
 
-#include "record/certificate.h"
-#include "record/fold.h"
+#include "record/output/certificate.h"
 #include "report/certificate_pdf.h"
 #include "tests/job_files.h"
 #include "tests/varrow_journal.h"

@@ -1,8 +1,8 @@
 #include "record/facts/care.h"
 
-#include "record/fact_effects.h"
-#include "record/ferrule.h"
-#include "record/ruling.h"
+#include "record/advice/cleaning_advice.h"
+#include "record/state/fact_effects.h"
+#include "record/state/ferrule.h"
 
 namespace clendo {
 

@@ -1,7 +1,7 @@
 #include "record/facts/contact_facts.h"
 
-#include "record/fact_effects.h"
-#include "record/ferrule.h"
+#include "record/state/fact_effects.h"
+#include "record/state/ferrule.h"
 
 namespace clendo {
 

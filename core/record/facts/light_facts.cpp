@@ -1,6 +1,6 @@
 #include "record/facts/light_facts.h"
 
-#include "record/fact_effects.h"
+#include "record/state/fact_effects.h"
 
 namespace clendo {
 

@@ -4,8 +4,8 @@
 #include <array>
 
 #include "face/face_json.h"
-#include "face/judge_look.h"
-#include "record/fact_effects.h"
+#include "face/judge/judge_look.h"
+#include "record/state/fact_effects.h"
 
 namespace clendo {
 namespace {

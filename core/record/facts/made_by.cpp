@@ -1,6 +1,6 @@
 #include "record/facts/made_by.h"
 
-#include "record/state.h"
+#include "record/state/state.h"
 
 namespace clendo {
 namespace {

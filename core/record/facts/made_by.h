@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "record/facts/fact_reading.h"
+#include "record/state/rules.h"
 
 namespace clendo {
 

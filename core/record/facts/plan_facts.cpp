@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-#include "record/state.h"
+#include "record/state/state.h"
 
 namespace clendo {
 namespace {

@@ -1,6 +1,6 @@
 #include "record/facts/rule_facts.h"
 
-#include "record/state.h"
+#include "record/state/state.h"
 
 namespace clendo {
 

@@ -1,5 +1,6 @@
 #pragma once
 #include "record/facts/fact_reading.h"
+#include "record/state/rules.h"
 
 namespace clendo {
 

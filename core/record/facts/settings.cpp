@@ -1,6 +1,6 @@
 #include "record/facts/settings.h"
 
-#include "record/state.h"
+#include "record/state/state.h"
 
 namespace clendo {
 namespace {

@@ -1,6 +1,6 @@
 #pragma once
 #include "record/facts/fact_reading.h"
-#include "record/job_settings.h"
+#include "record/state/job_settings.h"
 
 namespace clendo {
 

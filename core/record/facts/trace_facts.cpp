@@ -1,8 +1,8 @@
 #include "record/facts/trace_facts.h"
 
 #include "otdr/trace_json.h"
-#include "record/fact_effects.h"
 #include "record/facts/light_facts.h"
+#include "record/state/fact_effects.h"
 
 namespace clendo {
 

@@ -5,7 +5,7 @@
 #include <unordered_set>
 #include <vector>
 
-#include "record/facts.h"
+#include "record/facts/facts.h"
 
 namespace clendo {
 

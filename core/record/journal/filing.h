@@ -2,7 +2,7 @@
 #include <string>
 #include <vector>
 
-#include "record/facts.h"
+#include "record/facts/facts.h"
 #include "record/journal/chain.h"
 #include "record/journal/hybrid_clock.h"
 

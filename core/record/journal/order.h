@@ -2,7 +2,7 @@
 #include <span>
 #include <vector>
 
-#include "record/facts.h"
+#include "record/facts/facts.h"
 
 namespace clendo {
 

@@ -5,7 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include "files/canonical_json.h"
-#include "record/facts.h"
+#include "record/facts/facts.h"
 #include "record/journal/chain.h"
 #include "record/journal/hybrid_clock.h"
 

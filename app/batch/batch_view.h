@@ -1,0 +1,80 @@
+#pragma once
+#include <QComboBox>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QTableView>
+#include <QTimer>
+#include <QWidget>
+
+#include "app/batch/sheet_model.h"
+#include "app/widgets/face_picture.h"
+#include "app/widgets/text_block.h"
+#include "batch/batch_judge.h"
+#include "batch/cord_certificate.h"
+#include "batch/cord_line.h"
+#include "record/advice/advice.h"
+
+namespace clendo {
+
+class WatchedFolder;
+
+/// Many pictures at once: a folder, or cords one after the other on a line.
+class BatchView : public QWidget {
+    Q_OBJECT
+public:
+    explicit BatchView(QWidget* parent = nullptr);
+    /// The criteria that hold from the next start on; `preferred` is the class of the chosen cable.
+    void show(const Profile& profile, const std::string& preferred);
+    void judgeFolder(const QString& folder);
+    void watchLine(const QString& folder);
+    /// On a line: the cord in hand is given up, the next picture is another cord's.
+    void nextCord();
+    void stop();
+    bool exportTo(const QString& path);
+    [[nodiscard]] Advice advice() const;
+    [[nodiscard]] const SheetModel& sheet() const { return *model_; }
+    [[nodiscard]] bool busy() const { return judge_->waiting() > 0; }
+
+    /// On a line: the label of the cord in hand, scanned or typed; a number at its end counts on.
+    void relabel(const QString& label);
+    void askForLabel();
+    /// On a line: one end of each cord, or both.
+    void toggleBothEnds();
+    /// On a line: the looks at the last cord that was finished, as a certificate of its own (PDF, JSON and CSV beside the pictures).
+    bool writeCord();
+    /// On a line: what is to be looked at of a cleaning machine; it goes on the certificates.
+    void checkCleaner();
+
+    void askForFolder();
+    void askForLine();
+    void askForExport();
+
+signals:
+    void changed();
+    void said(const QString& sentence, bool trouble);
+
+private:
+    std::shared_ptr<const BatchRules> rules();
+    void take(std::vector<SheetRow> rows);
+    void flush();
+    void showChosen();
+
+    BatchJudge* judge_;
+    WatchedFolder* line_ = nullptr;
+    SheetModel* model_;
+    Profile profile_;
+    std::shared_ptr<const BatchRules> rules_;
+    std::vector<SheetRow> waiting_;  ///< judged, not yet in the table
+    QTimer flush_;
+    std::string shownFile_;  ///< whose picture is decoded
+    CordLine cords_;         ///< on a line
+    CleanerCheck cleaner_;   ///< on a line
+    QString lineFolder_;
+    QComboBox* class_;
+    QProgressBar* progress_;
+    QPushButton *stop_, *export_;
+    QTableView* table_;
+    FacePicture* picture_;
+};
+
+}  // namespace clendo

@@ -1,0 +1,72 @@
+#pragma once
+#include <QObject>
+#include <QWidget>
+#include <memory>
+#include <vector>
+
+#include "app/frame/command.h"
+#include "app/job_session.h"
+#include "record/advice/advice.h"
+#include "record/advice/round.h"
+
+namespace clendo {
+
+struct OpenJob;
+
+/// What a desk is asked to show.
+struct Shown {
+    JobSession* session;  ///< null: no job is open
+    const Link* link;     ///< null: none is chosen
+    FaceId chosen;
+
+    [[nodiscard]] const JobState& state() const { return session->state(); }
+};
+
+/// One kind of work in the middle of the window, with the advice beside it. The window knows none by name.
+class Desk : public QObject {
+    Q_OBJECT
+public:
+    using QObject::QObject;
+    [[nodiscard]] virtual QString id() const = 0;     ///< "loss"
+    [[nodiscard]] virtual QString title() const = 0;  ///< "Light"
+    /// Made when it is first wanted: what is not shown costs no start-up time.
+    virtual QWidget* view() = 0;
+    virtual void show(const Shown& shown) = 0;
+    [[nodiscard]] virtual Advice advice(const Shown& shown) const = 0;
+    /// Whether steps of this kind are done here.
+    [[nodiscard]] virtual bool isFor(StepKind kind) const
+    {
+        (void)kind;
+        return false;
+    }
+    /// Whether it can be shown without a job.
+    [[nodiscard]] virtual bool needsJob() const { return true; }
+    /// Whether it works on a file that was dropped or pasted; then take() is called.
+    [[nodiscard]] virtual bool accepts(const QString& file) const
+    {
+        (void)file;
+        return false;
+    }
+    virtual void take(const QString& file) { (void)file; }
+    /// A job was opened.
+    virtual void jobComes(OpenJob& job) { (void)job; }
+    /// Another desk is shown from now on.
+    virtual void left() {}
+    /// The job that was shown goes.
+    virtual void jobGoes() {}
+
+signals:
+    /// The advice is another one, though the job is as it was.
+    void adviceChanged();
+};
+
+/// A desk registers itself where it is defined: `static const DeskEntry entry(order, [](WindowFrame& frame) { return std::make_unique<...>(frame);
+/// });` Its place in the order is its number on the keyboard.
+class DeskEntry {
+public:
+    using Make = std::unique_ptr<Desk> (*)(WindowFrame& frame);
+    DeskEntry(int order, Make make);
+    static std::vector<std::unique_ptr<Desk>> all(WindowFrame& frame);
+};
+
+}  // namespace clendo

@@ -1,0 +1,11 @@
+#pragma once
+#include <QString>
+
+namespace clendo {
+
+class WindowFrame;
+
+/// What is left of the damaged job that is open, as a new one, which is opened; false, and a sentence, where that failed.
+bool saveWhatIsLeft(WindowFrame& frame, const QString& to);
+
+}  // namespace clendo

@@ -1,0 +1,252 @@
+#include "app/frame/main_window.h"
+
+#include <QDateTime>
+#include <QDragEnterEvent>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QMimeData>
+#include <QPushButton>
+#include <QTimer>
+#include <QUrl>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "app/frame/advice_view.h"
+#include "app/frame/big_words.h"
+#include "app/frame/clocks_bar.h"
+#include "app/frame/ribbon_view.h"
+#include "app/frame/round_view.h"
+#include "app/widgets/text_block.h"
+#include "app/widgets/theme.h"
+#include "files/log_file.h"
+#include "record/advice/face_advice.h"
+
+namespace clendo {
+
+QString needsJob(const WindowFrame& frame) { return frame.session() ? QString() : QObject::tr("Open or make a job first."); }
+
+QString needsLink(const WindowFrame& frame)
+{
+    if (!frame.session()) return needsJob(frame);
+    return frame.link() ? QString() : QObject::tr("Plan a cable first, or choose a fibre.");
+}
+
+MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), leftJobs_(new LeftJobs(this))
+{
+    setObjectName(QStringLiteral("mainWindow"));
+    setWindowTitle(tr("Clendo"));
+    setAcceptDrops(true);
+    buildParts();
+    for (auto& made : DeskEntry::all(*this)) {
+        Desk* desk = desks_.emplace_back(made.release());
+        desk->setParent(this);
+        connect(desk, &Desk::adviceChanged, this, [this, desk] {
+            if (desk_ == desk) advice_->show(desk_->advice(shown()));
+        });
+    }
+    desk_ = desks_.front();
+    stack_->addWidget(desk_->view());
+    buildCommands();
+    connect(leftJobs_, &LeftJobs::said, this, qOverload<const QString&, bool>(&MainWindow::say));
+    connect(leftJobs_, &LeftJobs::finished, this, [this] {
+        if (closing_) close();
+    });
+    ageing_ = new QTimer(this);
+    ageing_->setInterval(30000);
+    connect(ageing_, &QTimer::timeout, this, [this] {
+        if (!session()) return;
+        session()->tick();
+        clocks_->show(session()->state(), QDateTime::currentSecsSinceEpoch());
+    });
+    ageing_->start();
+    resize(1280, 800);
+    setMinimumSize(900, 600);
+}
+
+MainWindow::~MainWindow() = default;
+
+void MainWindow::showEvent(QShowEvent* event)
+{
+    if (!session()) refresh();
+    QMainWindow::showEvent(event);
+}
+
+void MainWindow::buildParts()
+{
+    auto* bar = bar_ = new QFrame(this);
+    bar->setObjectName(QStringLiteral("titleBar"));
+    bar->setAutoFillBackground(true);
+    jobLabel_ = new TextBlock(bar);
+    rulesLabel_ = new TextBlock(bar);
+    rulesLabel_->setObjectName(QStringLiteral("rulesLabel"));
+    jobLabel_->setSingleLine();
+    rulesLabel_->setSingleLine();
+    auto* barLayout = new QHBoxLayout(bar);
+    barLayout->setContentsMargins(12, 4, 16, 4);
+    menuButton_ = new QPushButton(tr("Menu (F10)"), bar);
+    menuButton_->setFocusPolicy(Qt::NoFocus);
+    menuButton_->setProperty("onBar", true);
+    barLayout->addWidget(menuButton_);
+    barLayout->addSpacing(8);
+    barLayout->addWidget(jobLabel_, 1);
+    barLayout->addWidget(rulesLabel_);
+    ribbon_ = new RibbonView(this);
+    round_ = new RoundView(this);
+    advice_ = new AdviceView(commands_, this);
+    clocks_ = new ClocksBar(this);
+    stack_ = new QStackedWidget(this);
+    auto* middle = new QHBoxLayout;
+    middle->setSpacing(0);
+    middle->addWidget(round_);
+    middle->addWidget(stack_, 1);
+    middle->addWidget(advice_);
+    auto* centre = new QWidget(this);
+    auto* all = new QVBoxLayout(centre);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(0);
+    all->addWidget(bar);
+    all->addWidget(ribbon_);
+    all->addLayout(middle, 1);
+    all->addWidget(clocks_);
+    setCentralWidget(centre);
+    connect(menuButton_, &QPushButton::clicked, this, &MainWindow::openMenu);
+    connect(ribbon_, &RibbonView::faceChosen, this, [this](const FaceId& face) {
+        choose(face);
+        if (const Desk* desk = deskFor(StepKind::Look)) showDesk(desk->id());
+    });
+    connect(round_, &RoundView::stepChosen, this, &MainWindow::goTo);
+    connect(advice_, &AdviceView::wanted, this, qOverload<std::string_view>(&MainWindow::run));
+}
+
+const Link* MainWindow::link() const { return session() ? session()->state().link(chosen_.link) : nullptr; }
+
+Shown MainWindow::shown() const { return {session(), link(), chosen_}; }
+
+void MainWindow::showNoJob()
+{
+    jobLabel_->setText(tr("Clendo"), true);
+    rulesLabel_->setText(tr("Ctrl+N new job · Ctrl+O open"));
+    ribbon_->show(nullptr, nullptr, {});
+    round_->show({}, {}, {}, {});
+    Advice welcome;
+    welcome.headline = "Open or make a job";
+    welcome.sentence = "A job holds the plan, what was seen, read and shot, and the certificates. Ctrl+N makes a new one, Ctrl+O opens one.";
+    if (!desk_->needsJob()) desk_->show(shown());
+    advice_->show(desk_->needsJob() ? welcome : desk_->advice(shown()));
+}
+
+void MainWindow::refresh()
+{
+    if (closing_ && stillJudged() == 0) QTimer::singleShot(0, this, &QWidget::close);
+    const Theme& t = theme();
+    tint(bar_, QPalette::Window, t.bar);
+    tint(bar_, QPalette::WindowText, t.barText);
+    if (!session()) return showNoJob();
+    const JobState& state = session()->state();
+    const Link* l = link();
+    Paragraph head{{QString::fromStdString(state.job.name), true}};
+    if (l)
+        head.push_back(
+            {QStringLiteral("    %1 → %2 · %3 · %4")
+                 .arg(QString::fromStdString(l->cable->placeA), QString::fromStdString(l->cable->placeB),
+                      tr("cable %1").arg(QString::fromStdString(l->cable->id)), tr("fibre %1 of %2").arg(l->fibre).arg(l->cable->fibres))});
+    jobLabel_->setParagraphs({head});
+    const auto method = name(state.job.method);
+    const auto& store = session()->store();
+    rulesLabel_->setToolTip(QString::fromStdString(store.readOnlyReason()));
+    rulesLabel_->setText((store.readOnlyReason().empty() ? QString()
+                          : store.wrong().empty()        ? tr("can only be read · ")
+                                                         : tr("damaged, can only be read · ")) +
+                         tr("rules: %1 · %2 · %3")
+                             .arg(QString::fromStdString(state.job.edition),
+                                  l ? QString::fromStdString(l->cable->criteriaAt(chosen_.connection, chosen_.side)) : QString(),
+                                  QString::fromUtf8(method.data(), static_cast<qsizetype>(method.size()))));
+    ribbon_->show(&state, l, chosen_);
+    round_->show(roundOf(state, place_), state, QString::fromStdString(chosen_.link), QString::fromStdString(place_));
+    desk_->show(shown());
+    const Advice advice = desk_->advice(shown());
+    advice_->show(advice);
+    if (bigWords_ && bigWords_->isVisible()) {
+        const Command* first = advice.actions.empty() ? nullptr : commands_.find(advice.actions.front().command);
+        bigWords_->show(advice, l ? QString::fromStdString(l->where(chosen_)) : QString(), first ? first->key() : QString());
+    }
+    clocks_->show(state, QDateTime::currentSecsSinceEpoch());
+}
+
+void MainWindow::choose(const FaceId& face)
+{
+    if (!session() || !session()->state().link(face.link)) return;
+    chosen_ = face;
+    refresh();
+}
+
+void MainWindow::showDesk(const QString& id)
+{
+    const auto it = std::find_if(desks_.begin(), desks_.end(), [&](const auto& desk) { return desk->id() == id; });
+    if (it == desks_.end() || (!session() && (*it)->needsJob() && it != desks_.begin())) return;  // there is nothing to read yet
+    if (desk_ != *it) desk_->left();
+    desk_ = *it;
+    QWidget* view = desk_->view();
+    if (stack_->indexOf(view) < 0) stack_->addWidget(view);
+    stack_->setCurrentWidget(view);
+    setFocus();
+    refresh();
+}
+
+Desk* MainWindow::deskFor(const QString& file) const
+{
+    if (desk_->accepts(file)) return desk_;
+    const auto it = std::find_if(desks_.begin(), desks_.end(), [&](const auto& desk) { return desk->accepts(file); });
+    return it == desks_.end() ? nullptr : *it;
+}
+
+Desk* MainWindow::deskFor(StepKind kind) const
+{
+    const auto it = std::find_if(desks_.begin(), desks_.end(), [&](const auto& desk) { return desk->isFor(kind); });
+    return it == desks_.end() ? nullptr : *it;
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event)
+{
+    const auto urls = event->mimeData()->urls();
+    if (std::any_of(urls.begin(), urls.end(), [&](const QUrl& url) { return url.isLocalFile() && deskFor(url.toLocalFile()); }))
+        event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event)
+{
+    for (const QUrl& url : event->mimeData()->urls()) {
+        if (!url.isLocalFile()) continue;  // files only: nothing is fetched
+        const QString file = url.toLocalFile();
+        if (Desk* desk = deskFor(file))
+            desk->take(file);
+        else
+            say(tr("%1: no desk knows what to do with such a file.").arg(QFileInfo(file).fileName()), true);
+    }
+}
+
+void MainWindow::showBigWords()
+{
+    if (!bigWords_) {
+        bigWords_ = new BigWords(centralWidget());
+        bigWords_->hide();
+    }
+    bigWords_->setVisible(!bigWords_->isVisible());
+    refresh();
+}
+
+void MainWindow::resizeEvent(QResizeEvent* event)
+{
+    QMainWindow::resizeEvent(event);
+    if (bigWords_) bigWords_->setGeometry(centralWidget()->rect());
+}
+
+void MainWindow::say(const QString& sentence, bool trouble) { clocks_->say(sentence, trouble); }
+
+void MainWindow::say(const Error& error)
+{
+    programLog().write(error);
+    say(QString::fromStdString(error.message), true);
+}
+
+}  // namespace clendo

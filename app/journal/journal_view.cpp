@@ -1,0 +1,232 @@
+#include "app/journal/journal_view.h"
+
+#include <QDateTime>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QKeyEvent>
+#include <QVBoxLayout>
+
+#include "app/widgets/theme.h"
+#include "app/widgets/words.h"
+
+namespace clendo {
+namespace {
+
+constexpr std::size_t longJournal = 10000;  // entries
+
+enum Column { NumberColumn, TimeColumn, WhatColumn, WhoColumn };
+
+}  // namespace
+
+void JournalModel::set(const std::vector<Entry>& entries, const JobState& state, const JournalFilter& filter)
+{
+    beginResetModel();
+    entries_ = &entries;
+    state_ = &state;
+    shown_ = journalMatches(entries, state, filter);
+    corrected_ = correctedEntries(entries);
+    endResetModel();
+}
+
+void JournalModel::clear()
+{
+    beginResetModel();
+    shown_.clear();
+    entries_ = nullptr;
+    state_ = nullptr;
+    endResetModel();
+}
+
+const Entry* JournalModel::at(int row) const
+{
+    if (row < 0 || static_cast<std::size_t>(row) >= shown_.size()) return nullptr;
+    return &(*entries_)[shown_[shown_.size() - 1 - static_cast<std::size_t>(row)]];
+}
+
+int JournalModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(shown_.size()); }
+
+QVariant JournalModel::data(const QModelIndex& index, int role) const
+{
+    const Entry* entry = at(index.row());
+    if (!entry) return {};
+    const bool corrected = corrected_.contains(entry->hash);
+    if (role == Qt::ForegroundRole) return corrected ? theme().soft : theme().ink;
+    if (role == Qt::ToolTipRole && index.column() == WhatColumn) return text(lineOf(*entry, *entries_, *state_));
+    if (role != Qt::DisplayRole) return {};
+    switch (index.column()) {
+        case NumberColumn: return static_cast<qlonglong>(entry - entries_->data() + 1);
+        case TimeColumn: return QDateTime::fromSecsSinceEpoch(entry->at()).toString(QStringLiteral("yyyy-MM-dd HH:mm"));
+        case WhatColumn: return (corrected ? tr("no longer counts: ") : QString()) + text(lineOf(*entry, *entries_, *state_));
+        case WhoColumn: return QString::fromStdString(entry->who);
+        default: return {};
+    }
+}
+
+QVariant JournalModel::headerData(int section, Qt::Orientation orientation, int role) const
+{
+    if (orientation != Qt::Horizontal || role != Qt::DisplayRole) return {};
+    return QStringList{tr("No."), tr("When"), tr("What"), tr("Who")}.value(section);
+}
+
+JournalView::JournalView(QWidget* parent)
+    : QWidget(parent),
+      words_(new QLineEdit(this)),
+      kind_(new QComboBox(this)),
+      who_(new QComboBox(this)),
+      said_(new TextBlock(this)),
+      detail_(new TextBlock(this)),
+      table_(new QTableView(this)),
+      model_(new JournalModel(this))
+{
+    setObjectName(QStringLiteral("journalDesk"));
+    words_->setObjectName(QStringLiteral("journalWords"));
+    words_->setPlaceholderText(tr("search (F): words of the entry"));
+    words_->setClearButtonEnabled(true);
+    kind_->setObjectName(QStringLiteral("journalKind"));
+    who_->setObjectName(QStringLiteral("journalWho"));
+    for (auto* box : {kind_, who_}) box->setFocusPolicy(Qt::ClickFocus);
+    said_->setObjectName(QStringLiteral("journalSaid"));
+    said_->setSingleLine();
+    table_->setObjectName(QStringLiteral("journal"));
+    table_->setModel(model_);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setSelectionMode(QAbstractItemView::SingleSelection);
+    table_->setShowGrid(false);
+    table_->setWordWrap(false);
+    table_->verticalHeader()->hide();
+    table_->verticalHeader()->setDefaultSectionSize(em(1.7));
+    table_->verticalHeader()->setSectionResizeMode(QHeaderView::Fixed);  // rows of one height: nothing is measured for a hundred thousand of them
+    auto* head = table_->horizontalHeader();
+    head->setDefaultAlignment(Qt::AlignLeft);
+    head->setHighlightSections(false);
+    head->setSectionResizeMode(WhatColumn, QHeaderView::Stretch);
+    table_->setColumnWidth(NumberColumn, em(3));
+    table_->setColumnWidth(TimeColumn, em(7.4));
+    table_->setColumnWidth(WhoColumn, em(5.4));
+    table_->installEventFilter(this);
+    words_->installEventFilter(this);
+    auto* top = new QHBoxLayout;
+    top->addWidget(words_, 1);
+    top->addWidget(kind_);
+    top->addWidget(who_);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(14, 10, 14, 10);
+    layout->addLayout(top);
+    layout->addWidget(said_);
+    layout->addWidget(table_, 1);
+    detail_->setObjectName(QStringLiteral("journalDetail"));
+    detail_->setMinimumHeight(em(2.6));
+    layout->addWidget(detail_);
+    connect(table_->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& now) {
+        const Entry* entry = model_->at(now.row());
+        detail_->setText(entry ? text(lineOf(*entry, *entries_, *state_)) : QString());
+    });
+    pause_.setSingleShot(true);
+    pause_.setInterval(150);
+    connect(&pause_, &QTimer::timeout, this, &JournalView::refresh);
+    // a long journal is searched when the typing pauses, a short one with every letter
+    connect(words_, &QLineEdit::textChanged, this, [this] { entries_ && entries_->size() > longJournal ? pause_.start() : refresh(); });
+    connect(kind_, &QComboBox::currentIndexChanged, this, &JournalView::refresh);
+    connect(who_, &QComboBox::currentIndexChanged, this, &JournalView::refresh);
+    connect(table_, &QTableView::activated, this, &JournalView::go);
+}
+
+void JournalView::show(const std::vector<Entry>& entries, const JobState& state, const FaceId& chosen)
+{
+    entries_ = &entries;
+    state_ = &state;
+    chosen_ = chosen;
+    std::set<QString> kinds, people;
+    for (const auto& entry : entries) {
+        kinds.insert(text(kindWords(entry.fact)));
+        people.insert(QString::fromStdString(entry.who));
+    }
+    offer(kind_, tr("all kinds"), kinds);
+    offer(who_, tr("everybody"), people);
+    refresh();
+}
+
+void JournalView::clear()
+{
+    entries_ = nullptr;
+    state_ = nullptr;
+    model_->clear();
+}
+
+void JournalView::offer(QComboBox* box, const QString& all, const std::set<QString>& choices)
+{
+    const QSignalBlocker quiet(box);
+    const QString before = box->currentData().toString();
+    box->clear();
+    box->addItem(all, QString());
+    for (const QString& choice : choices) box->addItem(choice, choice);
+    box->setCurrentIndex(std::max(0, box->findData(before)));
+}
+
+void JournalView::refresh()
+{
+    if (!entries_) return;
+    JournalFilter filter{
+        words_->text().toStdString(), {}, who_->currentData().toString().toStdString(), kind_->currentData().toString().toStdString()};
+    if (scope_ == Scope::Link) filter.subject = chosen_.link;
+    if (scope_ == Scope::Face) filter.subject = chosen_.text();
+    model_->set(*entries_, *state_, filter);
+    const QString about = scope_ == Scope::All    ? tr("everything")
+                          : scope_ == Scope::Link ? tr("about link %1").arg(QString::fromStdString(chosen_.link))
+                                                  : tr("about %1").arg(QString::fromStdString(state_->where(chosen_)));
+    QString line =
+        tr("%1 of %2 entries, %3 (L: everything, link, face). Enter goes to the face.").arg(model_->rowCount()).arg(entries_->size()).arg(about);
+    if (const auto back = clockSetBack(*entries_); !back.empty())
+        line += QLatin1Char(' ') + tr("The clock was set back before entry %1: the order of filing holds, the times do not.").arg(back.front() + 1);
+    said_->setText(line);
+    if (model_->rowCount() > 0) table_->selectRow(0);
+}
+
+void JournalView::search()
+{
+    words_->setFocus();
+    words_->selectAll();
+}
+
+void JournalView::nextScope()
+{
+    scope_ = static_cast<Scope>((static_cast<int>(scope_) + 1) % 3);
+    refresh();
+}
+
+void JournalView::go()
+{
+    const Entry* entry = model_->at(table_->currentIndex().row());
+    if (!entry) return;
+    const std::string subject = subjectOf(entry->fact);
+    if (const auto face = FaceId::parse(subject)) return emit faceChosen(*face);
+    if (const auto port = FaceId::parse(subject + "/port")) return emit faceChosen(*port);
+    if (state_->link(subject)) emit faceChosen({subject, End::A, Side::Cord});
+}
+
+bool JournalView::eventFilter(QObject* watched, QEvent* event)
+{
+    if (event->type() == QEvent::KeyPress) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if (watched == words_ && (key == Qt::Key_Down || key == Qt::Key_Return || key == Qt::Key_Enter)) {
+            if (pause_.isActive()) pause_.stop(), refresh();
+            table_->setFocus();
+            return true;
+        }
+        if (watched == table_ && (key == Qt::Key_Return || key == Qt::Key_Enter)) {
+            go();
+            return true;
+        }
+        if (watched == table_ && key == Qt::Key_F) {
+            search();
+            return true;
+        }
+        if (watched == table_ && key == Qt::Key_L) {
+            nextScope();
+            return true;
+        }
+    }
+    return QWidget::eventFilter(watched, event);
+}
+
+}  // namespace clendo

@@ -1,0 +1,72 @@
+#pragma once
+#include <QAbstractTableModel>
+#include <QComboBox>
+#include <QLineEdit>
+#include <QTableView>
+#include <QTimer>
+#include <QWidget>
+#include <set>
+
+#include "app/widgets/text_block.h"
+#include "record/output/journal_view.h"
+
+namespace clendo {
+
+/// The entries of a journal that match a filter, the newest first. A sentence is made when its row is shown, so a long journal opens at once.
+class JournalModel : public QAbstractTableModel {
+    Q_OBJECT
+public:
+    using QAbstractTableModel::QAbstractTableModel;
+    /// `entries` and `state` must live until the next set().
+    void set(const std::vector<Entry>& entries, const JobState& state, const JournalFilter& filter);
+    void clear();
+    [[nodiscard]] const Entry* at(int row) const;
+    [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
+    [[nodiscard]] int columnCount(const QModelIndex& = {}) const override { return 4; }
+    [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
+    [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
+
+private:
+    const std::vector<Entry>* entries_ = nullptr;
+    const JobState* state_ = nullptr;
+    std::vector<std::size_t> shown_;
+    Corrections corrected_;
+};
+
+/// The journal: everything in order, searched and filtered. Enter goes to the face of an entry.
+class JournalView : public QWidget {
+    Q_OBJECT
+public:
+    explicit JournalView(QWidget* parent = nullptr);
+    void show(const std::vector<Entry>& entries, const JobState& state, const FaceId& chosen);
+    /// Nothing is shown until the next show().
+    void clear();
+    void search();
+    /// Only what is about the chosen face, its link, or everything again.
+    void nextScope();
+
+signals:
+    void faceChosen(const FaceId& face);
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    void refresh();
+    void offer(QComboBox* box, const QString& all, const std::set<QString>& choices);
+    void go();
+
+    enum class Scope { All, Link, Face };
+    QLineEdit* words_;
+    QComboBox *kind_, *who_;
+    TextBlock *said_, *detail_;
+    QTableView* table_;
+    JournalModel* model_;
+    QTimer pause_;  ///< in typing
+    const std::vector<Entry>* entries_ = nullptr;
+    const JobState* state_ = nullptr;
+    FaceId chosen_;
+    Scope scope_ = Scope::All;
+};
+
+}  // namespace clendo

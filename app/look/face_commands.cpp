@@ -1,0 +1,170 @@
+// What is done with the face in hand: looked at, cleaned, mated, handled, overruled.
+#include <QInputDialog>
+#include <QWidget>
+#include <utility>
+
+#include "app/frame/command.h"
+#include "app/frame/window_frame.h"
+#include "app/job_session.h"
+#include "app/look/clean_dialog.h"
+#include "app/look/contacts_dialog.h"
+#include "app/look/look_desk.h"
+#include "app/look/overrule_dialog.h"
+#include "app/widgets/pick.h"
+#include "record/advice/cleaning_advice.h"
+#include "record/advice/command_ids.h"
+#include "record/rules/gates.h"
+#include "record/rules/kit.h"
+
+namespace clendo {
+namespace {
+
+void clean(WindowFrame& frame)
+{
+    if (frame.session()->state().state(frame.chosen().link).mated.contains(frame.chosen().connection))
+        frame.say(QObject::tr("This pair is mated. Cleaning it means it was opened: both faces must be seen again."), false);
+    const JobState& state = frame.session()->state();
+    QStringList tools;
+    for (const KitItem* tool : toolsFor(state, frame.link()->cable->connectorAt(frame.chosen().connection), cleaningTarget(state, frame.chosen())))
+        tools << QString::fromStdString(tool->what.id);
+    const auto does = [&state](const QString& tool, const std::string& method) {
+        const auto item = state.kit.find(tool.toStdString());
+        return item == state.kit.end() || doesMethod(state, item->second, method);
+    };
+    CleanDialog dialog(adviceFor(state.face(frame.chosen()), state.policy("first_method"), cleaningTarget(state, frame.chosen())), tools,
+                       frame.widget(), does);
+    if (dialog.exec() != QDialog::Accepted) return;
+    const std::string tool = dialog.tool().toStdString();
+    frame.working(StepKind::Clean);
+    if (!frame.session()->file(FaceCleaned{frame.chosen(), dialog.method(), dialog.strokes(), tool})) return;
+    const auto used = frame.session()->state().kit.find(tool);
+    const auto left = used == frame.session()->state().kit.end() ? std::nullopt : leftOn(used->second);
+    if (left && *left <= used->second.what.most / 10)
+        frame.say(QObject::tr("Filed. Now look again. %1 has %2 strokes left: take a fresh one soon.").arg(dialog.tool()).arg(std::max(0, *left)),
+                  true);
+    else
+        frame.say(QObject::tr("Filed. Now look again."), false);
+    frame.showDesk(QStringLiteral("look"));
+}
+
+void cleanSleeve(WindowFrame& frame)
+{
+    const Link* l = frame.link();
+    const QString where = QString::fromStdString(l->where({l->id, frame.chosen().connection, Side::Port}));
+    const bool mated = frame.session()->state().state(l->id).mated.contains(frame.chosen().connection);
+    if (frame.session()->file(SleeveCleaned{l->id, frame.chosen().connection}))
+        frame.say(mated ? QObject::tr("Filed: the sleeve of %1 is clean. So the pair was opened: mate it again.").arg(where)
+                        : QObject::tr("Filed: the sleeve of %1 is clean.").arg(where),
+                  false);
+}
+
+void handled(WindowFrame& frame)
+{
+    const std::vector<std::pair<QString, Fact>> known{{QObject::tr("touched"), FaceHandled{frame.chosen(), "touched"}},
+                                                      {QObject::tr("dropped"), FaceHandled{frame.chosen(), "dropped"}},
+                                                      {QObject::tr("moved"), FaceHandled{frame.chosen(), "moved"}},
+                                                      {QObject::tr("open too long"), FaceHandled{frame.chosen(), "open too long"}},
+                                                      {QObject::tr("capped"), FaceCovered{frame.chosen(), "capped"}},
+                                                      {QObject::tr("parked in a clean port"), FaceCovered{frame.chosen(), "parked"}},
+                                                      {QObject::tr("factory cap on"), FaceCovered{frame.chosen(), "factory cap"}},
+                                                      {QObject::tr("cap taken off"), FaceCovered{frame.chosen(), "open"}}};
+    QStringList answers;
+    for (const auto& [words, fact] : known) answers << words;
+    const auto answer = pick(frame.widget(), QObject::tr("What happened to it?"), QObject::tr("The face in hand was"), answers, false);
+    if (!answer) return;
+    const Fact& fact = known[static_cast<std::size_t>(answers.indexOf(*answer))].second;
+    if (frame.session()->file(fact))
+        frame.say(std::holds_alternative<FaceHandled>(fact) ? QObject::tr("Filed: %1. It must be seen again.").arg(*answer)
+                                                            : QObject::tr("Filed: %1.").arg(*answer),
+                  false);
+}
+
+void showContacts(WindowFrame& frame)
+{
+    ContactsDialog dialog(frame.session()->state(), frame.chosen(), frame.widget());
+    if (dialog.exec() != QDialog::Accepted) return;
+    if (frame.session()->state().link(dialog.chosen().link))
+        frame.choose(dialog.chosen());
+    else
+        frame.say(QObject::tr("A test cord is in no port: Shift+J looks at it or says what was done with it."), false);
+}
+
+void mate(WindowFrame& frame)
+{
+    const Link* l = frame.link();
+    if (frame.session()->state().state(l->id).mated.contains(frame.chosen().connection))
+        return frame.say(QObject::tr("This pair is mated already."), false);
+    std::string reason;
+    if (const auto ok = mayMate(frame.session()->state(), *l, frame.chosen().connection); !ok) {
+        const QString why = QString::fromStdString(ok.error().message);
+        if (ok.error().code != Error::Code::StepRefused) return frame.say(why, true);
+        // hands that are busy are not trapped in a question: only who presses again is asked why
+        static FaceId refused;  // whose mating the key before refused
+        if (std::exchange(refused, frame.chosen()) != frame.chosen() || !frame.again())
+            return frame.say(QObject::tr("%1 M again: mate all the same, with a reason.").arg(why), true);
+        bool sure = false;
+        const QString said =
+            QInputDialog::getText(frame.widget(), QObject::tr("Mate all the same?"),
+                                  QObject::tr("%1\nIf you mate all the same, say why (Esc: no):").arg(why), QLineEdit::Normal, QString(), &sure)
+                .trimmed();
+        if (!sure || said.isEmpty()) return frame.say(why, true);
+        reason = said.toStdString();
+        l = frame.link();
+        if (!l) return;
+    }
+    // filing folds the state anew: what `l` points to is gone then
+    const QString done = QObject::tr("Mated: fibre %1 at %2.").arg(l->fibre).arg(QString::fromStdString(l->place(frame.chosen().connection)));
+    if (frame.session()->file(Mated{l->id, frame.chosen().connection, reason})) frame.say(done, false);
+}
+
+void overrule(WindowFrame& frame)
+{
+    frame.showDesk(QStringLiteral("look"));
+    const Try* look = frame.session()->state().face(frame.chosen()).lastJudged();
+    if (!look) return frame.say(QObject::tr("This face was not judged yet: there is nothing to overrule."), true);
+    OverruleDialog dialog(frame.chosen(), *look, optionalOf(frame.session()->state().criteria(frame.chosen())), frame.widget());
+    if (dialog.exec() != QDialog::Accepted) return;
+    if (frame.session()->file(dialog.fact()))
+        frame.say(QObject::tr("Filed: the record keeps what was measured and what you say. Z takes it back."), false);
+}
+
+LookDesk& desk(WindowFrame& frame) { return *frame.widget()->findChild<LookDesk*>(); }
+
+/// On the desk for traces a trace, else a picture.
+void openFile(WindowFrame& frame)
+{
+    if (frame.desk() == QLatin1String("trace"))
+        frame.run("trace.open");
+    else
+        desk(frame).openPicture();
+}
+
+std::vector<Command> commandsOf(WindowFrame& frame)
+{
+    using Menu = CommandMenu;
+    const auto link = [&frame] { return needsLink(frame); };
+    const auto of = [&frame](void (*work)(WindowFrame&)) { return [&frame, work] { work(frame); }; };
+    return {
+        {std::string(command::takePicture), Menu::Step, QObject::tr("Take a picture"), {Qt::Key_P}, [&frame] { desk(frame).takePicture(); }, link},
+        {std::string(command::clean), Menu::Step, QObject::tr("I cleaned it …"), {Qt::Key_C}, of(clean), link},
+        {std::string(command::cleanSleeve), Menu::Step, QObject::tr("I cleaned the sleeve"), {Qt::Key_A}, of(cleanSleeve), link},
+        {std::string(command::mate), Menu::Step, QObject::tr("Mate"), {Qt::Key_M}, of(mate), link},
+        {std::string(command::openFile), Menu::Step, QObject::tr("Open a picture or trace …"), {Qt::Key_O}, of(openFile), link},
+        {"face.handled", Menu::Step, QObject::tr("What happened to the face …"), {Qt::Key_H}, of(handled), link},
+        {"face.overrule", Menu::Look, QObject::tr("Overrule a finding …"), {Qt::Key_X}, of(overrule), link},
+        {"face.contacts", Menu::Look, QObject::tr("What touched what …"), {Qt::Key_G}, of(showContacts), link},
+        {"face.unroll", Menu::Look, QObject::tr("Face unrolled"), {Qt::Key_U}, [&frame] { desk(frame).toggleUnrolled(); }},
+        {"face.live", Menu::Look, QObject::tr("Live picture on or off"), {Qt::Key_V}, [&frame] { desk(frame).toggleLive(); }, link},
+        {"face.key",
+         Menu::Look,
+         QObject::tr("Ferrule held the other way"),
+         {Qt::Key_K},
+         [&frame] { desk(frame).turnKey(); },
+         [&frame] { return needsJob(frame); }},
+    };
+}
+
+const CommandGroup group(20, commandsOf);
+
+}  // namespace
+}  // namespace clendo

@@ -1,0 +1,66 @@
+#pragma once
+#include <QCache>
+#include <QHBoxLayout>
+#include <QWidget>
+#include <map>
+
+#include "app/job_session.h"
+#include "app/look/unrolled_view.h"
+#include "app/widgets/face_picture.h"
+#include "app/widgets/text_block.h"
+#include "face/judge/expected_loss.h"
+#include "instruments/video_source.h"
+
+namespace clendo {
+
+class FerruleView;
+
+/// Looking and cleaning: the last picture large, the tries side by side below it with what was done between them.
+class LookView : public QWidget {
+    Q_OBJECT
+public:
+    explicit LookView(QWidget* parent = nullptr);
+    void show(JobSession& session, const Link* link, const FaceId& face, int busy);
+    /// Shows or hides the unrolled view below the picture.
+    void toggleUnrolled();
+    /// Live pictures in place of the filed look, until it is called with false.
+    void setLive(bool live);
+    void setLiveSilent(bool silent);
+    void showLive(const Frame& frame, const Try& look, const QString& advice, double sharpest);
+
+    /// How ferrules with several fibres are held, in words.
+    void setKeyWay(const QString& words) { keyWay_ = words; }
+
+signals:
+    void faceChosen(const clendo::FaceId& face);
+    void dropped(const QString& path);
+
+private:
+    /// The picture, or nothing yet: then it is loaded soon and shown by itself.
+    QImage imageOf(JobSession& session, const std::string& sha);
+    void loadWanted(JobSession& session);
+    void showUnrolled(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
+    [[nodiscard]] QString expectedWords(const JobState& state, const Try& look);
+    void showFerrule(JobSession& session);
+    void showTries(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
+
+    TextBlock* title_;
+    FacePicture* picture_;
+    RuleFiles::Texts constants_;                                         ///< the rule files that these were read from
+    std::map<std::pair<CoreKind, int>, Result<face::LightSpot>> spots_;  ///< read once each
+    bool wantsUnrolled_ = false;
+    UnrolledView* unrolled_ = nullptr;  ///< made when first wanted
+    TextBlock* triesTitle_;
+    QWidget* tries_;
+    QHBoxLayout* triesLayout_;
+    QCache<QString, QImage> images_{32};
+    QStringList wanted_;
+    FaceId face_;
+    int busy_ = 0;
+    FerruleView* ferrule_ = nullptr;  ///< made for the first ferrule with several fibres
+    QString keyWay_;
+    bool live_ = false;
+    std::optional<ConnectorCriteria> liveCriteria_;
+};
+
+}  // namespace clendo

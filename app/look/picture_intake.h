@@ -1,0 +1,48 @@
+#pragma once
+#include <QObject>
+#include <QString>
+#include <functional>
+
+#include "app/job_session.h"
+#include "instruments/video_source.h"
+#include "record/state/ferrule.h"
+
+namespace clendo {
+
+/// Takes pictures in: reads, measures on a worker thread, files the look. A picture belongs to the face that was chosen when it
+/// came, even if the user has moved on since.
+class PictureIntake : public QObject {
+    Q_OBJECT
+public:
+    explicit PictureIntake(JobSession& session, QObject* parent = nullptr);
+    /// `heard`: the file was written just now (a watched folder says so); else its own time says when the picture was taken.
+    enum class Came { JustNow, ByHand };
+    void take(const QString& path, const FaceId& face, Came came = Came::ByHand);
+    /// A frame of a live scope that was measured already.
+    void takeFrame(const Frame& frame, const std::vector<face::FaceMeasurement>& faces, const FaceId& face);
+    /// How ferrules with several fibres are held from now on.
+    void setKeyWay(KeyWay key) { key_ = key; }
+    [[nodiscard]] KeyWay keyWay() const { return key_; }
+    [[nodiscard]] int busy() const { return busy_; }
+
+signals:
+    void busyChanged(int pictures);
+    void judged(const FaceId& face);
+
+private:
+    struct Taken {
+        Evidence evidence;
+        std::vector<face::FaceMeasurement> faces;
+    };
+    static Result<Taken> readAndMeasure(const std::string& path, const std::string& name, bool several);
+    [[nodiscard]] QString filedBefore(const std::string& picture) const;
+    void await(const FaceId& face, std::int64_t happened, std::function<Result<Taken>()> work);
+    [[nodiscard]] std::int64_t takenAt(const QString& path) const;
+    [[nodiscard]] QString countsNoMore(const FaceId& face, std::int64_t happened) const;
+
+    JobSession& session_;
+    KeyWay key_ = KeyWay::Up;
+    int busy_ = 0;
+};
+
+}  // namespace clendo

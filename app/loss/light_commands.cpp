@@ -1,0 +1,93 @@
+// What is done with light beside reading: references and readings are typed, a fibre is proven, its length is known.
+#include <QInputDialog>
+#include <QWidget>
+
+#include "app/frame/command.h"
+#include "app/frame/window_frame.h"
+#include "app/job_session.h"
+#include "app/loss/loss_desk.h"
+#include "record/advice/command_ids.h"
+
+namespace clendo {
+namespace {
+
+void proveFibre(WindowFrame& frame, bool elsewhere)
+{
+    const Link* l = frame.link();
+    frame.showDesk(QStringLiteral("loss"));
+    const int fibre = l->fibre;
+    int out = fibre;  // 0: nowhere
+    if (elsewhere) {
+        QStringList answers{QObject::tr("nowhere: no light came out")};
+        for (int n = 1; n <= l->cable->fibres; ++n) answers << QObject::tr("fibre %1").arg(n);
+        bool ok = false;
+        const QString answer = QInputDialog::getItem(frame.widget(), QObject::tr("Where did it come out?"),
+                                                     QObject::tr("Light into fibre %1 at A came out at B in").arg(fibre), answers, 0, false, &ok);
+        if (!ok) return;
+        out = static_cast<int>(answers.indexOf(answer));
+    }
+    const std::string cable = l->cable->id;
+    LightSeen seen{cable, fibre, {}};
+    if (out > 0) seen.out = out;
+    if (!frame.session()->file(seen)) return;
+    frame.say(out == fibre ? QObject::tr("Filed: light into fibre %1 at A came out at fibre %1 at B.").arg(fibre)
+              : out
+                  ? QObject::tr("Filed: light into fibre %1 at A came out at fibre %2 at B. Two fibres are crossed, or a cord is in the wrong port.")
+                        .arg(fibre)
+                        .arg(out)
+                  : QObject::tr("Filed: light into fibre %1 at A came out nowhere at B.").arg(fibre),
+              out != fibre);
+}
+
+void askForLength(WindowFrame& frame)
+{
+    const Link* l = frame.link();
+    const std::string id = l->id;
+    bool ok = false;
+    constexpr double longest = 200000;
+    const double length = QInputDialog::getDouble(frame.widget(), QObject::tr("Length"),
+                                                  QObject::tr("Fibre %1 was measured to be, metres (a trace tells it by itself):").arg(l->fibre), 0,
+                                                  0, longest, 1, &ok);
+    if (!ok || length <= 0) return;
+    const QString how = QInputDialog::getItem(frame.widget(), QObject::tr("Length"), QObject::tr("Measured by"),
+                                              {QObject::tr("the light source and meter"), QObject::tr("sheath marks")}, 0, true, &ok)
+                            .trimmed();
+    if (!ok || how.isEmpty()) return;
+    if (frame.session()->file(LengthMeasured{id, Metre(length), how.toStdString()}))
+        frame.say(QObject::tr("Filed: %1 m by %2.").arg(length, 0, 'f', 1).arg(how), false);
+}
+
+LossDesk& desk(WindowFrame& frame) { return *frame.widget()->findChild<LossDesk*>(); }
+
+std::vector<Command> commandsOf(WindowFrame& frame)
+{
+    using Menu = CommandMenu;
+    const auto link = [&frame] { return needsLink(frame); };
+    return {
+        {std::string(command::setReference),
+         Menu::Light,
+         QObject::tr("Set the reference"),
+         {Qt::Key_R},
+         [&frame] { desk(frame).typeReference(); },
+         link},
+        {std::string(command::readPower), Menu::Light, QObject::tr("Type the readings"), {Qt::Key_T}, [&frame] { desk(frame).typeReading(); }, link},
+        {std::string(command::proveFibre),
+         Menu::Light,
+         QObject::tr("Light came out at the same number"),
+         {Qt::Key_F},
+         [&frame] { proveFibre(frame, false); },
+         link},
+        {"loss.elsewhere",
+         Menu::Light,
+         QObject::tr("Light came out elsewhere …"),
+         {Qt::SHIFT | Qt::Key_F},
+         [&frame] { proveFibre(frame, true); },
+         link},
+        {"loss.length", Menu::Light, QObject::tr("Length measured …"), {Qt::Key_E}, [&frame] { askForLength(frame); }, link},
+    };
+}
+
+const CommandGroup group(30, commandsOf);
+
+}  // namespace
+}  // namespace clendo

@@ -1,0 +1,303 @@
+#include "app/loss/loss_view.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+#include "app/loss/loss_drawings.h"
+#include "app/widgets/theme.h"
+#include "record/journal/acts.h"
+
+namespace clendo {
+namespace {
+
+constexpr std::array<ReferenceMethod, 4> methods{ReferenceMethod::OneCord, ReferenceMethod::TwoCord, ReferenceMethod::ThreeCord,
+                                                 ReferenceMethod::SingleEnded};
+
+QString methodText(ReferenceMethod method)
+{
+    const int held = endConnectionsHeld(method);
+    const QString counts = held == 2   ? QObject::tr("both end connections counted")
+                           : held == 1 ? QObject::tr("one end connection counted")
+                                       : QObject::tr("no end connection counted");
+    const auto label = name(method), old = oldNames(method);
+    return QStringLiteral("%1: %2 (%3)")
+        .arg(QString::fromUtf8(label.data(), static_cast<qsizetype>(label.size())), counts,
+             QString::fromUtf8(old.data(), static_cast<qsizetype>(old.size())));
+}
+
+QString levelText(DecibelMilliwatt level) { return QStringLiteral("%1 dBm").arg(level.value(), 0, 'f', 2); }
+
+/// Enter files the level and the arrows stay here: the window must not take them for commands.
+class LevelEdit : public QLineEdit {
+public:
+    using QLineEdit::QLineEdit;
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override
+    {
+        QLineEdit::keyPressEvent(event);
+        if (event->key() != Qt::Key_Escape && event->key() != Qt::Key_Tab && event->key() != Qt::Key_Backtab) event->accept();
+    }
+};
+
+}  // namespace
+
+LossView::LossView(QWidget* parent)
+    : QWidget(parent),
+      method_(new QComboBox(this)),
+      gearRow_(new QWidget(this)),
+      grid_(nullptr),
+      trouble_(new QLabel(this)),
+      diagram_(new Diagram(this)),
+      budget_(new Budget(this)),
+      fibres_(new Fibres(this))
+{
+    setObjectName(QStringLiteral("lossView"));
+    method_->setObjectName(QStringLiteral("method"));
+    method_->setFocusPolicy(Qt::TabFocus);
+    for (const auto method : methods) method_->addItem(methodText(method));
+    trouble_->setObjectName(QStringLiteral("lossTrouble"));
+    trouble_->setWordWrap(true);
+    trouble_->hide();
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(14, 10, 14, 10);
+    auto* head = new QHBoxLayout;
+    head->addWidget(new QLabel(tr("<b>Reference</b>"), this));
+    head->addWidget(method_, 1);
+    layout->addLayout(head);
+    auto* gear = new QHBoxLayout(gearRow_);
+    gear->setContentsMargins(0, 0, 0, 0);
+    for (const auto& [kind, words] : {std::pair("source", tr("Source")), {"meter", tr("Meter")}, {"cord", tr("Cord")}}) {
+        auto* box = new QComboBox(gearRow_);
+        box->setObjectName(QStringLiteral("gear_%1").arg(QLatin1String(kind)));
+        box->setAccessibleName(words);
+        box->setFocusPolicy(Qt::TabFocus);
+        gear->addWidget(new QLabel(words, gearRow_));
+        gear->addWidget(box, 1);
+        gear_.emplace_back(kind, box);
+        connect(box, &QComboBox::activated, this, &LossView::gearChanged);
+    }
+    layout->addWidget(gearRow_);
+    layout->addWidget(diagram_);
+    layout->insertSpacing(3, 4);
+    layout->addWidget(trouble_);
+    layout->addWidget(budget_);
+    layout->addWidget(new QLabel(tr("<b>Fibres</b>: worst loss against the limit"), this));
+    layout->addWidget(fibres_, 1);
+    connect(method_, &QComboBox::activated, this, [this](int index) {
+        if (!session_) return;
+        JobSettings job = session_->state().job;
+        job.method = methods[static_cast<std::size_t>(index)];
+        if (job.method != session_->state().job.method) session_->file(settingFacts(session_->state().job, job));
+    });
+}
+
+void LossView::build(const std::vector<int>& wavelengths)
+{
+    delete grid_;
+    fields_.clear();
+    grid_ = new QWidget(this);
+    auto* grid = new QGridLayout(grid_);
+    grid->setContentsMargins(0, 0, 0, 0);
+    int column = 1;
+    for (const QString& title :
+         {tr("Reference\nA to B"), tr("Reading\nA to B"), tr("Reference\nB to A"), tr("Reading\nB to A"), tr("Loss\nA to B"), tr("Loss\nB to A")}) {
+        auto* label = new QLabel(title, grid_);
+        tint(label, QPalette::WindowText, theme().soft);
+        grid->addWidget(label, 0, column++);
+    }
+    int row = 1;
+    for (const int nm : wavelengths) {
+        grid->addWidget(new QLabel(tr("<b>%1 nm</b>").arg(nm), grid_), row, 0);
+        column = 1;
+        for (const Direction d : {Direction::AtoB, Direction::BtoA})
+            for (const bool reference : {true, false}) {
+                const auto way = name(d);
+                Field field{reference, nm, d, new LevelEdit(grid_)};
+                field.edit->setObjectName(QStringLiteral("%1-%2-%3")
+                                              .arg(reference ? QStringLiteral("reference") : QStringLiteral("reading"))
+                                              .arg(nm)
+                                              .arg(QString::fromUtf8(way.data(), 2)));
+                field.edit->setPlaceholderText(tr("dBm"));
+                field.edit->setAccessibleName(tr("%1 at %2 nm, %3")
+                                                  .arg(reference ? tr("Reference") : tr("Reading"))
+                                                  .arg(nm)
+                                                  .arg(d == Direction::AtoB ? tr("A to B") : tr("B to A")));
+                grid->addWidget(field.edit, row, column++);
+                fields_.push_back(field);
+                connect(field.edit, &QLineEdit::returnPressed, this, [this, field] { typed(field); });
+            }
+        for (const char* which : {"ab", "ba"}) {
+            auto* loss = new QLabel(grid_);
+            loss->setObjectName(QStringLiteral("loss-%1-%2").arg(nm).arg(QString::fromLatin1(which)));
+            grid->addWidget(loss, row, column++);
+        }
+        ++row;
+    }
+    static_cast<QVBoxLayout*>(layout())->insertWidget(4, grid_);
+    builtFor_ = wavelengths;
+}
+
+void LossView::show(JobSession& session, const Link* link)
+{
+    session_ = &session;
+    setEnabled(link != nullptr);
+    if (!link) return;
+    const auto wavelengths = session.state().wavelengthsFor(*link->cable);
+    if (builtFor_ != wavelengths || !grid_) build(wavelengths);
+    const bool other = link_ != link->id;
+    link_ = link->id;
+    if (other) {
+        tell({});
+        for (const auto& field : fields_) field.edit->setModified(false);
+    }
+    const QSignalBlocker quiet(method_);
+    method_->setCurrentIndex(static_cast<int>(std::find(methods.begin(), methods.end(), session.state().job.method) - methods.begin()));
+    offerGear(session.state());
+    fill(session.state(), *link);
+}
+
+/// What the kit has; the only one of its kind is in hand, of several nothing is said until somebody says it.
+void LossView::offerGear(const JobState& state)
+{
+    bool any = false;
+    for (auto& [kind, box] : gear_) {
+        QStringList names;
+        for (const auto& [id, item] : state.kit)
+            if (item.what.kind == kind && !item.what.gone) names << QString::fromStdString(id);
+        any = any || !names.isEmpty();
+        QStringList before;
+        for (int i = 1; i < box->count(); ++i) before << box->itemText(i);
+        if (before == names && box->count() > 0) continue;
+        const QString inHand = box->currentIndex() > 0 ? box->currentText() : names.size() == 1 ? names.front() : QString();
+        const QSignalBlocker quiet(box);
+        box->clear();
+        box->addItem(tr("not said"));
+        box->addItems(names);
+        box->setCurrentIndex(std::max(0, box->findText(inHand)));
+    }
+    gearRow_->setVisible(any);
+}
+
+std::vector<std::string> LossView::gear() const
+{
+    std::vector<std::string> out;
+    for (const auto& [kind, box] : gear_)
+        if (box->currentIndex() > 0) out.push_back(box->currentText().toStdString());
+    return out;
+}
+
+/// Level, method, cords and instruments of a reference belong together: with another meter in hand the old level is none.
+void LossView::gearChanged()
+{
+    if (!session_) return;
+    const auto now = gear();
+    std::vector<Fact> facts;
+    for (const Direction d : {Direction::AtoB, Direction::BtoA}) {
+        const auto& references = session_->state().references;
+        const bool other = std::any_of(references.begin(), references.end(),
+                                       [&](const auto& r) { return r.first.first == d && !r.second.with.empty() && r.second.with != now; });
+        if (other) facts.emplace_back(std::in_place_type<ReferenceVoided>, d, std::string("other instruments or cords in hand"));
+    }
+    if (!facts.empty()) session_->file(std::move(facts));
+}
+
+void LossView::fill(const JobState& state, const Link& link)
+{
+    const LinkState& s = state.state(link.id);
+    for (const auto& field : fields_) {
+        QString text;
+        if (field.reference) {
+            if (const auto* set = state.reference(field.direction, Nanometre(field.wavelength))) text = levelText(set->level);
+        } else {
+            for (const auto& [r, entry, at] : s.readings)
+                if (r.direction == field.direction && std::abs(r.wavelength.value() - field.wavelength) < 0.5) text = levelText(r.power);
+        }
+        if (!field.edit->isModified()) {  // what is being typed stays
+            field.edit->setText(text);
+            field.edit->setCursorPosition(0);  // a sign that is scrolled out of sight is a wrong reading
+        }
+    }
+    for (const int nm : builtFor_)
+        for (const char* which : {"ab", "ba"}) {
+            QString text;
+            if (s.loss)
+                for (const auto& r : s.loss->results) {
+                    const auto& loss = which[0] == 'a' ? r.lossAb : r.lossBa;
+                    if (std::abs(r.wavelength.value() - nm) < 0.5 && loss) text = tr("%1 dB").arg(loss->value(), 0, 'f', 2);
+                }
+            if (auto* label = findChild<QLabel*>(QStringLiteral("loss-%1-%2").arg(nm).arg(QString::fromLatin1(which))))
+                label->setText(QStringLiteral("<b>%1</b>").arg(text));
+        }
+    diagram_->method = state.job.method;
+    diagram_->fibre = QString::number(link.fibre);
+    diagram_->update();
+    budget_->setReport(s.loss);
+    fibres_->state = &state;
+    fibres_->chosen = link.id;
+    fibres_->update();
+}
+
+/// What is wrong with what was typed; its line is there only where something is.
+void LossView::tell(const QString& trouble)
+{
+    trouble_->setText(trouble);
+    trouble_->setVisible(!trouble.isEmpty());
+}
+
+void LossView::typed(const Field& field)
+{
+    tint(trouble_, QPalette::WindowText, theme().damaged);
+    const auto level = parsePower(field.edit->text().toStdString());
+    if (!level) {
+        tell(QString::fromStdString(level.error().message));
+        field.edit->selectAll();
+        return;
+    }
+    tell({});
+    field.edit->setModified(false);
+    fileReading(field, *level);
+}
+
+void LossView::fileReading(const Field& field, DecibelMilliwatt level)
+{
+    const Nanometre wavelength{double(field.wavelength)};
+    ReferenceSet set{session_->state().job.method, wavelength, field.direction, level};
+    set.with = gear();
+    PowerRead read{link_, wavelength, field.direction, level};
+    if (field.reference ? session_->file(set) : session_->file(read))
+        focusNext(field);
+    else
+        field.edit->setModified(true);
+}
+
+void LossView::focusNext(const Field& field)
+{
+    bool passed = false;
+    for (const auto& other : fields_) {
+        if (passed && other.reference == field.reference) {
+            other.edit->setFocus();
+            other.edit->selectAll();
+            return;
+        }
+        passed = passed || other.edit == field.edit;
+    }
+    window()->setFocus();  // the last one: keys are commands again
+}
+
+void LossView::focusFirst(bool reference)
+{
+    const Field* first = nullptr;
+    for (const auto& field : fields_)
+        if (field.reference == reference && (!first || (!first->edit->text().isEmpty() && field.edit->text().isEmpty()))) first = &field;
+    if (!first) return;
+    first->edit->setFocus();
+    first->edit->selectAll();
+}
+
+void LossView::focusReference() { focusFirst(true); }
+void LossView::focusReading() { focusFirst(false); }
+
+}  // namespace clendo

@@ -1,0 +1,74 @@
+// Cables are planned one by one or from a table.
+#include "app/plan/plan_commands.h"
+
+#include <QFileDialog>
+#include <QFileInfo>
+
+#include "app/frame/command.h"
+#include "app/frame/window_frame.h"
+#include "app/job_session.h"
+#include "app/plan/import_dialog.h"
+#include "app/plan/plan_dialog.h"
+#include "files/files.h"
+#include "plant/plan_csv.h"
+#include "record/advice/command_ids.h"
+
+namespace clendo {
+
+void importTable(WindowFrame& frame, const QString& path)
+{
+    const auto lines = readFile(path.toStdString()).and_then([](const std::string& bytes) { return readPlanCsv(bytes); });
+    if (!lines) return frame.say(lines.error());
+    ImportDialog dialog(*lines, frame.session()->state().cables, frame.session()->state().connectors, frame.widget());
+    if (dialog.exec() != QDialog::Accepted) return;
+    std::vector<Fact> facts;
+    for (const auto& cable : dialog.cables()) facts.emplace_back(CablePlanned{cable});
+    if (!frame.session()->file(facts)) return;
+    frame.choose({dialog.cables().front().id + "/1", End::A, Side::Cord});
+    frame.say(QObject::tr("Planned: %1 cables.").arg(facts.size()), false);
+}
+
+namespace {
+
+void planCable(WindowFrame& frame)
+{
+    const Link* like = frame.link();
+    PlanDialog dialog(frame.session()->state().cables, frame.session()->state().connectors, like ? like->cable : nullptr, frame.widget());
+    if (dialog.exec() != QDialog::Accepted) return;
+    const CablePlan cable = dialog.cable();
+    if (!frame.session()->file(CablePlanned{cable})) return;
+    frame.choose({cable.id + "/1", End::A, Side::Cord});
+    frame.say(QObject::tr("Planned: cable %1, fibres 1 to %2.").arg(QString::fromStdString(cable.id)).arg(cable.fibres), false);
+}
+
+void askForTable(WindowFrame& frame)
+{
+    const QString path = QFileDialog::getOpenFileName(frame.widget(), QObject::tr("Table of cables"), QFileInfo(frame.session()->path()).path(),
+                                                      QObject::tr("Tables (*.csv *.txt *.tsv);;All files (*)"));
+    if (!path.isEmpty()) importTable(frame, path);
+}
+
+void saveTableExample(WindowFrame& frame)
+{
+    const QString path = QFileDialog::getSaveFileName(frame.widget(), QObject::tr("An example of a table"), QStringLiteral("cables.csv"),
+                                                      QObject::tr("Tables (*.csv)"));
+    if (path.isEmpty()) return;
+    const auto saved = writeFile(path.toStdString(), planCsvExample());
+    frame.say(saved ? QObject::tr("Saved: fill it in and import it.") : QString::fromStdString(saved.error().message), !saved);
+}
+
+std::vector<Command> commandsOf(WindowFrame& frame)
+{
+    using Menu = CommandMenu;
+    const auto job = [&frame] { return needsJob(frame); };
+    return {{std::string(command::planCable), Menu::Plan, QObject::tr("Plan a cable …"), {Qt::Key_B}, [&frame] { planCable(frame); }, job},
+            {"plan.table", Menu::Plan, QObject::tr("Cables from a table …"), {Qt::CTRL | Qt::Key_I}, [&frame] { askForTable(frame); }, job},
+            {"plan.example", Menu::Plan, QObject::tr("An example of such a table …"), {Qt::CTRL | Qt::SHIFT | Qt::Key_I}, [&frame] {
+                 saveTableExample(frame);
+             }}};
+}
+
+const CommandGroup group(10, commandsOf);
+
+}  // namespace
+}  // namespace clendo

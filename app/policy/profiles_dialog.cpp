@@ -1,0 +1,223 @@
+#include "app/policy/profiles_dialog.h"
+
+#include <fmt/format.h>
+
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QVBoxLayout>
+
+#include "app/widgets/theme.h"
+#include "files/files.h"
+#include "record/journal/acts.h"
+
+namespace clendo {
+namespace {
+
+const QStringList& shipped()
+{
+    static const QStringList editions{QStringLiteral("2015"), QStringLiteral("2009"), QStringLiteral("pristine")};
+    return editions;
+}
+
+}  // namespace
+
+ProfilesDialog::ProfilesDialog(JobSession& session, const FaceId& face, QWidget* parent)
+    : QDialog(parent),
+      session_(session),
+      face_(face),
+      left_(new ProfileColumn(QStringLiteral("left"), this)),
+      right_(new ProfileColumn(QStringLiteral("right"), this)),
+      class_(new QComboBox(this)),
+      name_(new QLineEdit(this)),
+      mustResolve_(new QDoubleSpinBox(this)),
+      said_(new TextBlock(this))
+{
+    setObjectName(QStringLiteral("profilesDialog"));
+    setWindowTitle(tr("Profiles: what is allowed on a face"));
+    class_->setObjectName(QStringLiteral("profileClass"));
+    const JobState& state = session_.state();
+    const Link* link = state.link(face.link);
+    for (const auto& [key, criteria] : state.profile.classes)
+        class_->addItem(QStringLiteral("%1 · %2").arg(QString::fromStdString(key), QString::fromStdString(criteria.title)),
+                        QString::fromStdString(key));
+    if (link) class_->setCurrentIndex(std::max(0, class_->findData(QString::fromStdString(link->cable->criteriaAt(face.connection, face.side)))));
+    auto* head = new QHBoxLayout;
+    auto* on = new TextBlock(this);
+    on->setSingleLine();
+    on->setText(link ? tr("On: %1, fibre %2").arg(QString::fromStdString(link->where(face))).arg(link->fibre) : tr("No face is chosen"));
+    head->addWidget(class_);
+    head->addWidget(on, 1);
+    auto* columns = new QHBoxLayout;
+    columns->addWidget(left_, 1);
+    columns->addWidget(right_, 1);
+
+    name_->setObjectName(QStringLiteral("copyName"));
+    name_->setPlaceholderText(tr("name of the copy: House rule"));
+    mustResolve_->setObjectName(QStringLiteral("mustResolve"));
+    mustResolve_->setRange(0.5, 50);
+    mustResolve_->setDecimals(1);
+    mustResolve_->setPrefix(tr("pictures must show "));
+    mustResolve_->setSuffix(tr(" µm"));
+    const auto button = [&](const QString& text, const char* objectName, auto work) {
+        auto* b = new QPushButton(text, this);
+        b->setObjectName(QLatin1String(objectName));
+        b->setAutoDefault(false);
+        connect(b, &QPushButton::clicked, this, work);
+        return b;
+    };
+    auto* own = new QHBoxLayout;
+    own->addWidget(name_, 1);
+    own->addWidget(button(tr("&Copy the left one"), "copyProfile", &ProfilesDialog::copy));
+    own->addStretch();
+    own->addWidget(mustResolve_);
+    own->addWidget(keep_ = button(tr("&Keep the changes"), "keepProfile", &ProfilesDialog::keep));
+    auto* last = new QHBoxLayout;
+    last->addWidget(said_, 1);
+    last->addWidget(button(tr("&Read a file …"), "readProfile", &ProfilesDialog::readFrom));
+    last->addWidget(button(tr("&Save the left one …"), "saveProfile", &ProfilesDialog::saveTo));
+    last->addWidget(use_ = button(tr("&Judge this job by the left one"), "useProfile", &ProfilesDialog::use));
+    use_->setProperty("first", true);
+    last->addWidget(button(tr("Back (Esc)"), "closeProfiles", &QDialog::reject));
+    auto* all = new QVBoxLayout(this);
+    all->addLayout(head);
+    all->addLayout(columns, 1);
+    all->addLayout(own);
+    all->addLayout(last);
+    resize(em(62), em(36));
+    offer();
+    left_->choose(QString::fromStdString(state.job.edition));
+    right_->choose(state.job.edition == "2015" ? QStringLiteral("pristine") : QStringLiteral("2015"));
+    for (auto* column : {left_, right_}) connect(column, &ProfileColumn::chosen, this, &ProfilesDialog::showBoth);
+    connect(class_, &QComboBox::currentIndexChanged, this, &ProfilesDialog::showBoth);
+    connect(&session_, &JobSession::said, this, &ProfilesDialog::say);
+    showBoth();
+    left_->setFocus();
+}
+
+Result<Profile> ProfilesDialog::profileOf(const QString& edition) const
+{
+    const auto& own = session_.state().ownProfiles;
+    const auto it = own.find(edition.toStdString());
+    return it == own.end() ? loadProfile(edition.toStdString(), dataFolder())
+                           : loadDetection(dataFolder()).and_then([&](DetectionTable shown) { return parseProfile(it->second, std::move(shown)); });
+}
+
+bool ProfilesDialog::isOwn(const QString& edition) const { return session_.state().ownProfiles.contains(edition.toStdString()); }
+
+const face::FaceMeasurement* ProfilesDialog::look() const
+{
+    const auto& tries = session_.state().face(face_).tries;
+    return tries.empty() ? nullptr : &tries.back().seen.measured;
+}
+
+void ProfilesDialog::offer()
+{
+    std::vector<std::pair<QString, QString>> profiles;
+    QStringList editions = shipped();
+    for (const auto& [edition, text] : session_.state().ownProfiles) editions << QString::fromStdString(edition);
+    const QString used = QString::fromStdString(session_.state().job.edition);
+    if (!editions.contains(used)) editions << used;
+    for (const QString& edition : editions) {
+        const auto profile = profileOf(edition);
+        QString title = profile ? QString::fromStdString(profile->name) : edition;
+        if (edition == used) title += tr(" · judges this job");
+        profiles.emplace_back(edition, title);
+    }
+    for (auto* column : {left_, right_}) column->offer(profiles);
+}
+
+void ProfilesDialog::showBoth()
+{
+    for (auto* column : {left_, right_}) {
+        const auto profile = profileOf(column->edition());
+        if (!profile) {
+            column->showTrouble(QString::fromStdString(profile.error().message));
+            continue;
+        }
+        const bool own = isOwn(column->edition());
+        column->show(*profile, class_->currentData().toString().toStdString(), look(), own && column == left_);
+        if (column != left_) continue;
+        mustResolve_->setValue(profile->mustResolve.value());
+        mustResolve_->setEnabled(own);
+        keep_->setEnabled(own);
+        say(own ? tr("Yours: change the numbers, then keep them.") : tr("This one stays as it is: copy it to change it."), false);
+    }
+    use_->setEnabled(left_->edition().toStdString() != session_.state().job.edition);
+}
+
+void ProfilesDialog::say(const QString& sentence, bool trouble) { said_->setText(sentence, trouble, trouble ? theme().damaged : theme().soft); }
+
+bool ProfilesDialog::file(const Profile& profile)
+{
+    const std::string text = profileText(profile);
+    if (const auto valid = parseProfile(text); !valid) {
+        say(QString::fromStdString(valid.error().message), true);
+        return false;
+    }
+    if (!session_.file(ProfileKept{profile.edition, text})) return false;
+    offer();
+    left_->choose(QString::fromStdString(profile.edition));
+    showBoth();
+    return true;
+}
+
+void ProfilesDialog::copy()
+{
+    const QString name = name_->text().trimmed();
+    auto profile = profileOf(left_->edition());
+    if (name.isEmpty() || shipped().contains(name) || isOwn(name)) {
+        name_->setFocus();
+        return say(name.isEmpty() ? tr("Give the copy a name first.") : tr("There is a profile “%1” already: choose another name.").arg(name), true);
+    }
+    if (!profile) return say(QString::fromStdString(profile.error().message), true);
+    profile->source = fmt::format("copied from {}, version {}; {}", profile->name, profile->version, profile->source);
+    profile->name = profile->edition = name.toStdString();
+    profile->version = std::string("1");
+    profile->checked = false;
+    if (!file(*profile)) return;
+    name_->clear();
+    say(tr("Copied. Change its numbers, then keep them."), false);
+}
+
+void ProfilesDialog::keep()
+{
+    auto profile = profileOf(left_->edition());
+    const auto rules = left_->rules();
+    if (!profile || !rules) return say(QString::fromStdString((profile ? rules.error() : profile.error()).message), true);
+    profile->classes.find(class_->currentData().toString().toStdString())->second.rules = *rules;
+    profile->mustResolve = Micrometre(mustResolve_->value());
+    profile->version = std::to_string(QString::fromStdString(profile->version).toInt() + 1);
+    if (file(*profile)) say(tr("Kept as version %1. What was judged by it is judged anew.").arg(QString::fromStdString(profile->version)), false);
+}
+
+void ProfilesDialog::use()
+{
+    JobSettings job = session_.state().job;
+    job.edition = left_->edition().toStdString();
+    if (!session_.file(settingFacts(session_.state().job, job))) return;
+    offer();
+    showBoth();
+    say(tr("This job is judged by it now, what was seen before included."), false);
+}
+
+void ProfilesDialog::readFrom()
+{
+    const QString path = QFileDialog::getOpenFileName(this, tr("Read a profile"), QString(), tr("Profiles (*.json);;All files (*)"));
+    if (path.isEmpty()) return;
+    auto profile = loadProfile(path.toStdString(), dataFolder());
+    if (!profile) return say(QString::fromStdString(profile.error().message), true);
+    if (shipped().contains(QString::fromStdString(profile->edition))) profile->edition = fmt::format("{} (own)", profile->name);
+    if (file(*profile)) say(tr("Read: it is in this job now."), false);
+}
+
+void ProfilesDialog::saveTo()
+{
+    const auto profile = profileOf(left_->edition());
+    if (!profile) return say(QString::fromStdString(profile.error().message), true);
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the profile"), left_->edition() + QStringLiteral(".json"));
+    if (path.isEmpty()) return;
+    const auto saved = writeFile(path.toStdString(), profileText(*profile));
+    say(saved ? tr("Saved: another job, or clendo-cli with --edition, can read it.") : QString::fromStdString(saved.error().message), !saved);
+}
+
+}  // namespace clendo

@@ -1,0 +1,55 @@
+#include "app/trace/trace_desk.h"
+
+#include <QFileDialog>
+#include <QFileInfo>
+
+#include "app/frame/open_job.h"
+#include "app/trace/trace_view.h"
+#include "record/advice/face_advice.h"
+#include "record/advice/link_advice.h"
+
+namespace clendo {
+
+static const DeskEntry entry(30, [](WindowFrame& frame) -> std::unique_ptr<Desk> { return std::make_unique<TraceDesk>(frame); });
+
+QWidget* TraceDesk::view()
+{
+    if (!view_) view_ = new TraceView(frame_.widget());
+    return view_;
+}
+
+void TraceDesk::show(const Shown& shown) { view_->show(*shown.session, shown.link); }
+
+Advice TraceDesk::advice(const Shown& shown) const { return shown.link ? traceAdvice(shown.state(), *shown.link) : emptyJobAdvice(); }
+
+bool TraceDesk::accepts(const QString& file) const { return QFileInfo(file).suffix().toLower() == QLatin1String("sor"); }
+
+void TraceDesk::take(const QString& file)
+{
+    const Link* link = frame_.link();
+    if (!link) return frame_.say(tr("Choose a fibre first."), true);
+    frame_.job()->traces->take(file, *link);
+    frame_.showDesk(id());
+}
+
+void TraceDesk::openTrace()
+{
+    const QString path = QFileDialog::getOpenFileName(frame_.widget(), tr("Open a trace"), QFileInfo(frame_.session()->path()).path(),
+                                                      tr("OTDR traces (*.sor *.SOR);;All files (*)"));
+    if (!path.isEmpty()) take(path);
+}
+
+void TraceDesk::nextShot()
+{
+    if (view_) view_->nextShot();
+}
+
+static const CommandGroup group(35, [](WindowFrame& frame) -> std::vector<Command> {
+    const auto desk = [&frame]() -> TraceDesk& { return *frame.widget()->findChild<TraceDesk*>(); };
+    const auto link = [&frame] { return needsLink(frame); };
+    const QString here = QStringLiteral("trace");
+    return {{"trace.open", CommandMenu::Light, QObject::tr("Open a trace …"), {Qt::SHIFT | Qt::Key_O}, [desk] { desk().openTrace(); }, link},
+            {"trace.next", CommandMenu::Light, QObject::tr("Other shot"), {Qt::Key_D}, [desk] { desk().nextShot(); }, link, here}};
+});
+
+}  // namespace clendo

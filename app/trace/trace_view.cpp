@@ -1,0 +1,141 @@
+#include "app/trace/trace_view.h"
+
+#include <QDragEnterEvent>
+#include <QHeaderView>
+#include <QMimeData>
+#include <QVBoxLayout>
+
+#include "app/trace/trace_drawing.h"
+#include "app/widgets/theme.h"
+#include "otdr/sor_reader.h"
+#include "record/output/plan_match.h"
+
+namespace clendo {
+namespace {
+
+QString number(const std::optional<Decibel>& value, int digits = 2)
+{
+    return value ? QString::number(value->value(), 'f', digits) : QStringLiteral("–");
+}
+QString metres(const std::optional<Metre>& value) { return value ? QString::number(value->value(), 'f', 0) : QStringLiteral("–"); }
+
+}  // namespace
+
+TraceView::TraceView(QWidget* parent) : QWidget(parent), title_(new QLabel(this)), empty_(new QLabel(this)), pieces_(new QTableWidget(this))
+{
+    setObjectName(QStringLiteral("traceView"));
+    setAcceptDrops(true);
+    title_->setObjectName(QStringLiteral("traceTitle"));
+    title_->setWordWrap(true);
+    empty_->setAlignment(Qt::AlignCenter);
+    empty_->setWordWrap(true);
+    if (const auto plot = makeTracePlot(this)) {
+        plot_ = *plot;
+        plot_->setObjectName(QStringLiteral("tracePlot"));
+        plot_->setMinimumHeight(em(12));
+    }
+    pieces_->setObjectName(QStringLiteral("pieces"));
+    pieces_->setColumnCount(7);
+    pieces_->setHorizontalHeaderLabels(
+        {tr("The line, piece by piece"), tr("Plan, m from A"), tr("Found"), tr("Loss, dB"), tr("Limit"), tr("Reflects"), tr("Both ways")});
+    pieces_->verticalHeader()->hide();
+    pieces_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    pieces_->setSelectionMode(QAbstractItemView::NoSelection);
+    pieces_->setFocusPolicy(Qt::NoFocus);
+    pieces_->setShowGrid(false);
+    pieces_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    pieces_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+    pieces_->verticalHeader()->setDefaultSectionSize(em(1.6));
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(14, 10, 14, 10);
+    layout->addWidget(title_);
+    layout->addWidget(empty_, 1);
+    if (plot_) layout->addWidget(plot_, 3);
+    layout->addWidget(pieces_, 2);
+}
+
+void TraceView::show(JobSession& session, const Link* link)
+{
+    session_ = &session;
+    if (!link) return;
+    const auto& traces = session.state().state(link->id).traces;
+    if (link_ != link->id || shots_ != traces.size()) shot_ = traces.empty() ? 0 : traces.size() - 1;
+    link_ = link->id;
+    shots_ = traces.size();
+    const bool any = !traces.empty();
+    if (plot_) plot_->setVisible(any);
+    pieces_->setVisible(any);
+    empty_->setVisible(!any);
+    if (!any) {
+        title_->setText(tr("<b>Trace</b>, fibre %1").arg(link->fibre));
+        empty_->setText(tr("No trace of this fibre yet.\n\nO opens a .sor file that the OTDR saved; you can also drop it here.\nShoot through a "
+                           "launch cord of %1 m and a tail cord of %2 m, or the end connections cannot be measured.")
+                            .arg(session.state().job.launchCord.value(), 0, 'f', 0)
+                            .arg(session.state().job.tailCord.value(), 0, 'f', 0));
+        return;
+    }
+    const TraceShot& shot = traces[shot_].what;
+    title_->setText(tr("<b>Trace</b>, fibre %1 · %2 nm, %3 · %4 · shot %5 of %6 (D shows the other)")
+                        .arg(link->fibre)
+                        .arg(shot.wavelength.value(), 0, 'f', 0)
+                        .arg(shot.direction == Direction::AtoB ? tr("A to B") : tr("B to A"), QString::fromStdString(shot.traceName))
+                        .arg(shot_ + 1)
+                        .arg(shots_));
+    plot(shot, *link);
+    table(shot, *link);
+}
+
+void TraceView::nextShot()
+{
+    if (shots_ == 0 || !session_) return;
+    shot_ = (shot_ + 1) % shots_;
+    if (const Link* link = session_->state().link(link_)) show(*session_, link);
+}
+
+void TraceView::plot(const TraceShot& shot, const Link& link)
+{
+    if (!plot_) return;
+    const Theme& t = theme();
+    const auto trace = session_->store().evidence(shot.trace).and_then([&](const std::string& b) { return otdr::readSor(b, shot.traceName); });
+    plot_->show(trace ? drawTrace(*trace, shot, link) : TraceDrawing(),
+                {t.card, t.rule, t.soft, t.ink, t.chosen.darker(t.dark ? 80 : 115), t.fit, t.work, double(em(0.45))},
+                tr("metres from the front panel"), tr("dB"));
+}
+
+void TraceView::table(const TraceShot& shot, const Link& link)
+{
+    const auto rows = matchPlan(session_->state(), link, shot);
+    pieces_->setRowCount(static_cast<int>(rows.size()));
+    for (int r = 0; r < pieces_->rowCount(); ++r) {
+        const LineRow& row = rows[static_cast<std::size_t>(r)];
+        int column = 0;
+        for (const QString& text :
+             {QString::fromStdString(row.name), metres(row.planned), row.planned && !row.found ? tr("not seen") : metres(row.found), number(row.loss),
+              number(row.limit), number(row.reflectance, 1), number(row.bothWays)}) {
+            auto* item = new QTableWidgetItem(text);
+            if (column > 0) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+            if (row.overLimit() || !row.planned) {
+                item->setForeground(theme().work);
+                QFont bold = font();
+                bold.setBold(true);
+                item->setFont(bold);
+            }
+            pieces_->setItem(r, column++, item);
+        }
+    }
+}
+
+void TraceView::dragEnterEvent(QDragEnterEvent* event)
+{
+    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void TraceView::dropEvent(QDropEvent* event)
+{
+    const auto urls = event->mimeData()->urls();
+    for (const QUrl& url : urls)
+        if (url.isLocalFile()) emit dropped(url.toLocalFile());
+    event->acceptProposedAction();
+}
+
+}  // namespace clendo

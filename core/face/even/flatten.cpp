@@ -1,0 +1,122 @@
+#include "face/even/flatten.h"
+
+#include <algorithm>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "face/even/core_kind.h"
+#include "face/even/light.h"
+#include "face/find/radial_profile.h"
+#include "face/noise/jpeg_step.h"
+#include "face/noise/lone_pixels.h"
+#include "face/noise/lost_noise.h"
+
+namespace clendo::face {
+namespace {
+
+constexpr double largestCore = 34;                     // um from the centre: beyond it no core changes the glass's level
+constexpr double middleUm = 12, coreTolerance = 0.02;  // where dirt can hide in the mean over rings, and what its model may miss
+constexpr double litCore = 0.25, litTolerance = 0.2;   // shares of the light, which may be too bright for the camera
+constexpr double litDoubt = 0.1, litDoubtWide = 0.04;  // the same: a wide core has little of its area near its edge
+constexpr double lostTolerance = 3;
+constexpr double edgeDoubtUm = 0.22;       // how far the background's own edges may be misplaced
+constexpr double ferruleUmPerPixel = 0.7;  // coarse enough to be quick, fine enough for 10 um
+constexpr double ferruleReach = 2.0;       // cladding radii: zone D ends at 250 um
+
+struct Crop {
+    cv::Mat1f grey;
+    cv::Point2d centre;  ///< of the fibre, in the crop's own pixels
+};
+
+double insideEdge(const CladdingEdge& edge, double ppu) { return std::max(0.8 * ppu, 1.6 * edge.blur); }
+double outsideEdge(const CladdingEdge& edge, double ppu) { return std::min(edge.ring, 12 * ppu) + std::max(ppu, 2.5 * edge.blur); }
+
+/// The square of `reach` pixels around the fibre, as grey levels; reduced by a whole factor by averaging.
+Crop cropAround(const cv::Mat1b& picture, const Circle& circle, double reach, int factor, Flattened& out)
+{
+    cv::Rect wanted(static_cast<int>(circle.x - reach), static_cast<int>(circle.y - reach), static_cast<int>(2 * reach) + 2,
+                    static_cast<int>(2 * reach) + 2);
+    wanted &= cv::Rect(0, 0, picture.cols, picture.rows);
+    wanted.width -= wanted.width % factor;
+    wanted.height -= wanted.height % factor;
+    Crop crop;
+    cv::Mat reduced = picture(wanted);
+    if (factor > 1) cv::resize(picture(wanted), reduced, {wanted.width / factor, wanted.height / factor}, 0, 0, cv::INTER_AREA);
+    reduced.convertTo(crop.grey, CV_32F);
+    out.reduction = factor;
+    out.origin = {wanted.x + (factor - 1) / 2.0, wanted.y + (factor - 1) / 2.0};
+    crop.centre = {(circle.x - out.origin.x) / factor, (circle.y - out.origin.y) / factor};
+    return crop;
+}
+
+/// A lit core is far brighter than the glass and never quite round: what differs there by less than a share of its light is the light. Noise of the
+/// light grows as its root.
+void markLit(Flattened& out, cv::Point2d centre, double radius, const CoreEstimate& core)
+{
+    const double doubt = (core.kind == CoreKind::SingleMode ? litDoubt : litDoubtWide) * core.strength;
+    cv::Mat1b disc(out.doubt.size(), std::uint8_t{0});
+    cv::circle(disc, cv::Point(cvRound(centre.x), cvRound(centre.y)), cvRound(radius), 255, cv::FILLED);
+    cv::add(out.doubt, cv::Scalar(doubt), out.doubt, disc);
+    out.brightCentre = centre;
+    out.brightRadius = radius;
+    out.brightNoise = 1 / std::sqrt(1 + core.strength);
+}
+
+}  // namespace
+
+double unjudgedBand(const CladdingEdge& edge, double ppu) { return insideEdge(edge, ppu) + outsideEdge(edge, ppu); }
+
+Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, double ppu)
+{
+    Flattened out;
+    const double outer = edge.circle.radius - insideEdge(edge, ppu);
+    Crop crop = cropAround(picture, edge.circle, edge.circle.radius + 2, 1, out);
+    mendLonePixels(crop.grey);
+    const Light light(crop.grey, crop.centre, largestCore * ppu, outer - ppu);
+    const cv::Mat1f even = light.divide(crop.grey, 0, outer);
+    RadialProfile profile(even, {0, outer, crop.centre, {0, 0}, 0});
+    const CoreEstimate core = estimateCore(even, crop.centre, ppu);
+    out.core = core.inferred ? std::optional(CoreKind::SingleMode) : core.kind;
+    out.coreInferred = core.inferred;
+    if (core.kind) {
+        // a core may lie off the middle: its profile is taken about its own centre
+        const double radius = core.shape.radius * ppu, from = std::max(0.0, radius - 4 * ppu), to = radius + 4 * ppu;
+        cv::Point2d shift(0, 0);
+        for (int pass = 0; pass < 3; ++pass) {
+            const RadialProfile near(even, {0, std::min(outer, to + 2), crop.centre, shift, 1.3 * radius});
+            shift += near.eccentricity(even, from, to, 1.5 * ppu);
+        }
+        profile = RadialProfile(even, {0, outer, crop.centre, shift, 1.3 * radius});
+    }
+    if (core.strength > litCore) profile.raiseMiddle();
+    out.rounding = jpegStep(picture, edge.circle) / std::max(1.0, light.middle());
+    out.lost = lostNoise(picture, edge.circle) / std::max(1.0, light.middle());
+    const double tolerance = coreTolerance + lostTolerance * out.lost + litTolerance * std::max(0.0, core.strength);
+    // a core that is not believed may be there or not
+    const auto expected = [&](double d) { return std::minmax({core.level(d / ppu), core.kind ? core.level(d / ppu) : core.glass}); };
+    double full = 0;  // the camera shows no more
+    cv::minMaxLoc(crop.grey, nullptr, &full);
+    full /= std::max(1.0, light.middle());
+    const auto darkest = [&](double d) { return std::min(full, expected(d).first - tolerance); };
+    const auto brightest = [&](double d) { return core.strength > litCore ? full : std::min(full, expected(d).second + tolerance); };
+    profile.keepBetween(darkest, brightest, middleUm * ppu);
+    profile.divide(even, edgeDoubtUm * ppu, out.contrast, out.doubt, out.judged);
+    if (core.strength > litCore) markLit(out, crop.centre, (core.shape.radius + 2) * ppu, core);
+    return out;
+}
+
+Flattened flattenFerrule(const cv::Mat1b& picture, const CladdingEdge& edge, double ppu)
+{
+    Flattened out;
+    const int factor = std::max(1, static_cast<int>(ferruleUmPerPixel * ppu + 0.3));
+    const Crop crop = cropAround(picture, edge.circle, ferruleReach * edge.circle.radius + factor, factor, out);
+    const double inner = (edge.circle.radius + outsideEdge(edge, ppu)) / factor, outer = ferruleReach * edge.circle.radius / factor,
+                 um = ppu / factor;
+    const Light light(crop.grey, crop.centre, inner + 6 * um, outer);
+    if (light.middle() < 1) return {};
+    const cv::Mat1f even = light.divide(crop.grey, inner, outer);
+    RadialProfile(even, {inner, outer, crop.centre, {0, 0}, 0}).divide(even, edgeDoubtUm * um, out.contrast, out.doubt, out.judged);
+    return out;
+}
+
+}  // namespace clendo::face

@@ -1,0 +1,32 @@
+#include "face/find/axis.h"
+
+#include <algorithm>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+#include <vector>
+
+namespace clendo::face {
+namespace {
+
+constexpr double leastLengthUm = 6, leastSlender = 2;
+constexpr double mostBentUm = 0.8, outlineOnLine = 0.8;
+
+}  // namespace
+
+std::optional<Axis> straightAxis(const Piece& piece, double ppu)
+{
+    const double length = 2 * piece.radius, width = piece.area / std::max(1.0, length);
+    if (piece.outline.empty() || length < leastLengthUm * ppu || length < leastSlender * width) return std::nullopt;
+    cv::Vec4f line;
+    cv::fitLine(piece.outline, line, cv::DIST_HUBER, 0, 0.01, 0.01);
+    const Axis axis{{line[2], line[3]}, {line[0], line[1]}};
+    std::vector<double> aside;
+    aside.reserve(piece.outline.size());
+    for (const auto& p : piece.outline) aside.push_back(axis.aside(p));
+    const auto most = aside.begin() + static_cast<std::ptrdiff_t>(double(aside.size()) * outlineOnLine);
+    std::nth_element(aside.begin(), most, aside.end());
+    if (2 * *most - width > mostBentUm * ppu + 0.5 * width) return std::nullopt;
+    return axis;
+}
+
+}  // namespace clendo::face

@@ -1,0 +1,169 @@
+#include "face/find/radial_profile.h"
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <cmath>
+#include <cstdint>
+
+#include "face/median.h"
+
+namespace clendo::face {
+namespace {
+
+constexpr double binsPerPixel = 2;
+constexpr std::size_t enough = 40;    // pixels for a median
+constexpr std::size_t plenty = 4000;  // more do not make it better
+
+}  // namespace
+
+RadialProfile::RadialProfile(const cv::Mat1f& even, const Frame& frame)
+    : frame_(frame), shifted2_(static_cast<float>(4 * frame.shiftRadius * frame.shiftRadius))
+{
+    const auto bins = static_cast<std::size_t>(std::max(2.0, std::ceil((frame.outer - frame.inner) * binsPerPixel)) + 1);
+    const cv::Rect area = reached(even, frame.outer);
+    // counting sort of the pixels by their distance: where each goes first, then how many there are of each
+    std::vector<std::int32_t> bin(static_cast<std::size_t>(area.area()), -1);
+    std::vector<std::size_t> start(bins + 1, 0);
+    const auto inner = static_cast<float>(frame.inner), perPixel = static_cast<float>(binsPerPixel);
+    auto* at = bin.data();
+    for (int y = area.y; y < area.br().y; ++y) {
+        const float* row = even.ptr<float>(y);
+        const auto dy = static_cast<float>(y - frame.centre.y);
+        for (int x = area.x; x < area.br().x; ++x, ++at) {
+            if (row[x] <= 0) continue;
+            const float b = (distance(static_cast<float>(x - frame.centre.x), dy) - inner) * perPixel;
+            if (b < 0 || b >= static_cast<float>(bins)) continue;
+            *at = static_cast<std::int32_t>(b);
+            ++start[static_cast<std::size_t>(*at) + 1];
+        }
+    }
+    for (std::size_t i = 0; i < bins; ++i) start[i + 1] += start[i];
+    std::vector<float> sorted(start[bins]);
+    std::vector<std::size_t> next(start.begin(), start.end() - 1);
+    at = bin.data();
+    for (int y = area.y; y < area.br().y; ++y) {
+        const float* row = even.ptr<float>(y);
+        for (int x = area.x; x < area.br().x; ++x, ++at)
+            if (*at >= 0) sorted[next[static_cast<std::size_t>(*at)]++] = row[x];
+    }
+    levels_.assign(bins, 1.0);
+    std::vector<float> pool;
+    for (std::size_t i = 0; i < bins; ++i) {
+        // near the middle and at the end a ring has few pixels: take its neighbours in
+        std::size_t from = i, to = i + 1;
+        while (start[to] - start[from] < enough && i - from < 3 && (from > 0 || to < bins)) {
+            if (from > 0) --from;
+            if (to < bins) ++to;
+        }
+        if (i == 0) shared_ = to;
+        pool.assign(sorted.begin() + static_cast<std::ptrdiff_t>(start[from]), sorted.begin() + static_cast<std::ptrdiff_t>(start[to]));
+        if (pool.size() > 2 * plenty) {
+            const std::size_t step = pool.size() / plenty;
+            std::size_t n = 0;
+            for (std::size_t k = 0; k < pool.size(); k += step) pool[n++] = pool[k];
+            pool.resize(n);
+        }
+        if (!pool.empty())
+            levels_[i] = double(medianOf(std::span(pool)));
+        else if (i > 0)
+            levels_[i] = levels_[i - 1];
+    }
+}
+
+cv::Rect RadialProfile::reached(const cv::Mat1f& even, double outer) const
+{
+    const int reach = static_cast<int>(outer) + 2;
+    return cv::Rect(static_cast<int>(frame_.centre.x) - reach, static_cast<int>(frame_.centre.y) - reach, 2 * reach + 1, 2 * reach + 1) &
+           cv::Rect(0, 0, even.cols, even.rows);
+}
+
+double RadialProfile::level(double d) const
+{
+    const double bin = std::clamp((d - frame_.inner) * binsPerPixel - 0.5, 0.0, double(levels_.size() - 1) - 1e-6);
+    const auto i = static_cast<std::size_t>(bin);
+    const double t = bin - double(i);
+    return levels_[i] * (1 - t) + levels_[std::min(i + 1, levels_.size() - 1)] * t;
+}
+
+double RadialProfile::slope(double d) const { return (level(d + 1) - level(d - 1)) / 2; }
+
+void RadialProfile::divide(const cv::Mat1f& even, double misplaced, cv::Mat1f& contrast, cv::Mat1f& doubt, cv::Mat1b& judged) const
+{
+    contrast = cv::Mat1f(even.size(), 0.0F);
+    doubt = cv::Mat1f(even.size(), 0.0F);
+    judged = cv::Mat1b(even.size(), std::uint8_t{0});
+    // the profile and its slope in steps of a quarter pixel: fine enough to be looked up
+    constexpr float perPixel = 4;
+    const auto entries = static_cast<std::size_t>((frame_.outer - frame_.inner) * double(perPixel)) + 2;
+    std::vector<float> levels(entries), doubts(entries);
+    for (std::size_t i = 0; i < entries; ++i) {
+        const double d = frame_.inner + double(i) / double(perPixel), l = level(d);
+        levels[i] = l > 0.02 ? static_cast<float>(l) : 0.0F;
+        doubts[i] = l > 0.02 ? static_cast<float>(misplaced * std::abs(slope(d)) / l) : 0.0F;
+    }
+    const cv::Rect area = reached(even, frame_.outer);
+    for (int y = area.y; y < area.br().y; ++y) {
+        const float* in = even.ptr<float>(y);
+        const auto dy = static_cast<float>(y - frame_.centre.y);
+        for (int x = area.x; x < area.br().x; ++x) {
+            if (in[x] <= 0) continue;
+            const float at = std::clamp((distance(static_cast<float>(x - frame_.centre.x), dy) - static_cast<float>(frame_.inner)) * perPixel, 0.0F,
+                                        static_cast<float>(entries - 2));
+            const auto i = static_cast<std::size_t>(at);
+            const float t = at - static_cast<float>(i), l = levels[i] * (1 - t) + levels[i + 1] * t;
+            if (l <= 0) continue;
+            contrast(y, x) = in[x] / l - 1;
+            doubt(y, x) = doubts[i];
+            judged(y, x) = 255;
+        }
+    }
+}
+
+void RadialProfile::raiseMiddle()
+{
+    const std::size_t beyond = shared_ + 1;
+    if (frame_.inner > 0 || shared_ < 2 || beyond >= levels_.size() || levels_[0] <= levels_[beyond]) return;
+    const auto square = [](double bin) { return (bin + 0.5) * (bin + 0.5); };
+    const double disc = double(shared_ * shared_) / 2;  // half of a disc lies within this square of its radius: there its median stands
+    const double slope = (levels_[0] - levels_[beyond]) / (disc - square(double(beyond))), top = levels_[0] - slope * disc;
+    for (std::size_t i = 0; i < shared_; ++i) levels_[i] = std::max(levels_[i], top + slope * square(double(i)));
+}
+
+void RadialProfile::keepBetween(const std::function<double(double)>& darkest, const std::function<double(double)>& brightest, double upTo)
+{
+    for (std::size_t i = 0; i < levels_.size(); ++i) {
+        const double d = frame_.inner + (double(i) + 0.5) / binsPerPixel;
+        if (d >= upTo) return;
+        levels_[i] = std::clamp(levels_[i], darkest(d), brightest(d));
+    }
+}
+
+cv::Point2d RadialProfile::eccentricity(const cv::Mat1f& even, double from, double to, double most) const
+{
+    Eigen::Vector2d shift(0, 0);
+    for (const double width : {0.3, 0.12, 0.06}) {
+        Eigen::Matrix2d m = Eigen::Matrix2d::Identity() * 1e-9;
+        Eigen::Vector2d v(0, 0);
+        const cv::Rect area = reached(even, to);
+        for (int y = area.y; y < area.br().y; ++y)
+            for (int x = area.x; x < area.br().x; ++x) {
+                const auto d = double(distance(static_cast<float>(x - frame_.centre.x), static_cast<float>(y - frame_.centre.y)));
+                if (d < std::max(from, 0.5) || d > to || even(y, x) <= 0) continue;
+                const double dx = x - frame_.centre.x - frame_.shift.x, dy = y - frame_.centre.y - frame_.shift.y;
+                const double s = slope(d);
+                const Eigen::Vector2d row(-s * dx / d, -s * dy / d);
+                const double miss = double(even(y, x)) - level(d) - row.dot(shift), u = miss / width;
+                if (std::abs(u) >= 1) continue;
+                const double weight = (1 - u * u) * (1 - u * u);
+                m += weight * row * row.transpose();
+                v += weight * (miss + row.dot(shift)) * row;
+            }
+        shift = m.ldlt().solve(v);
+    }
+    if (!shift.allFinite()) return {0, 0};
+    const double length = shift.norm();
+    if (length > most) shift *= most / length;
+    return {shift[0], shift[1]};
+}
+
+}  // namespace clendo::face

@@ -1,0 +1,69 @@
+#include "face/find/row.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace clendo::face {
+namespace {
+
+constexpr double claddingOverPitch = 62.5 / 250;
+constexpr double leastOfPitch = 0.7, mostOfPitch = 1.15;  // of the radius that the pitch tells
+constexpr double leastOfRow = 0.45;                       // of the strongest one's support
+constexpr double uneven = 0.05, leastEven = 0.7;          // of the pitch; of the steps in the row
+constexpr std::size_t fewest = 4, mostPlaces = 24;
+
+/// The step from one to the next, where most steps are alike. The row has to be sorted.
+std::optional<double> pitchOf(const std::vector<Circle>& row)
+{
+    if (row.size() < fewest) return std::nullopt;
+    std::vector<double> steps;
+    for (std::size_t i = 1; i < row.size(); ++i) steps.push_back(row[i].x - row[i - 1].x);
+    std::sort(steps.begin(), steps.end());
+    const double pitch = steps[steps.size() / 2];
+    const auto even = std::count_if(steps.begin(), steps.end(),
+                                    [&](double s) { return std::abs(s - pitch * std::max(1.0, std::round(s / pitch))) < uneven * pitch; });
+    return pitch > 1 && double(even) >= leastEven * double(steps.size()) ? std::optional(pitch) : std::nullopt;
+}
+
+void sortByPlace(std::vector<Circle>& row)
+{
+    std::sort(row.begin(), row.end(), [](const Circle& a, const Circle& b) { return a.x < b.x; });
+}
+
+}  // namespace
+
+std::optional<double> radiusByPitch(std::vector<Circle> row)
+{
+    const auto strongest = std::max_element(row.begin(), row.end(), [](const Circle& a, const Circle& b) { return a.support < b.support; });
+    if (strongest == row.end()) return std::nullopt;
+    std::erase_if(row, [least = leastOfRow * strongest->support](const Circle& c) { return c.support < least; });
+    sortByPlace(row);
+    const auto pitch = pitchOf(row);
+    if (!pitch || row[0].radius > leastOfPitch * claddingOverPitch * *pitch) return std::nullopt;
+    return claddingOverPitch * *pitch;
+}
+
+void fillRow(std::vector<Circle>& row, cv::Size picture)
+{
+    sortByPlace(row);
+    const auto pitch = pitchOf(row);
+    if (!pitch) return;
+    const double radius = row[0].radius, byPitch = claddingOverPitch * *pitch;
+    if (radius < leastOfPitch * byPitch || radius > mostOfPitch * byPitch) return;
+    const Circle first = row.front(), last = row.back();
+    const double count = std::round((last.x - first.x) / *pitch);
+    if (count < 1) return;
+    const double stepX = (last.x - first.x) / count, stepY = (last.y - first.y) / count;
+    const auto fits = [&](double x, double y) {
+        return x - radius >= 1 && y - radius >= 1 && x + radius <= picture.width - 2 && y + radius <= picture.height - 2;
+    };
+    const auto from = -static_cast<int>(first.x / stepX), to = static_cast<int>((picture.width - first.x) / stepX);
+    for (int k = from; k <= to && row.size() < mostPlaces; ++k) {
+        const double x = first.x + k * stepX, y = first.y + k * stepY;
+        if (fits(x, y) && std::none_of(row.begin(), row.end(), [&](const Circle& c) { return std::hypot(c.x - x, c.y - y) < radius; }))
+            row.push_back({x, y, radius, 0});
+    }
+    sortByPlace(row);
+}
+
+}  // namespace clendo::face

@@ -1,0 +1,27 @@
+#include "face/judge/judge_look.h"
+
+#include <fmt/format.h>
+
+#include <utility>
+
+namespace clendo::face {
+Micrometre resolves(const FaceMeasurement& look, const Profile& profile) { return profile.detection.surelyFound(look.scale, look.blur); }
+
+LookVerdict judgeLook(const FaceMeasurement& look, const ConnectorCriteria& criteria, const Profile& profile)
+{
+    LookVerdict out;
+    for (const auto reason : look.retake) out.reasons.emplace_back(sentenceOf(reason));
+    if (!look.usable()) return out;
+    Verdict verdict = judge(look.findings, criteria, profile);
+    const Micrometre seen = resolves(look, profile);
+    if (verdict.fit && seen > profile.mustResolve)
+        out.reasons.push_back(
+            fmt::format("No loose dirt is seen, but this picture cannot exclude defects under {:.1f} µm; the criteria need {:g} µm. Take "
+                        "it at a higher magnification or sharper.",
+                        seen.value(), profile.mustResolve.value()));
+    else
+        out.verdict = std::move(verdict);
+    return out;
+}
+
+}  // namespace clendo::face

@@ -1,0 +1,61 @@
+#include "face/noise/jpeg_step.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+#include <span>
+#include <vector>
+
+#include "face/median.h"
+#include "face/noise/jpeg_blocks.h"
+
+namespace clendo::face {
+namespace {
+
+constexpr double mostBlocks = 600;
+constexpr std::size_t leastBlocks = 40, leastDetails = 6;
+constexpr int coarse = 4;                     // sum of a coefficient's indices up to which its step is asked
+constexpr float rounded = 1.0F, away = 1.6F;  // rounding of the pixels moves a coefficient by no more than the first
+constexpr double mostBetween = 0.035;         // share of coefficients between them that noise of its own would not leave so small
+constexpr double least = 0.05;                // share of details taken for the smallest one
+
+using Coefficients = std::array<std::vector<float>, static_cast<std::size_t>(jpegBlock) * jpegBlock>;
+
+Coefficients coefficientsIn(const cv::Mat1b& picture, const Circle& cladding)
+{
+    Coefficients out;
+    const double blocks = CV_PI * cladding.radius * cladding.radius / (jpegBlock * jpegBlock);
+    cv::Mat1f pixels, details;
+    forEachJpegBlock(picture.size(), cladding, std::max(1, static_cast<int>(std::sqrt(blocks / mostBlocks))), [&](const cv::Rect& block) {
+        picture(block).convertTo(pixels, CV_32F);
+        cv::dct(pixels, details);
+        for (int v = 0; v <= coarse; ++v)
+            for (int u = v == 0 ? 1 : 0; u + v <= coarse; ++u)
+                out[static_cast<std::size_t>(v) * jpegBlock + static_cast<std::size_t>(u)].push_back(std::abs(details(v, u)));
+    });
+    return out;
+}
+
+}  // namespace
+
+double jpegStep(const cv::Mat1b& picture, const Circle& cladding)
+{
+    Coefficients all = coefficientsIn(picture, cladding);
+    std::vector<float> steps;
+    double between = 0, asked = 0;
+    for (auto& values : all) {
+        if (values.size() < leastBlocks) continue;
+        asked += double(values.size());
+        between += double(std::count_if(values.begin(), values.end(), [](float v) { return v > rounded && v < away; }));
+        std::erase_if(values, [](float v) { return v < away; });
+        if (values.size() < leastDetails) continue;
+        const auto smallest = values.begin() + static_cast<std::ptrdiff_t>(least * double(values.size()));
+        std::nth_element(values.begin(), smallest, values.end());
+        steps.push_back(*smallest);
+    }
+    if (steps.empty() || between > mostBetween * asked) return 0;
+    return double(medianOf(std::span(steps)));
+}
+
+}  // namespace clendo::face

@@ -1,0 +1,45 @@
+#include "face/noise/map_noise.h"
+
+#include <algorithm>
+#include <cmath>
+#include <span>
+#include <vector>
+
+#include "face/median.h"
+
+namespace clendo::face {
+namespace {
+
+constexpr double samples = 10000;  // tell it to one per cent
+constexpr std::size_t leastSamples = 100;
+constexpr double deviations = 1.4826;  // standard deviations in a median absolute deviation, of a Gaussian
+
+std::vector<float> strengths(const cv::Mat1f& map, const cv::Mat1b& judged)
+{
+    const int stride = std::max(1, static_cast<int>(std::sqrt(double(map.total()) / samples)));
+    std::vector<float> values;
+    for (int y = 0; y < map.rows; y += stride)
+        for (int x = 0; x < map.cols; x += stride)
+            if (judged(y, x)) values.push_back(std::abs(map(y, x)));
+    return values;
+}
+
+}  // namespace
+
+double noiseOf(const cv::Mat1f& map, const cv::Mat1b& judged)
+{
+    auto values = strengths(map, judged);
+    if (values.size() < leastSamples) return 1;
+    return deviations * double(medianOf(std::span(values)));
+}
+
+Strengths strengthsOf(const cv::Mat1f& map, const cv::Mat1b& judged)
+{
+    auto values = strengths(map, judged);
+    if (values.size() < leastSamples) return {};
+    const float typical = medianOf(std::span(values));
+    for (float& v : values) v = std::abs(v - typical);
+    return {double(typical), deviations * double(medianOf(std::span(values)))};
+}
+
+}  // namespace clendo::face

@@ -1,0 +1,137 @@
+#include "face/segment/piece.h"
+
+#include <algorithm>
+#include <cmath>
+#include <iterator>
+#include <numbers>
+#include <opencv2/imgproc.hpp>
+
+#include "face/find/axis.h"
+#include "face/noise/jpeg_blocks.h"
+
+namespace clendo::face {
+namespace {
+
+constexpr double haloShare = 0.25, haloGapUm = 1.5, haloWidthUm = 3;
+constexpr double fringeShare = 0.15, fringeContrast = 0.08;  // hardly visible, while what it lies beside is plain
+constexpr double roundedShare = 0.25, roundedSteps = 2;      // what JPEG leaves around a strong thing
+constexpr double lineUm = 12, lineSlender = 4;
+constexpr double sideUm = 2, sideShare = 0.5;
+constexpr double acrossUm = 5;  // across the adhesive
+constexpr double filmContrast = 0.2, filmGapUm = 3, filmPatchUm = 6;
+
+/// Least distance of the outlines, or `enough` where they are farther apart: every second point, a quarter pixel each, is plenty.
+double gapBetween(const Piece& a, const Piece& b, double enough)
+{
+    double least = enough;
+    if (cv::norm(a.centre - b.centre) - a.radius - b.radius > enough) return enough;
+    for (std::size_t i = 0; i < a.outline.size(); i += 2) {
+        if (cv::norm(a.outline[i] - b.centre) - b.radius > least) continue;
+        for (std::size_t k = 0; k < b.outline.size(); k += 2) least = std::min(least, cv::norm(a.outline[i] - b.outline[k]));
+    }
+    return least;
+}
+
+/// A droplet's rim fills a good part of its circle; a bent thing that closes on itself does not.
+bool isRing(const Piece& p) { return p.area > 0.2 * std::numbers::pi * p.radius * p.radius; }
+
+const Piece& strongerOf(const Piece& a, const Piece& b) { return std::abs(a.contrast) >= std::abs(b.contrast) ? a : b; }
+
+/// Of a scratch, or a straight part of lint.
+std::optional<Axis> lineAxis(const Piece& p, double ppu)
+{
+    if (2 * p.radius < std::max(lineUm * ppu, lineSlender * p.area / (2 * p.radius))) return std::nullopt;
+    return straightAxis(p, ppu);
+}
+
+/// The other side of a line, which the light makes bright where the line is dark, or its halo: all of it lies beside the line.
+bool isSideOf(const Piece& side, const Piece& line, const Axis& axis, double ppu)
+{
+    const double reach = line.area / (4 * line.radius) + sideUm * ppu;
+    return std::all_of(side.outline.begin(), side.outline.end(), [&](const cv::Point2f& p) { return axis.aside(p) < reach; });
+}
+
+bool belongTogether(const Piece& a, const Piece& b, const Joining& j)
+{
+    const double ppu = j.pixelsPerMicrometre;
+    const double apart = cv::norm(a.centre - b.centre), largest = std::max(a.radius, b.radius), smallest = std::min(a.radius, b.radius);
+    const double strong = std::max(std::abs(a.contrast), std::abs(b.contrast)), weak = std::min(std::abs(a.contrast), std::abs(b.contrast));
+    if (a.region != b.region) {
+        const double near = std::max(acrossUm * ppu, j.across);
+        return a.atRim && b.atRim && !a.sliver && !b.sliver && weak > 0.35 * strong && gapBetween(a, b, near) < near;
+    }
+    // a film is seen in patches: faint, close together; in the glass, where small dust is seen too, only wide ones
+    const bool film = strong < filmContrast && (a.region == Region::Ferrule || (a.contrast * b.contrast > 0 && smallest > filmPatchUm / 2 * ppu));
+    if (film) return gapBetween(a, b, filmGapUm * ppu) < filmGapUm * ppu;
+    const Piece& outer = a.radius >= b.radius ? a : b;
+    if (a.contrast * b.contrast > 0) return outer.hollow && isRing(outer) && apart + smallest < largest * 1.05;
+    const double near = 1.2 * ppu + j.blur;
+    if (gapBetween(a, b, near) >= near) return false;
+    const Piece& stronger = strongerOf(a, b);
+    if (const auto axis = lineAxis(stronger, ppu)) return isSideOf(&stronger == &a ? b : a, stronger, *axis, ppu);
+    return apart + 0.5 * smallest < largest;
+}
+
+/// The ring of light around a strong thing: far weaker, at its outline. It is no thing of its own and makes the other no larger. Sharpening makes it
+/// of the other sign; the optics' flare and what JPEG leaves of them are of the same, and weaker still.
+bool isHaloOf(const Piece& halo, const Piece& thing, const Joining& j)
+{
+    const double ppu = j.pixelsPerMicrometre, weak = std::abs(halo.contrast), strong = std::abs(thing.contrast);
+    const bool opposite = halo.contrast * thing.contrast < 0;
+    const double share = opposite ? haloShare : j.rounding > 0 ? roundedShare : fringeShare;
+    if (halo.region != thing.region || weak > share * strong) return false;
+    if (!opposite && weak > std::max(fringeContrast, roundedSteps * j.rounding)) return false;
+    // patterns of JPEG fill the block that the strong thing lies in
+    const bool pattern = weak < roundedSteps * j.rounding;
+    const double near = std::max(haloGapUm * ppu + j.blur, pattern ? double(jpegBlock) : 0.0);
+    return halo.radius < thing.radius + haloWidthUm * ppu && gapBetween(halo, thing, near) < near;
+}
+
+/// Makes `b` a part of `a`.
+void merge(Piece& a, const Piece& b, double ppu)
+{
+    const bool opposite = a.contrast * b.contrast < 0, line = opposite && lineAxis(strongerOf(a, b), ppu);
+    if (line && a.region == b.region &&
+        std::min(std::abs(a.contrast), std::abs(b.contrast)) < sideShare * std::max(std::abs(a.contrast), std::abs(b.contrast))) {
+        a = Piece(strongerOf(a, b));  // a halo makes it no wider
+        return;
+    }
+    a.outline.insert(a.outline.end(), b.outline.begin(), b.outline.end());
+    a.area += b.area;
+    a.hollow = a.hollow || b.hollow || (opposite && !line);
+    if (std::abs(b.contrast) > std::abs(a.contrast)) a.contrast = b.contrast;
+    if (b.region == Region::Glass) a.region = Region::Glass;
+    a.enclose();
+}
+
+}  // namespace
+
+void Piece::enclose()
+{
+    std::vector<cv::Point2f> hull;  // the circle around the hull is the circle around all, and a hundred times quicker
+    cv::convexHull(outline, hull);
+    float r = 0;
+    cv::minEnclosingCircle(hull, centre, r);
+    radius = double(r);
+}
+
+void joinPieces(std::vector<Piece>& pieces, const Joining& joining)
+{
+    std::vector<Piece> things;
+    std::copy_if(pieces.begin(), pieces.end(), std::back_inserter(things), [&](const Piece& halo) {
+        return std::none_of(pieces.begin(), pieces.end(), [&](const Piece& thing) { return isHaloOf(halo, thing, joining); });
+    });
+    pieces = std::move(things);
+    for (bool again = true; again;) {
+        again = false;
+        for (std::size_t i = 0; i < pieces.size() && !again; ++i)
+            for (std::size_t k = i + 1; k < pieces.size() && !again; ++k) {
+                if (!belongTogether(pieces[i], pieces[k], joining)) continue;
+                merge(pieces[i], pieces[k], joining.pixelsPerMicrometre);
+                pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(k));
+                again = true;
+            }
+    }
+}
+
+}  // namespace clendo::face

@@ -1,0 +1,182 @@
+#include "face/segment/segment.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <iterator>
+#include <numbers>
+#include <opencv2/imgproc.hpp>
+#include <optional>
+#include <utility>
+
+#include "face/find/axis.h"
+#include "face/noise/map_noise.h"
+#include "face/segment/faint_lines.h"
+#include "face/segment/piece_finder.h"
+#include "face/segment/straight.h"
+#include "face/segment/strokes.h"
+
+namespace clendo::face {
+namespace {
+
+constexpr double leastGlass = 0.045;  // contrast from which a thing in the glass is looked at
+constexpr double leastFerrule = 0.10;
+constexpr double noiseFactor = 4.8, ferruleNoiseFactor = 5.5;
+constexpr double strokeUm = 9, strokeFactor = 6, starStrokes = 1.3;
+constexpr double sliverUm = 3;
+constexpr double slenderUm = 8, slenderShare = 0.35;  // length of a thin thing, and what it fills of its circle
+
+cv::Mat1f smoothed(const cv::Mat1f& map, double sigma)
+{
+    cv::Mat1f out;
+    cv::GaussianBlur(map, out, {}, std::max(0.3, sigma));
+    return out;
+}
+
+/// How a piece lies beside the cladding: radii in pixels, and how many of 72 sectors it covers.
+struct BesideCladding {
+    double low = 1e9, high = 0;
+    int sectors = 0;
+    [[nodiscard]] double along(double radius) const { return sectors * 5 * std::numbers::pi / 180 * radius; }
+};
+
+BesideCladding besideCladding(const Piece& piece, const Circle& cladding)
+{
+    BesideCladding b;
+    std::array<bool, 72> seen{};
+    for (const auto& p : piece.outline) {
+        const double dx = double(p.x) - cladding.x, dy = double(p.y) - cladding.y, r = std::hypot(dx, dy);
+        b.low = std::min(b.low, r);
+        b.high = std::max(b.high, r);
+        seen[static_cast<std::size_t>((std::atan2(dy, dx) + std::numbers::pi) / (2 * std::numbers::pi) * 71.99)] = true;
+    }
+    b.sectors = static_cast<int>(std::count(seen.begin(), seen.end(), true));
+    return b;
+}
+
+/// A crescent beside the cladding: the hole is larger than the fibre. Not something that lies on the face.
+bool belongsToTheHole(const Piece& piece, const Circle& cladding)
+{
+    if (piece.region != Region::Ferrule || !piece.atRim) return false;
+    const auto b = besideCladding(piece, cladding);
+    return b.sectors >= 6 && b.high - b.low < 0.6 * b.along(cladding.radius);
+}
+
+bool isSliver(const Piece& piece, const Circle& cladding, double ppu)
+{
+    if (piece.region != Region::Ferrule || !piece.atRim) return false;
+    const auto b = besideCladding(piece, cladding);
+    return b.high - b.low < sliverUm * ppu && 2 * piece.radius > 2 * (b.high - b.low);
+}
+
+/// Seeds that touch no piece found before.
+cv::Mat1b notYetKnown(cv::Mat1b seeds, const std::vector<Piece>& pieces, const Flattened& f, double ppu)
+{
+    if (cv::countNonZero(seeds) == 0) return seeds;
+    cv::Mat1b outlines(seeds.size(), std::uint8_t{255});
+    for (const auto& piece : pieces)
+        for (const auto& p : piece.outline) {
+            const int x = static_cast<int>(std::lround((double(p.x) - f.origin.x) / f.reduction)),
+                      y = static_cast<int>(std::lround((double(p.y) - f.origin.y) / f.reduction));
+            if (x >= 0 && y >= 0 && x < seeds.cols && y < seeds.rows) outlines(y, x) = 0;
+        }
+    cv::Mat1f away;
+    cv::distanceTransform(outlines, away, cv::DIST_L2, 3);
+    const auto reach = static_cast<float>(2 * ppu + 2);
+    cv::Mat1i labels;
+    std::vector<char> touched(static_cast<std::size_t>(cv::connectedComponents(seeds, labels, 8)), 0);
+    for (int y = 0; y < seeds.rows; ++y)
+        for (int x = 0; x < seeds.cols; ++x)
+            if (labels(y, x) > 0 && away(y, x) <= reach) touched[static_cast<std::size_t>(labels(y, x))] = 1;
+    for (int y = 0; y < seeds.rows; ++y)
+        for (int x = 0; x < seeds.cols; ++x)
+            if (touched[static_cast<std::size_t>(labels(y, x))]) seeds(y, x) = 0;
+    return seeds;
+}
+
+/// What averaging along lines makes of a speck: strokes all round it.
+bool isStar(const Piece& piece, double ppu) { return 2 * piece.radius < starStrokes * strokeUm * ppu && !straightAxis(piece, ppu); }
+
+void segmentGlass(const Flattened& f, const SegmentOptions& o, std::vector<Piece>& pieces)
+{
+    const double ppu = o.pixelsPerMicrometre;
+    struct Map {
+        cv::Mat1f map;
+        double threshold, noise, smoothing;
+    };
+    const auto mapOf = [&](cv::Mat1f map, double smoothing) {
+        const double noise = noiseFactor * std::max(f.lost, noiseOf(map, f.judged));
+        return Map{std::move(map), std::max(leastGlass, noise), noise, smoothing};
+    };
+    const auto strokesOf = [&](const Map& m, double smoothing) {
+        cv::Mat1f map = strokes(m.map, strokeUm * ppu);
+        const auto [typical, spread] = strengthsOf(map, f.judged);
+        const double noise = std::max(noiseFactor * f.lost, typical + strokeFactor * spread);
+        return Map{std::move(map), std::max(leastGlass, noise), noise, smoothing};
+    };
+    const double little = std::max(0.5, 0.5 * o.blur), much = ppu + o.blur;
+    const Map sharp = mapOf(smoothed(f.contrast, little), little);
+    const auto finderIn = [&](const Map& m) {
+        return PieceFinder(f, m.map, {Region::Glass, m.threshold, leastGlass, m.noise, ppu, o.blur, m.smoothing});
+    };
+    // averaging over an area or along a line pays only where noise, not the least contrast, sets the threshold
+    std::optional<Map> wide, along;
+    if (sharp.threshold > 1.05 * leastGlass) {
+        const auto calmer = [&](Map m) { return m.threshold > 0.95 * sharp.threshold ? std::nullopt : std::optional(std::move(m)); };
+        wide = calmer(mapOf(smoothed(f.contrast, much), much));
+        along = calmer(strokesOf(sharp, little));
+    }
+    for (const double sign : {-1.0, 1.0}) {
+        finderIn(sharp).find(finderIn(sharp).seeds(sign), sign, pieces);
+        if (along) {
+            std::vector<Piece> hints;
+            finderIn(*along).find(finderIn(*along).seeds(sign), sign, hints);
+            followLines(hints, {sharp.map, f, sign, sharp.threshold / noiseFactor, little, ppu, leastGlass}, pieces);
+        }
+        if (wide) finderIn(*wide).find(notYetKnown(finderIn(*wide).seeds(sign), pieces, f, ppu), sign, pieces);
+        if (along) {
+            std::vector<Piece> found;
+            finderIn(*along).find(notYetKnown(finderIn(*along).seeds(sign), pieces, f, ppu), sign, found);
+            std::copy_if(found.begin(), found.end(), std::back_inserter(pieces), [&](const Piece& p) { return !isStar(p, ppu); });
+        }
+    }
+}
+
+void segmentFerrule(const Flattened& f, const SegmentOptions& o, std::vector<Piece>& pieces)
+{
+    if (f.empty()) return;
+    const double ppu = o.pixelsPerMicrometre / f.reduction, sigma = std::max(0.9 * ppu, 0.6);
+    const cv::Mat1f map = smoothed(f.contrast, sigma);
+    const double noise = ferruleNoiseFactor * noiseOf(map, f.judged);
+    const PieceFinder finder(f, map, {Region::Ferrule, std::max(leastFerrule, noise), leastFerrule, noise, ppu, o.blur / f.reduction, sigma});
+    for (const double sign : {-1.0, 1.0}) finder.find(finder.seeds(sign), sign, pieces);
+}
+
+/// A thin thing that reaches the edge of the glass: beyond it lint bends, a scratch does not.
+bool mayGoOn(const Piece& piece, double ppu)
+{
+    return piece.atRim && 2 * piece.radius > slenderUm * ppu && piece.area < slenderShare * std::numbers::pi * piece.radius * piece.radius;
+}
+
+}  // namespace
+
+std::vector<Piece> segment(const Flattened& glass, const std::function<Flattened()>& ferrule, const SegmentOptions& o)
+{
+    std::vector<Piece> pieces;
+    segmentGlass(glass, o, pieces);
+    const bool goesOn = std::any_of(pieces.begin(), pieces.end(), [&](const Piece& p) { return mayGoOn(p, o.pixelsPerMicrometre); });
+    if (o.judgeFerrule || goesOn) segmentFerrule(ferrule(), o, pieces);
+    // where the ferrule is asked only how a thin thing goes on, that may be along the rim, like the crescent of a wide hole
+    if (o.judgeFerrule) std::erase_if(pieces, [&](const Piece& p) { return belongsToTheHole(p, o.cladding); });
+    for (auto& p : pieces) p.sliver = isSliver(p, o.cladding, o.pixelsPerMicrometre);
+    // what goes on may run within the adhesive for a while
+    joinPieces(pieces, {o.pixelsPerMicrometre, o.blur, (o.judgeFerrule ? 1 : 2.5) * o.unjudged + o.pixelsPerMicrometre, glass.rounding});
+    if (!o.judgeFerrule) std::erase_if(pieces, [](const Piece& p) { return p.region == Region::Ferrule; });
+    std::vector<Piece> out;
+    for (auto& piece : pieces)
+        for (auto& part : splitStrokes(std::move(piece), o.pixelsPerMicrometre)) out.push_back(std::move(part));
+    joinInLine(out, o.pixelsPerMicrometre);
+    return out;
+}
+
+}  // namespace clendo::face

@@ -1,0 +1,263 @@
+#include "face/segment/straight.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <opencv2/imgproc.hpp>
+#include <optional>
+
+namespace clendo::face {
+namespace {
+
+constexpr double quarter = 0.25;         // px from one point of an outline to the next
+constexpr std::size_t mostPoints = 300;  // asked: more do not make a line straighter
+constexpr int trials = 80;
+constexpr double leastLengthUm = 4, gapUm = 2, slackUm = 0.35, widestUm = 7;
+constexpr double crossingLengthUm = 6;  // shorter arms are corners of dirt
+constexpr double mostFilled = 0.35;     // of its circle by strokes that cross: more is a blob
+constexpr double leastSlender = 3;      // length over width
+constexpr double mostLeftOver = 0.2;    // share of the outline that no stroke explains
+constexpr double leastCrossing = 20;    // degrees: below it a bend is one bent thing, not two strokes
+constexpr double mostAskew = 12;        // degrees between pieces of one line
+constexpr double oneLineUm = 0.7;       // apart: no scope shows two scratches there
+
+/// A straight stroke: scratches are straight, lint and cracks are not.
+struct Straight {
+    cv::Point2f middle, along;        ///< `along` of length 1
+    double length = 0, width = 0;     ///< pixels; width at half contrast
+    std::vector<cv::Point2f> points;  ///< of the outline that lie on it
+};
+
+double cross(cv::Point2f a, cv::Point2f b) { return double(a.x) * double(b.y) - double(a.y) * double(b.x); }
+
+double angleBetween(cv::Point2f a, cv::Point2f b) { return std::acos(std::min(1.0, std::abs(double(a.dot(b))))) * 180 / std::numbers::pi; }
+
+/// Main direction through the points, and how they lie along and across it.
+Straight fitted(std::vector<cv::Point2f> points)
+{
+    Straight s;
+    cv::Vec4f line;
+    cv::fitLine(points, line, cv::DIST_L2, 0, 0.01, 0.01);
+    s.along = {line[0], line[1]};
+    const cv::Point2f origin(line[2], line[3]);
+    double low = 1e9, high = -1e9;
+    std::vector<double> across;
+    across.reserve(points.size());
+    for (const auto& p : points) {
+        const double t = double((p - origin).dot(s.along));
+        low = std::min(low, t);
+        high = std::max(high, t);
+        across.push_back(std::abs(cross(s.along, p - origin)));
+    }
+    std::nth_element(across.begin(), across.begin() + static_cast<std::ptrdiff_t>(across.size() / 2), across.end());
+    s.length = high - low;
+    s.width = 2 * across[across.size() / 2];
+    s.middle = origin + s.along * static_cast<float>((low + high) / 2);
+    s.points = std::move(points);
+    return s;
+}
+
+/// The longest run of points along a line without a gap, of those within `reach` of it.
+std::vector<cv::Point2f> longestRun(const std::vector<cv::Point2f>& points, cv::Point2f origin, cv::Point2f along, double reach, double gap)
+{
+    std::vector<std::pair<double, cv::Point2f>> on;
+    for (const auto& p : points)
+        if (std::abs(cross(along, p - origin)) <= reach) on.emplace_back(double((p - origin).dot(along)), p);
+    std::sort(on.begin(), on.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+    std::size_t bestFrom = 0, bestTo = 0, from = 0;
+    for (std::size_t i = 1; i <= on.size(); ++i)
+        if (i == on.size() || on[i].first - on[i - 1].first > gap) {
+            if (on[i - 1].first - on[from].first > (bestTo > bestFrom ? on[bestTo - 1].first - on[bestFrom].first : -1)) bestFrom = from, bestTo = i;
+            from = i;
+        }
+    std::vector<cv::Point2f> run;
+    for (std::size_t i = bestFrom; i < bestTo; ++i) run.push_back(on[i].second);
+    return run;
+}
+
+/// How far from the axis of a stroke its outline may lie.
+double reachOf(double width, double ppu) { return 0.75 * width + slackUm * ppu; }
+
+/// The straight stroke that explains most of the points (random sample consensus, always with the same random numbers).
+std::optional<Straight> strongest(const std::vector<cv::Point2f>& points, double width, double gap, double ppu)
+{
+    cv::RNG random(7);
+    const double reach = reachOf(width, ppu);
+    std::vector<cv::Point2f> best;
+    const int n = static_cast<int>(points.size());
+    for (int i = 0; i < trials; ++i) {
+        const cv::Point2f a = points[static_cast<std::size_t>(random.uniform(0, n))], b = points[static_cast<std::size_t>(random.uniform(0, n))];
+        const double apart = cv::norm(a - b);
+        if (apart < leastLengthUm * ppu) continue;
+        const cv::Point2f along = (b - a) / static_cast<float>(apart);
+        const auto on = std::count_if(points.begin(), points.end(), [&](const cv::Point2f& p) { return std::abs(cross(along, p - a)) <= reach; });
+        if (static_cast<std::size_t>(on) <= best.size()) continue;
+        auto run = longestRun(points, a, along, reach, gap);
+        if (run.size() > best.size()) best = std::move(run);
+    }
+    if (best.size() < 12) return std::nullopt;
+    const Straight first = fitted(best);
+    best = longestRun(points, first.middle, first.along, reach, gap);
+    if (best.size() < 12) return std::nullopt;
+    const Straight s = fitted(std::move(best));
+    if (s.length < std::max(leastLengthUm * ppu, leastSlender * s.width) || s.width > widestUm * ppu) return std::nullopt;
+    return s;
+}
+
+/// Whether both sides of a stroke are seen at this distance from where it crosses another.
+bool hasArm(const std::vector<cv::Point2f>& outline, cv::Point2f from, cv::Point2f along, double distance, double reach, double ppu)
+{
+    bool left = false, right = false;
+    for (const auto& p : outline) {
+        const double across = cross(along, p - from);
+        if (std::abs(double((p - from).dot(along)) - distance) > ppu || std::abs(across) > reach) continue;
+        (across > 0 ? left : right) = true;
+    }
+    return left && right;
+}
+
+/// Two strokes cross where at least three arms leave that place; a bent thing has two. Asked where the arms are clear of each other.
+bool crosses(const std::vector<cv::Point2f>& outline, const Straight& a, const Straight& b, double ppu)
+{
+    const double angle = angleBetween(a.along, b.along);
+    if (angle < leastCrossing) return false;
+    const cv::Point2f at = a.middle + a.along * static_cast<float>(cross(b.middle - a.middle, b.along) / cross(a.along, b.along));
+    const double reachA = reachOf(a.width, ppu), reachB = reachOf(b.width, ppu);
+    const double clear = (reachA + reachB) / std::sin(angle * std::numbers::pi / 180) + ppu;
+    int arms = 0;
+    for (const float sign : {-1.0F, 1.0F}) {
+        arms += hasArm(outline, at, sign * a.along, clear, reachA, ppu) ? 1 : 0;
+        arms += hasArm(outline, at, sign * b.along, clear, reachB, ppu) ? 1 : 0;
+    }
+    return arms >= 3;
+}
+
+Piece pieceOf(const Piece& whole, const Straight& s)
+{
+    Piece p = whole;
+    p.outline = s.points;
+    p.area = s.length * s.width;
+    p.hollow = false;
+    p.stroke = true;
+    p.enclose();
+    return p;
+}
+
+std::optional<Straight> asLine(const Piece& p, double ppu)
+{
+    if (p.area > 0.5 * std::numbers::pi * p.radius * p.radius) return std::nullopt;  // round: the usual case, and a fit costs
+    const Straight s = fitted(p.outline);
+    const double meanWidth = p.area / std::max(1.0, s.length);
+    if (s.length < 2.5 * ppu || s.length < 2.2 * meanWidth || meanWidth > widestUm * ppu) return std::nullopt;
+    return s;
+}
+
+bool inLine(const Straight& a, const Straight& b, double ppu)
+{
+    // a short piece has no direction of its own worth asking
+    const Straight& longer = a.length >= b.length ? a : b;
+    const Straight& shorter = a.length >= b.length ? b : a;
+    const bool both = shorter.length > 6 * ppu;
+    if (angleBetween(a.along, b.along) > (both ? mostAskew : 3 * mostAskew)) return false;
+    const cv::Point2f between = shorter.middle - longer.middle;
+    const double gap = std::abs(double(between.dot(longer.along))) - (a.length + b.length) / 2;
+    const double off = std::abs(cross(longer.along, between));
+    const bool oneLine = both && off < oneLineUm * ppu;  // seen twice, in pieces that lie between each other
+    return gap < std::min(0.4 * longer.length + ppu, 8 * ppu) && (gap > -0.5 * shorter.length || oneLine) &&
+           off < 0.7 * ppu + 0.03 * std::max(0.0, gap + longer.length / 2);
+}
+
+/// Is the piece only a part of this line that stands out? Dirt on a scratch stands out more, or is wider.
+bool partOf(const Straight& line, const Piece& whole, const Piece& piece, double ppu)
+{
+    if (piece.region != whole.region || piece.contrast * whole.contrast < 0 || std::abs(piece.contrast) > 1.3 * std::abs(whole.contrast))
+        return false;
+    if (2 * piece.radius > 0.6 * line.length) return false;
+    const double bent = line.width - whole.area / line.length;  // lint: its outline lies farther from the axis than it is wide
+    if (bent > 0.6 * ppu) return false;
+    const double reach = line.width / 2 + 1.4 * ppu;
+    const auto on = std::count_if(piece.outline.begin(), piece.outline.end(), [&](const cv::Point2f& p) {
+        return std::abs(cross(line.along, p - line.middle)) < reach && std::abs(double((p - line.middle).dot(line.along))) < line.length / 2 + ppu;
+    });
+    return double(on) > 0.8 * double(piece.outline.size());
+}
+
+/// Leaves out pieces that are part of a line found already.
+void absorb(std::vector<Piece>& pieces, double ppu)
+{
+    std::vector<std::optional<Straight>> lines;
+    lines.reserve(pieces.size());
+    for (const auto& p : pieces) lines.push_back(2 * p.radius > 8 * ppu ? asLine(p, ppu) : std::nullopt);
+    std::vector<Piece> kept;
+    for (std::size_t i = 0; i < pieces.size(); ++i) {
+        bool part = false;
+        for (std::size_t k = 0; k < pieces.size() && !part; ++k) part = k != i && lines[k] && partOf(*lines[k], pieces[k], pieces[i], ppu);
+        if (!part) kept.push_back(std::move(pieces[i]));
+    }
+    pieces = std::move(kept);
+}
+
+}  // namespace
+
+std::vector<Piece> splitStrokes(Piece piece, double ppu)
+{
+    const double width = 2 * piece.area / std::max(1.0, quarter * double(piece.outline.size()));
+    const double filled = piece.area / (std::numbers::pi * piece.radius * piece.radius + 1e-9);
+    if (2 * piece.radius < std::max(crossingLengthUm * ppu, leastSlender * width) || width > widestUm * ppu || filled > mostFilled)
+        return {std::move(piece)};
+    std::vector<cv::Point2f> left;
+    const std::size_t step = std::max<std::size_t>(1, piece.outline.size() / mostPoints);
+    for (std::size_t i = 0; i < piece.outline.size(); i += step) left.push_back(piece.outline[i]);
+    const double all = double(left.size());
+    std::vector<Straight> found;
+    while (found.size() < 4 && double(left.size()) > 0.1 * all) {
+        // the strokes found before have taken their share of the crossing: there the next one has a gap
+        const double gap = gapUm * ppu + 1 + (found.empty() ? 0 : 2 * reachOf(width, ppu) / std::sin(leastCrossing * std::numbers::pi / 180));
+        const auto next = strongest(left, width, gap, ppu);
+        if (!next) break;
+        if (next->length < crossingLengthUm * ppu) return {std::move(piece)};
+        for (const auto& other : found)
+            if (!crosses(piece.outline, *next, other, ppu)) return {std::move(piece)};
+        const double reach = reachOf(width, ppu);
+        std::erase_if(left, [&](const cv::Point2f& p) {
+            return std::abs(cross(next->along, p - next->middle)) <= reach &&
+                   std::abs(double((p - next->middle).dot(next->along))) <= next->length / 2 + reach;
+        });
+        found.push_back(*next);
+    }
+    if (found.size() < 2 || double(left.size()) > mostLeftOver * all) return {std::move(piece)};
+    std::vector<Piece> out;
+    out.reserve(found.size());
+    for (const auto& s : found) out.push_back(pieceOf(piece, s));
+    return out;
+}
+
+void joinInLine(std::vector<Piece>& pieces, double ppu)
+{
+    absorb(pieces, ppu);
+    for (bool again = true; again;) {
+        again = false;
+        std::vector<std::optional<Straight>> lines;
+        lines.reserve(pieces.size());
+        for (const auto& p : pieces) lines.push_back(asLine(p, ppu));
+        for (std::size_t i = 0; i < pieces.size() && !again; ++i)
+            for (std::size_t k = i + 1; k < pieces.size() && !again; ++k) {
+                if (!lines[i] || !lines[k] || pieces[i].region != pieces[k].region || pieces[i].contrast * pieces[k].contrast < 0) continue;
+                const double strong = std::max(std::abs(pieces[i].contrast), std::abs(pieces[k].contrast)),
+                             weak = std::min(std::abs(pieces[i].contrast), std::abs(pieces[k].contrast));
+                if (weak < 0.4 * strong || !inLine(*lines[i], *lines[k], ppu)) continue;
+                Piece& a = pieces[i];
+                a.outline.insert(a.outline.end(), pieces[k].outline.begin(), pieces[k].outline.end());
+                a.area = (a.area + pieces[k].area) / (lines[i]->length + lines[k]->length);
+                a.enclose();
+                a.area *= 2 * a.radius;  // the gap is as wide as what is seen of it
+                if (std::abs(pieces[k].contrast) > std::abs(a.contrast)) a.contrast = pieces[k].contrast;
+                a.atRim = a.atRim || pieces[k].atRim;
+                a.stroke = true;
+                pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(k));
+                again = true;
+            }
+    }
+}
+
+}  // namespace clendo::face

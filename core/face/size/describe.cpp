@@ -1,0 +1,216 @@
+#include "face/size/describe.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
+#include <opencv2/imgproc.hpp>
+#include <optional>
+
+#include "face/size/small_discs.h"
+
+namespace clendo::face {
+namespace {
+
+constexpr double cornered = 1;    // sigmas by which the circle around an angular thing is too small, for all of it that is missing
+constexpr double clearly = 0.15;  // contrast of what noise does not make narrower
+constexpr double smallest = 1;    // sigmas: smaller things differ in contrast alone
+
+constexpr double fwhm = 2.355;  // of a Gaussian, in sigmas
+// The cladding's edge is softer than the optics, which a sharp picture shows to be no worse than this; um
+constexpr double edgeOverOptics = 0.75, sharpOptics = 0.48;
+constexpr double narrowest = 0.5;  // um: below it no width can be told
+constexpr double angular = 0.9;    // share of its circle from which a thing is round: corners of others are rounded off by the blur
+constexpr double widestScratch = 7, shortestScratch = 4;  // um
+constexpr double mostBent = 2.8;                          // um by which a scratch may leave its straight line
+constexpr double narrowestChip = 1.5, longestChip = 45;   // um
+constexpr double faintestChip = 0.2, surelyChip = 0.35;   // contrast
+constexpr double tangential = 30;                         // degrees
+constexpr double nextToTheEdge = 10;                      // um
+
+struct Shape {
+    double longer = 0, shorter = 0, meanWidth = 0;  ///< um
+    cv::Point2f along;                              ///< direction of the longer side
+};
+
+Shape shapeOf(const Piece& piece, double ppu)
+{
+    const cv::RotatedRect box = cv::minAreaRect(piece.outline);
+    cv::Point2f corners[4];
+    box.points(corners);
+    const cv::Point2f a = corners[1] - corners[0], b = corners[2] - corners[1];
+    const cv::Point2f side = cv::norm(a) > cv::norm(b) ? a : b;
+    Shape s;
+    const double longer = std::max(box.size.width, box.size.height) + 0.25, shorter = std::min(box.size.width, box.size.height) + 0.25;
+    s.longer = longer / ppu;
+    s.shorter = shorter / ppu;
+    s.meanWidth = piece.area / longer / ppu;
+    s.along = side / static_cast<float>(std::max(1e-6, cv::norm(side)));
+    return s;
+}
+
+bool isScratch(const Piece& piece, const Shape& s, double pixel)
+{
+    // a wide thing may not bend in proportion to its width: scratches are drawn by something hard, lint lies as it fell
+    double mayBend = std::min(0.7 * s.meanWidth + 0.6 + 0.6 * pixel, mostBent);
+    // lint that goes on beyond the rim shows little of its bend
+    if (piece.atRim) mayBend = std::min(mayBend, 0.035 * s.longer + 0.4 + 0.4 * pixel);
+    const bool straight = piece.stroke || s.shorter - s.meanWidth < mayBend;
+    return s.longer > 3.2 * s.meanWidth && s.longer > shortestScratch && s.meanWidth < widestScratch && straight && !piece.hollow;
+}
+
+/// A thing along the rim of the glass is broken out of it; a scratch goes across.
+bool isChip(const Piece& piece, const Shape& s, cv::Point2d centre, double claddingRadius)
+{
+    if (!piece.atRim || piece.region != Region::Glass || s.longer > longestChip) return false;
+    const double contrast = std::abs(piece.contrast);
+    if (contrast < faintestChip || (contrast < surelyChip && s.meanWidth < narrowestChip)) return false;
+    const cv::Point2d out(double(piece.centre.x) - centre.x, double(piece.centre.y) - centre.y);
+    if (std::hypot(out.x, out.y) < 0.75 * claddingRadius) return false;
+    const double along = std::abs(double(s.along.x) * out.x + double(s.along.y) * out.y) / std::max(1e-6, std::hypot(out.x, out.y));
+    return along < std::sin(tangential * std::numbers::pi / 180);
+}
+
+Appearance appearanceOf(const Piece& piece, const Shape& s)
+{
+    if (piece.hollow) return Appearance::Droplet;
+    if (s.longer > 4 * s.meanWidth && s.longer > 15) return Appearance::Lint;
+    if (piece.atRim && piece.region == Region::Glass) return Appearance::Chip;
+    if (std::abs(piece.contrast) < 0.12 && s.longer > 8) return Appearance::Film;
+    if (s.longer < 1.25 * s.shorter && s.longer < 8) return Appearance::Pit;
+    return Appearance::Particle;
+}
+
+/// Diameter of the circle around it before the picture was blurred: of a disc, and more where corners were rounded off, in proportion to the blur;
+/// the dark or bright rim of a droplet is seen from its outside. Fitted on synthetic faces with known truth, see docs/end-faces.md.
+double sizeBeforeBlur(const Piece& piece, double ppu, double sigma)
+{
+    const double size = (2 * piece.radius + 0.25) / ppu;
+    if (piece.hollow) return std::max(0.5 * size, size - 0.8 * sigma);
+    const double round = piece.area / (std::numbers::pi * piece.radius * piece.radius + 1e-9);
+    return discBeforeBlur(size, sigma) + cornered * sigma * std::max(0.0, angular - round);
+}
+
+/// What a finding lies within: its nearest and farthest point, um from the centre.
+std::pair<double, double> extent(const Piece& piece, cv::Point2d centre, double ppu, double claddingRadius)
+{
+    double nearest = 1e9, farthest = 0;
+    for (const auto& p : piece.outline) {
+        const double d = std::hypot(double(p.x) - centre.x, double(p.y) - centre.y) / ppu;
+        nearest = std::min(nearest, d);
+        farthest = std::max(farthest, d);
+    }
+    if (cv::pointPolygonTest(piece.outline, cv::Point2f(static_cast<float>(centre.x), static_cast<float>(centre.y)), false) >= 0) nearest = 0;
+    // what reaches the ring that is not judged goes on in it
+    if (piece.region == Region::Ferrule && piece.atRim && nearest < claddingRadius + nextToTheEdge) nearest = claddingRadius;
+    return {nearest, farthest};
+}
+
+constexpr double lightReaches = 35;  // um from the centre: the widest core has 31
+constexpr int mostPoints = 40;
+
+/// The outline in as few points as show its shape.
+std::vector<FacePoint> outlineOf(const Piece& piece, cv::Point2d centre, double ppu)
+{
+    std::vector<cv::Point2f> few;
+    for (double apart = 0.1 * ppu; few.empty() || few.size() > mostPoints; apart *= 2) cv::approxPolyDP(piece.outline, few, apart, true);
+    std::vector<FacePoint> out;
+    for (const auto& p : few) out.push_back({Micrometre((double(p.x) - centre.x) / ppu), Micrometre((double(p.y) - centre.y) / ppu)});
+    return out;
+}
+
+/// Blur of the optics, um. The edge bounds it, and so does the narrowest thing seen: nothing can be narrower than the blur.
+double opticsOf(const std::vector<Piece>& pieces, const CladdingEdge& edge, double ppu)
+{
+    double narrow = edge.blur / ppu;
+    for (const auto& p : pieces)
+        if (p.region == Region::Glass) narrow = std::min(narrow, shapeOf(p, ppu).meanWidth / fwhm);
+    return std::min(edgeOverOptics * edge.blur / ppu, std::max(sharpOptics, 0.9 * narrow));
+}
+
+}  // namespace
+
+double discBeforeBlur(double seen, double sigma)
+{
+    if (sigma <= 0) return seen;
+    // how wide discs of these diameters are seen, all in sigmas: a table of what numerical integration gives; beyond it the shift of a curved edge
+    constexpr std::array<std::pair<double, double>, 12> table{{{0, 2.355},
+                                                               {0.5, 2.370},
+                                                               {1, 2.428},
+                                                               {1.5, 2.526},
+                                                               {2, 2.669},
+                                                               {2.5, 2.863},
+                                                               {3, 3.115},
+                                                               {3.5, 3.428},
+                                                               {4, 3.797},
+                                                               {5, 4.681},
+                                                               {6, 5.675},
+                                                               {8, 7.739}}};
+    const double wide = seen / sigma;
+    if (wide >= table.back().second) return seen + 2.09 * sigma * sigma / seen;
+    for (std::size_t i = 1; i < table.size(); ++i)
+        if (wide < table[i].second) {
+            const double part = std::max(0.0, (wide - table[i - 1].second) / (table[i].second - table[i - 1].second));
+            return sigma * std::max(smallest, table[i - 1].first + part * (table[i].first - table[i - 1].first));
+        }
+    return seen;
+}
+
+double widthBeforeBlur(double seen, double sigma)
+{
+    if (sigma <= 0) return seen;
+    const auto height = [&](double x, double w) {
+        return std::erf((x + w / 2) / (std::numbers::sqrt2 * sigma)) - std::erf((x - w / 2) / (std::numbers::sqrt2 * sigma));
+    };
+    // at half the seen width a blurred bar stands at half its height: above it for wider bars
+    double low = 0, high = seen + sigma;
+    for (int i = 0; i < 40; ++i) {
+        const double w = (low + high) / 2;
+        (2 * height(seen / 2, w) < height(0, w) ? low : high) = w;
+    }
+    return (low + high) / 2;
+}
+
+std::optional<double> sharpestSeen(const std::vector<Piece>& pieces, double ppu)
+{
+    std::vector<double> widths;
+    for (const auto& p : pieces)
+        if (p.region == Region::Glass && std::abs(p.contrast) >= clearly) widths.push_back(shapeOf(p, ppu).meanWidth / fwhm);
+    if (widths.size() < 2) return std::nullopt;
+    std::nth_element(widths.begin(), widths.begin() + 1, widths.end());
+    return widths[1];
+}
+
+std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEdge& edge, double ppu, const Flattened* glass)
+{
+    std::vector<Finding> findings;
+    const cv::Point2d centre(edge.circle.x, edge.circle.y);
+    const double optics = opticsOf(pieces, edge, ppu), pixel = 1 / (ppu * std::sqrt(12.0));
+    std::optional<SmallDiscs> discs;
+    if (glass) discs.emplace(*glass, ppu * std::hypot(std::min(optics, sharpOptics), pixel));
+    for (const auto& piece : pieces) {
+        const Shape s = shapeOf(piece, ppu);
+        const bool scratch = isScratch(piece, s, 1 / ppu) && !isChip(piece, s, centre, edge.circle.radius);
+        const double sigma = std::hypot(std::hypot(optics, piece.smoothing / ppu), pixel);
+        Finding f;
+        f.kind = scratch ? FindingKind::Scratch : FindingKind::Defect;
+        f.appearance = scratch ? Appearance::Scratch : appearanceOf(piece, s);
+        f.centre = {Micrometre((double(piece.centre.x) - centre.x) / ppu), Micrometre((double(piece.centre.y) - centre.y) / ppu)};
+        f.size = Micrometre(scratch ? (2 * piece.radius + 0.25) / ppu : sizeBeforeBlur(piece, ppu, sigma));
+        if (const double w = discs && !scratch ? discs->weight(piece) : 0; w > 0)  // noise makes outlines larger, never smaller
+            f.size = std::min(f.size, Micrometre((1 - w) * f.size.value() + w * discs->diameter(piece) / ppu));
+        f.length = Micrometre(s.longer);
+        f.width = Micrometre(scratch ? std::max(narrowest, widthBeforeBlur(s.meanWidth, sigma)) : s.shorter);
+        f.contrast = piece.contrast;
+        const auto [nearest, farthest] = extent(piece, centre, ppu, edge.circle.radius / ppu);
+        f.nearest = Micrometre(nearest);
+        f.farthest = Micrometre(farthest);
+        if (nearest < lightReaches) f.outline = outlineOf(piece, centre, ppu);
+        findings.push_back(f);
+    }
+    std::sort(findings.begin(), findings.end(), [](const Finding& a, const Finding& b) { return a.nearest < b.nearest; });
+    for (std::size_t i = 0; i < findings.size(); ++i) findings[i].id = static_cast<int>(i) + 1;
+    return findings;
+}
+
+}  // namespace clendo::face

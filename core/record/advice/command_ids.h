@@ -1,0 +1,21 @@
+#pragma once
+#include <string_view>
+
+/// What advice can propose, by the ids of the window's commands. The window knows their words and keys.
+namespace clendo::command {
+
+inline constexpr std::string_view takePicture = "face.picture";
+inline constexpr std::string_view clean = "face.clean";
+inline constexpr std::string_view cleanSleeve = "face.sleeve";
+inline constexpr std::string_view mate = "face.mate";
+inline constexpr std::string_view nextStep = "round.next";
+inline constexpr std::string_view setReference = "loss.reference";
+inline constexpr std::string_view readPower = "loss.reading";
+inline constexpr std::string_view proveFibre = "loss.right-fibre";
+inline constexpr std::string_view openFile = "file.open";
+inline constexpr std::string_view sign = "sign.fibre";
+inline constexpr std::string_view certificate = "sign.certificate";
+inline constexpr std::string_view takeBack = "journal.take-back";
+inline constexpr std::string_view planCable = "plan.cable";
+
+}  // namespace clendo::command

@@ -1,0 +1,171 @@
+// What to do with a link: its loss, its trace, its signature.
+#include "record/advice/link_advice.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "record/output/plan_match.h"
+#include "record/rules/link_light_parts.h"
+
+namespace clendo {
+namespace {
+
+std::string direction(Direction d) { return d == Direction::AtoB ? "A to B" : "B to A"; }
+
+}  // namespace
+
+Advice lossAdvice(const JobState& state, const Link& link)
+{
+    Advice r;
+    const LinkState& s = state.state(link.id);
+    std::string missing;
+    for (const Direction d : state.lossDirections())
+        for (const int nm : state.wavelengthsFor(*link.cable))
+            if (!state.reference(d, Nanometre(nm))) missing += fmt::format("{}{} nm {}", missing.empty() ? "" : ", ", nm, direction(d));
+    if (!s.loss) {
+        r.headline = missing.empty() ? "Read the loss" : "Set the reference";
+        r.sentence = missing.empty() ? fmt::format("Type what the meter shows for fibre {}, each wavelength, {}.", link.fibre,
+                                                   state.lossDirections().size() == 1 ? "A to B" : "both directions")
+                                     : fmt::format("A reference is measured, never assumed. Missing: {}.", missing);
+        r.help = {"Dark fibre, warm source, same wavelength on both, continuous wave. After the reference the cord stays on the source."};
+        r.actions = {
+            missing.empty() ? AdviceAction{command::readPower, "Type the readings"} : AdviceAction{command::setReference, "Set the reference"},
+            {command::nextStep, "Next step"}};
+        return r;
+    }
+    const LossResult* worst = nullptr;
+    for (const auto& result : s.loss->results)
+        if (result.margin && (!worst || *result.margin < *worst->margin)) worst = &result;
+    switch (s.loss->verdict) {
+        case LossVerdict::Pass: r.tone = Tone::Fit, r.headline = "Within the limit"; break;
+        case LossVerdict::NearLimit: r.tone = Tone::Work, r.headline = "Too near to the limit to tell"; break;
+        case LossVerdict::Fail: r.tone = Tone::Damaged, r.headline = "Over the limit"; break;
+        case LossVerdict::NotValid: r.tone = Tone::Work, r.headline = "Not valid: reference first"; break;
+    }
+    if (worst && worst->limit)
+        r.sentence = fmt::format("{:.2f} dB at {:.0f} nm, worst way. Limit: {}. {:.2f} dB to spare, {:.2f} dB uncertain.", worst->worst->value(),
+                                 worst->wavelength.value(), worst->limit->sum, worst->margin->value(), worst->uncertainty.value());
+    for (const auto& warning : s.loss->warnings) r.help.push_back(warning.message);
+    if (s.loss->method != state.job.method)
+        r.help.push_back(fmt::format("Read by the {} reference; the job's method is {} now.", name(s.loss->method), name(state.job.method)));
+    const Completeness all = completeness(state, link);
+    if (all.complete(PartKind::Loss) && !all.complete(PartKind::RightFibre)) {
+        r.help.emplace_back("Not proven yet: that light into this fibre at A comes out of the same number at B.");
+        r.actions = {{command::proveFibre, "It came out here"}, {command::nextStep, "Next step"}, {command::readPower, "Type the readings"}};
+        return r;
+    }
+    r.actions = {{command::nextStep, "Next step"}, {command::readPower, "Type the readings"}, {command::setReference, "Set the reference"}};
+    return r;
+}
+
+namespace {
+
+void addJointsOverLimit(Advice& r, const JobState& state, const Link& link, const TraceShot& shot)
+{
+    if (!shot.found.span) return;
+    for (const auto& row : matchPlan(state, link, shot)) {
+        if (!row.planned && row.loss && *row.loss > Decibel(0.1))
+            r.help.push_back(fmt::format("{:.2f} dB at {:.0f} m stands in no plan: a bend, a crush or an unplanned splice.", row.loss->value(),
+                                         row.found->value()));
+        if (!row.overLimit()) continue;
+        const Decibel lost = row.bothWays.value_or(*row.loss);
+        if (r.tone == Tone::Fit) {
+            r.tone = Tone::Work;
+            r.headline = row.kind == "splice" ? "Open one splice" : "Look at one connection";
+        }
+        r.help.insert(r.help.begin(),
+                      fmt::format("{} loses {:.2f} dB{}; {:.2f} dB are allowed. Shoot the other wavelength too: a bend loses more at the longer one, "
+                                  "a splice about the same.",
+                                  row.name, lost.value(), row.bothWays ? ", mean of both ways" : " in this direction", row.limit->value()));
+    }
+}
+
+}  // namespace
+
+Advice traceAdvice(const JobState& state, const Link& link)
+{
+    Advice r;
+    const LinkState& s = state.state(link.id);
+    if (s.traces.empty()) {
+        r.headline = "Shoot the fibre";
+        r.sentence = fmt::format("No trace of fibre {} yet. Open the file that the OTDR saved, or drop it here.", link.fibre);
+        r.help = {"Prove the fibre dark first. The launch cord must be proven: a crushed one looks like a dead link."};
+        r.actions = {{command::openFile, "Open a trace"}, {command::nextStep, "Next step"}};
+        return r;
+    }
+    const TraceShot& shot = s.traces.back().what;
+    if (shot.found.launchFault) {
+        r.tone = Tone::Damaged;
+        r.headline = "No light into the link";
+        r.sentence = *shot.found.launchFault;
+    } else if (!shot.found.span) {
+        r.tone = Tone::Work;
+        r.headline = "The link cannot be measured";
+        r.sentence = "The end of the fibre was not found in this shot. Choose a longer range, a longer pulse or more averaging.";
+    } else {
+        const auto& span = *shot.found.span;
+        const double planned = link.cable->length.value(), off = span.length().value() - planned;
+        const bool fits = std::abs(off) <= lengthTolerance(link.cable->length).value();
+        r.tone = fits ? Tone::Fit : Tone::Work;
+        r.headline = fits ? "The length fits the plan" : off < 0 ? "Shorter than planned" : "Longer than planned";
+        r.sentence = fmt::format("{:.0f} m of fibre, planned {:.0f} m", span.length().value(), planned);
+        if (span.loss) r.sentence += fmt::format("; {:.2f} dB in this direction at {:.0f} nm", span.loss->value(), shot.wavelength.value());
+        if (span.returnLoss) r.sentence += fmt::format("; return loss {:.1f} dB", span.returnLoss->value());
+        r.sentence += ".";
+    }
+    r.help = shot.found.notes;
+    addJointsOverLimit(r, state, link, shot);
+    for (const auto& e : shot.found.events)
+        if (e.kind == otdr::EventKind::Gain)
+            r.help.push_back(
+                fmt::format("The gain at {:.0f} m is a mismatch of fibres, not won light: shoot from the other end and average.", e.at.value()));
+    const Completeness all = completeness(state, link);
+    for (const auto& part : all.parts)
+        if (part.kind == PartKind::Trace && part.wanted)
+            for (const auto& lack : part.lacks) r.help.push_back(fmt::format("Still to shoot: {}.", lack));
+    if (!otherWay(s, shot)) r.help.emplace_back("One direction only: splice losses can be wrong by the fibres' mismatch.");
+    r.actions = {{command::nextStep, "Next step"}, {command::openFile, "Open a trace"}};
+    return r;
+}
+
+Advice signAdvice(const JobState& state, const Link& link)
+{
+    Advice r;
+    const auto& signature = state.state(link.id).signature;
+    const Completeness all = completeness(state, link);
+    const auto lacking = all.missing();
+    for (const auto& lack : all.notTested())
+        if (std::find(lacking.begin(), lacking.end(), lack) == lacking.end()) r.help.push_back(fmt::format("Not tested: {}.", lack));
+    for (const auto& exception : all.exceptions) r.help.push_back(fmt::format("Exception: {}.", exception));
+    if (signature && signature->stands) {
+        r.tone = Tone::Fit;
+        r.headline = "Signed off";
+        r.sentence = fmt::format("Fibre {} was signed by {}, and what it was signed for still stands.", link.fibre, signature->who);
+        if (!signature->what.remark.empty()) r.sentence += fmt::format(" Remark: {}.", signature->what.remark);
+        r.actions = {{command::certificate, "Write the certificate"}, {command::nextStep, "Next step"}};
+        return r;
+    }
+    if (!lacking.empty()) {
+        r.headline = signature ? "Signed before, not finished now" : "Not finished";
+        constexpr std::size_t told = 3;
+        for (std::size_t i = 0; i < std::min(told, lacking.size()); ++i) r.sentence += fmt::format("{}{}", i == 0 ? "Missing: " : "; ", lacking[i]);
+        r.sentence += lacking.size() > told ? fmt::format("; and {} more, in the table.", lacking.size() - told) : ".";
+        if (signature) r.tone = Tone::Work;
+        r.actions = {{command::nextStep, "Next step"}, {command::certificate, "Write the certificate"}};
+        return r;
+    }
+    const PartVerdict verdict = all.verdict();
+    r.tone = signature ? Tone::Work : verdict == PartVerdict::Pass ? Tone::Fit : verdict == PartVerdict::NearLimit ? Tone::Work : Tone::Damaged;
+    r.headline = signature ? "Overtaken: sign again" : "Sign off";
+    r.sentence = fmt::format("Everything that the job asks for is there. Verdict of fibre {}: {}", link.fibre, name(verdict));
+    const Part* worst = all.worst();
+    r.sentence += worst ? fmt::format(", because of {}. Who signs says that this is the result, not that it is good.", worst->about) : ".";
+    if (signature)
+        r.sentence = fmt::format("{} signed it, and the record says something else since: see what differs. {}", signature->who, r.sentence);
+    r.actions = {
+        {command::sign, signature ? "Sign again" : "Sign off"}, {command::certificate, "Write the certificate"}, {command::nextStep, "Next step"}};
+    return r;
+}
+
+}  // namespace clendo

@@ -1,0 +1,33 @@
+#pragma once
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "record/state/state.h"
+
+namespace clendo {
+
+/// One planned element of a link beside what the trace shows there.
+struct LineRow {
+    std::string name;                     ///< "TH-R2 port 7", "splice manhole 3"
+    std::string kind;                     ///< "connection", "splice", "not planned"
+    std::optional<Metre> planned, found;  ///< from the link's port at A, where one would dig: the launch cord is not in it
+    std::optional<Decibel> loss, limit, reflectance;
+    std::optional<Decibel> bothWays;           ///< mean, where the fibre was shot from both ends
+    std::optional<std::string> notMeasurable;  ///< why its loss cannot be measured in this shot: no cord before or behind it
+    [[nodiscard]] bool overLimit() const { return limit && (bothWays ? *bothWays > *limit : loss && *loss > *limit); }
+};
+
+/// The link piece by piece: planned connections and splices matched with found events, then what was not planned. `shot` counts from its own end;
+/// a shot from B is turned round.
+std::vector<LineRow> matchPlan(const JobState& state, const Link& link, const TraceShot& shot);
+
+constexpr Nanometre sameWavelength{15};  ///< shots closer than this are of one wavelength: sources are within 30 nm, files round
+
+/// The last shot of a direction at a wavelength that shows the link; where none does, the last one; null: there is none.
+const Filed<TraceShot>* latestShot(const LinkState& state, Direction direction, Nanometre wavelength);
+
+/// The last shot of the other direction at the same wavelength, or nothing.
+const TraceShot* otherWay(const LinkState& state, const TraceShot& shot);
+
+}  // namespace clendo

@@ -1,0 +1,135 @@
+#include "record/state/fact_effects.h"
+
+#include <algorithm>
+
+#include "face/judge/compare_looks.h"
+#include "record/rules/gates.h"
+#include "record/state/ferrule.h"
+#include "record/state/waiting.h"
+
+namespace clendo {
+namespace {
+
+/// What breaks a rule and was at its place in every judged look of the last two different cleaning methods is damage.
+bool damageRemains(const FaceState& face)
+{
+    const Try* last = face.lastJudged();
+    if (!last || !last->verdict || last->verdict->fit) return false;
+    std::set<std::string> methods;
+    std::vector<const Try*> looks;
+    for (auto it = face.tries.rbegin(); it != face.tries.rend() && methods.size() < 2; ++it) {
+        if (!it->verdict) continue;
+        looks.push_back(&*it);
+        for (const auto& cleaned : it->cleanedBefore) methods.insert(cleaned.method);
+        if (methods.size() >= 2) {
+            for (auto before = std::next(it); before != face.tries.rend(); ++before)
+                if (before->verdict) {
+                    looks.push_back(&*before);
+                    break;
+                }
+        }
+    }
+    if (methods.size() < 2 || looks.size() < 3) return false;
+    for (const auto& outcome : last->verdict->outcomes) {
+        if (outcome.met) continue;
+        for (const int id : outcome.findings) {
+            const bool stayed = std::all_of(looks.begin() + 1, looks.end(), [&](const Try* look) {
+                return face::compareLooks(look->seen.measured.findings, last->seen.measured.findings).ofLater(id) == face::Fate::Stayed;
+            });
+            if (stayed) return true;
+        }
+    }
+    return false;
+}
+
+}  // namespace
+
+FaceCondition conditionOf(const FaceState& face)
+{
+    const Try* last = face.lastJudged();
+    const bool touched = !face.cleanedSince.empty() || !face.handled.empty();
+    if (!last) return touched ? FaceCondition::Stale : FaceCondition::NotSeen;
+    if (touched) return FaceCondition::Stale;
+    if (last->verdict->fit) return FaceCondition::Fit;
+    return damageRemains(face) ? FaceCondition::Damaged : FaceCondition::Work;
+}
+
+void FactEffects::apply(const Entry& entry)
+{
+    state_.lastEntryAt = std::max(state_.lastEntryAt, entry.at());
+    clendo::apply(entry.fact, *this, entry);
+}
+
+FaceState& FactEffects::touch(const FaceId& face)
+{
+    FaceNode*& node = nodes_[face];
+    if (!node) node = &*state_.faces.try_emplace(face).first;
+    touchedFaces_.push_back(node);
+    if (unboundSignatures_) overtakeUnbound(face.link);
+    return node->second;
+}
+
+LinkState& FactEffects::link(const std::string& id)
+{
+    touchedLinks_.insert(id);
+    if (unboundSignatures_) overtakeUnbound(id);
+    return state_.linkStates[id];
+}
+
+void FactEffects::overtakeUnbound(const std::string& link)
+{
+    const auto unbound = [](SignatureState& s) { return s.what.record.empty(); };
+    if (const auto of = state_.linkStates.find(link); of != state_.linkStates.end() && of->second.signature && unbound(*of->second.signature))
+        of->second.signature->stands = false;
+    if (const auto cable = state_.signedCables.find(link.substr(0, link.find('/'))); cable != state_.signedCables.end() && unbound(cable->second))
+        cable->second.stands = false;
+}
+
+void FactEffects::sign(SignatureState signature)
+{
+    unboundSignatures_ = unboundSignatures_ || signature.what.record.empty();
+    const std::string of = signature.what.of;
+    if (state_.link(of))
+        link(of).signature = std::move(signature);
+    else
+        state_.signedCables.insert_or_assign(of, std::move(signature));
+}
+
+std::string FactEffects::whyNotFitThen(FaceState& face, std::int64_t at) const
+{
+    face.condition = conditionOf(face);
+    const Waiting now = std::exchange(face.waiting, waitingOf(face, waitingLimits(state_), at));
+    const std::string why = clendo::whyNotFit(face, face.waiting == Waiting::InTime ? face.condition : FaceCondition::Stale);
+    face.waiting = now;
+    return why;
+}
+
+void FactEffects::open(const FaceId& face)
+{
+    for (const Side side : {Side::Cord, Side::Port})
+        for (const auto& id : ferruleOf(state_, {face.link, face.connection, side})) {
+            FaceState& parted = touch(id);
+            parted.mated = false;
+            parted.unfitWhenMated.clear();
+            LinkState& of = link(id.link);
+            of.mated.erase(id.connection);
+            of.sleeves.erase(id.connection);
+        }
+}
+
+std::size_t FactEffects::event(FaceEvent::Kind kind, const FaceId& a, const FaceId& b, const EntryHead& entry)
+{
+    state_.events.push_back({kind, a, b, static_cast<std::int64_t>(state_.events.size()) + 1, entry.at()});
+    return state_.events.size() - 1;
+}
+
+std::optional<LossReport> FactEffects::lossOf(const Link& link) const
+{
+    const auto read = light_.readings.find(link.id);
+    const auto method = light_.methods.find(link.id);
+    const LimitSet* limits = state_.limitsFor(*link.cable);
+    if (read == light_.readings.end() || method == light_.methods.end() || !limits) return std::nullopt;
+    return computeLoss(lossTaskOf(link, method->second, read->second), *limits);
+}
+
+}  // namespace clendo

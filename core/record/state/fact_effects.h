@@ -1,0 +1,73 @@
+#pragma once
+#include <map>
+#include <set>
+#include <string>
+#include <unordered_map>
+#include <utility>
+#include <vector>
+
+#include "record/state/state.h"
+
+namespace clendo {
+
+using FaceNode = decltype(JobState::faces)::value_type;  ///< stays where it is while faces are added
+
+/// What readings need to know of references while a journal is applied.
+struct LightEffects {
+    struct Reference {
+        ReferenceSet set;
+        bool good = true;  ///< not voided
+    };
+    std::unordered_map<Digest, Reference, DigestHash> references;  ///< by entry
+    std::map<std::string, std::vector<Reading>> readings;          ///< by link, with the reference that was good when they were read
+    std::map<std::string, ReferenceMethod> methods;                ///< by which the readings of a link were taken
+    std::set<std::string> readLinks;                               ///< whose loss has to be computed anew
+};
+
+/// The state of a job while its journal is applied, entry by entry. Facts change it through this (core/record/facts); it remembers which faces and
+/// links they touched. Conditions, suspicion and loss follow from the state and are not set here.
+class FactEffects {
+public:
+    /// The state must know the plan, the settings and the rules already: what a fact means depends on them.
+    explicit FactEffects(JobState planned) : state_(std::move(planned)) {}
+
+    void apply(const Entry& entry);
+
+    [[nodiscard]] JobState& state() { return state_; }
+    [[nodiscard]] const JobState& state() const { return state_; }
+    [[nodiscard]] LightEffects& light() { return light_; }
+    /// The state of a face, to be changed.
+    FaceState& touch(const FaceId& face);
+    /// The state of a link, to be changed.
+    LinkState& link(const std::string& id);
+    void sign(SignatureState signature);
+    /// Why a face was not fit at this time by its own looks, touches and age; empty where it was.
+    [[nodiscard]] std::string whyNotFitThen(FaceState& face, std::int64_t at) const;
+    /// A mated pair is parted.
+    void open(const FaceId& face);
+    /// Something that matters for dirt that goes from face to face; gives its place in JobState::events.
+    std::size_t event(FaceEvent::Kind kind, const FaceId& a, const FaceId& b, const EntryHead& entry);
+
+    /// Faces and links that entries touched since this was asked last; a face may come several times.
+    std::vector<FaceNode*> takeTouchedFaces() { return std::exchange(touchedFaces_, {}); }
+    std::set<std::string> takeReadLinks() { return std::exchange(light_.readLinks, {}); }
+    /// Links of which something but their faces was touched.
+    std::set<std::string> takeTouchedLinks() { return std::exchange(touchedLinks_, {}); }
+    /// The loss of a link from what was read so far; nothing where nothing was.
+    [[nodiscard]] std::optional<LossReport> lossOf(const Link& link) const;
+
+private:
+    void overtakeUnbound(const std::string& link);
+
+    JobState state_;
+    LightEffects light_;
+    std::unordered_map<FaceId, FaceNode*, FaceIdHash> nodes_;
+    std::vector<FaceNode*> touchedFaces_;
+    std::set<std::string> touchedLinks_;
+    bool unboundSignatures_ = false;  ///< some signature is not bound to what it was given for: whatever comes later overtakes it
+};
+
+/// The condition of a face from its own looks and touches; neither its age nor what it touched is asked.
+FaceCondition conditionOf(const FaceState& face);
+
+}  // namespace clendo

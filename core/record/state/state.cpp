@@ -1,0 +1,97 @@
+#include "record/state/state.h"
+
+#include <algorithm>
+
+namespace clendo {
+
+std::string_view name(FaceCondition condition)
+{
+    switch (condition) {
+        case FaceCondition::NotSeen: return "not seen";
+        case FaceCondition::Fit: return "fit";
+        case FaceCondition::Work: return "needs work";
+        case FaceCondition::Damaged: return "damaged";
+        case FaceCondition::Stale: return "look again";
+    }
+    return "not seen";
+}
+
+const Try* FaceState::lastJudged() const
+{
+    const auto it = std::find_if(tries.rbegin(), tries.rend(), [](const Try& t) { return t.verdict.has_value(); });
+    return it == tries.rend() ? nullptr : &*it;
+}
+
+const Try* FaceState::judgedBefore() const
+{
+    const auto judged = [](const Try& t) { return t.verdict.has_value(); };
+    const auto last = std::find_if(tries.rbegin(), tries.rend(), judged);
+    if (last == tries.rend()) return nullptr;
+    const auto before = std::find_if(std::next(last), tries.rend(), judged);
+    return before == tries.rend() ? nullptr : &*before;
+}
+
+const Link* JobState::link(std::string_view id) const
+{
+    const auto it = linkIndex.find(id);
+    return it == linkIndex.end() ? nullptr : &links[it->second];
+}
+
+const FaceState& JobState::face(const FaceId& id) const
+{
+    static const FaceState unseen;
+    const auto it = faces.find(id);
+    return it == faces.end() ? unseen : it->second;
+}
+
+const LinkState& JobState::state(std::string_view link) const
+{
+    static const LinkState nothing;
+    const auto it = linkStates.find(std::string(link));
+    return it == linkStates.end() ? nothing : it->second;
+}
+
+const ConnectorCriteria* JobState::criteria(const FaceId& face) const
+{
+    const Link* l = link(face.link);
+    const auto cord = l ? kit.end() : kit.find(face.link);
+    if (!l && cord == kit.end()) return nullptr;
+    const auto it = profile.classes.find(l ? l->cable->criteriaAt(face.connection, face.side) : cord->second.what.criteria);
+    return it == profile.classes.end() ? nullptr : &it->second;
+}
+
+std::string JobState::where(const FaceId& face) const
+{
+    if (const Link* l = link(face.link)) return l->where(face);
+    if (face.side == Side::Port) return "port of " + face.link;
+    return "test cord " + face.link + ", end " + face.connection.text();
+}
+
+const LimitSet* JobState::limitsFor(const CablePlan& cable) const
+{
+    const auto it = limits.find(cable.fibre);
+    return it == limits.end() ? nullptr : &it->second;
+}
+
+const ReferenceInForce* JobState::reference(Direction direction, Nanometre wavelength) const
+{
+    const auto it = references.find({direction, wavelength.value()});
+    return it == references.end() || it->second.method != job.method ? nullptr : &it->second;
+}
+
+std::vector<Direction> JobState::lossDirections() const
+{
+    return policy("directions") == "one" ? std::vector{Direction::AtoB} : std::vector{Direction::AtoB, Direction::BtoA};
+}
+
+std::vector<int> JobState::wavelengthsFor(const CablePlan& cable) const
+{
+    const bool multimode = isMultimode(cable);
+    std::vector<int> out;
+    for (const int nm : job.wavelengths)
+        if (multimode == (nm <= 1300)) out.push_back(nm);
+    if (out.empty()) out = multimode ? std::vector{850, 1300} : std::vector{1310, 1550};
+    return out;
+}
+
+}  // namespace clendo

@@ -1,0 +1,202 @@
+#pragma once
+#include <map>
+#include <optional>
+#include <set>
+#include <span>
+#include <string>
+#include <unordered_map>
+#include <vector>
+
+#include "cleaning/contacts.h"
+#include "cleaning/kit_kinds.h"
+#include "criteria/judge.h"
+#include "plant/connectors.h"
+#include "record/facts/facts.h"
+
+namespace clendo {
+
+/// Where a face stands. Stale: it was fit or judged, and then touched.
+enum class FaceCondition { NotSeen, Fit, Work, Damaged, Stale };
+std::string_view name(FaceCondition condition);  ///< for people: "not seen", "fit", "needs work", "damaged", "look again"
+
+/// One look at a face and the cleanings that led to it.
+struct Try {
+    Digest entry;
+    std::int64_t at = 0;               ///< when the picture was taken, seconds since 1970-01-01 UTC
+    std::optional<std::size_t> event;  ///< its place in JobState::events; nothing: the picture was no evidence
+    FaceSeen seen;
+    std::optional<Verdict> verdict;           ///< nothing: the picture was no evidence
+    std::vector<std::string> reasons;         ///< why it was none
+    std::vector<FaceCleaned> cleanedBefore;   ///< since the look before
+    std::vector<FindingOverruled> overruled;  ///< seen.measured holds what was left of them; the journal what was measured
+};
+
+/// Whether a fit face that is not mated yet waits no longer than the policy allows.
+enum class Waiting {
+    InTime,
+    OpenTooLong,
+    CoveredTooLong,
+    NotKnown  ///< it was seen at a time that is still to come: a clock was set back, and nobody knows how long it waits
+};
+
+struct FaceState {
+    FaceCondition condition = FaceCondition::NotSeen;
+    std::vector<Try> tries;
+    std::vector<FaceCleaned> cleanedSince;  ///< after the last look
+    int cleanings = 0;
+    bool mated = false;
+    bool cappedWhenMated = false;        ///< its factory cap was on until then
+    std::string unfitWhenMated;          ///< of a mated one: why it was not fit when it was mated, as whyNotFit() says it; empty: it was
+    std::string handled;                 ///< what happened to it after its last look; empty: nothing
+    Waiting waiting = Waiting::InTime;   ///< of a fit one that waits for its partner
+    std::string covered;                 ///< "capped", "parked"; empty: open
+    std::int64_t coveredAt = 0;          ///< since when, seconds since 1970-01-01 UTC
+    std::optional<Suspicion> suspicion;  ///< what it touched was found bad, and it was not seen since
+
+    /// The last look that was evidence.
+    [[nodiscard]] const Try* lastJudged() const;
+    /// The one before it that was evidence.
+    [[nodiscard]] const Try* judgedBefore() const;
+};
+
+/// A fact as it stands in the journal.
+template <class What>
+struct Filed {
+    What what;
+    Digest entry;
+    std::int64_t at = 0;  ///< seconds since 1970-01-01 UTC
+};
+
+/// A signature that was not taken back, and whether what it was given for is still what the journal says.
+struct SignatureState {
+    Signed what;
+    Digest entry;
+    std::int64_t at = 0;
+    std::string who;
+    bool stands = true;
+};
+
+/// What the job wants of a link with light, and is there (completeness.h). Kept with the fold: the round asks for all links at every key.
+struct LightDone {
+    bool loss = false, rightFibre = false, length = false, traces = false;
+};
+
+struct LinkState {
+    std::map<Connection, Filed<Mated>> mated;  ///< the pairs that are mated now
+    std::map<Connection, Digest> sleeves;      ///< whose sleeve was cleaned since the pair was last open, and the entry that says it
+    std::vector<Filed<PowerRead>> readings;
+    std::vector<Filed<TraceShot>> traces;
+    std::optional<Filed<LightSeen>> lightSeen;      ///< where light into this fibre came out, as it was seen last
+    std::optional<Filed<LengthMeasured>> measured;  ///< its length by something else than a trace
+    std::optional<SignatureState> signature;
+    std::optional<LossReport> loss;
+    LightDone done;
+    std::set<std::string> measuredWith;  ///< source, meter and cords of the references on which the readings rest
+};
+
+/// The scale of a scope with a tip, and when it was found.
+struct Calibration {
+    Scale scale;
+    std::int64_t at = 0;
+};
+
+/// Something of the kit, how far it is used, and what was proven of it.
+struct KitItem {
+    struct Proof {
+        std::int64_t at = 0;
+        bool good = true;
+    };
+    KitKept what;
+    int used = 0;  ///< strokes or matings
+    std::map<std::string, Proof, std::less<>> proofs;
+};
+
+/// The kit as somebody looked through it.
+struct LookedThrough {
+    std::int64_t at = 0;
+    std::string who;
+    KitChecked what;
+};
+
+/// A reference that is good now.
+struct ReferenceInForce {
+    DecibelMilliwatt level;
+    ReferenceMethod method = ReferenceMethod::OneCord;
+    Digest entry;
+    std::int64_t at = 0;
+    std::vector<std::string> with{};  ///< source, meter and cords that were named with it
+};
+
+/// What was lost of the job, and when that was noted.
+struct Losses {
+    std::int64_t at = 0;
+    LossesNoted what;
+};
+
+struct TextHash {
+    using is_transparent = void;
+    std::size_t operator()(std::string_view text) const { return std::hash<std::string_view>()(text); }
+};
+/// A copy of what is pointed to.
+template <class T>
+std::optional<T> optionalOf(const T* what)
+{
+    return what ? std::optional(*what) : std::nullopt;
+}
+
+using LinkIndex = std::unordered_map<std::string, std::size_t, TextHash, std::equal_to<>>;
+
+/// What entries and rules say now. A pure function of both; nothing in it is ever edited.
+struct JobState {
+    JobSettings job;
+    std::vector<CablePlan> cables;
+    std::vector<Link> links;  ///< point into `cables`
+    std::map<FaceId, FaceState> faces;
+    std::map<std::string, LinkState> linkStates;
+    std::map<std::pair<Direction, double>, ReferenceInForce> references;  ///< by direction and wavelength
+    std::map<std::string, SignatureState> signedCables;                   ///< by cable
+    Profile profile;
+    std::map<std::string, KitItem, std::less<>> kit;  ///< by name
+    std::optional<LookedThrough> kitChecked;          ///< the last time it was looked through
+    std::vector<FaceEvent> events;                    ///< looks and contacts, for tracing
+    std::vector<ConnectorFamily> connectors;
+    std::vector<KitKind> kitKinds;
+    std::map<std::string, std::string> ownProfiles;   ///< criteria of the house, by edition: the text of their file
+    RuleFiles::Texts keptRules;                       ///< rule files that the job keeps, by name
+    RuleFiles::Texts usedRules;                       ///< those that it uses: criteria, limits, fibre constants
+    std::vector<Losses> losses;                       ///< of damaged files from which the job was saved
+    std::map<std::string, Calibration> calibrations;  ///< by scope and tip
+    std::map<std::string, LimitSet> limits;           ///< by the name of the fibre: "OS2"
+    std::vector<std::string> troubles;                ///< entries or rules that could not be used, in sentences
+    std::int64_t lastEntryAt = 0;
+    std::size_t entries = 0;  ///< of the journal
+    Digest lastEntry;         ///< the last of them, in the order of the journal
+    ChainHeads chainEnds;     ///< the last of each device
+    LinkIndex linkIndex;      ///< place in `links` by id
+
+    JobState() = default;
+    JobState(const JobState&) = delete;  // links point into cables
+    JobState& operator=(const JobState&) = delete;
+    JobState(JobState&&) = default;
+    JobState& operator=(JobState&&) = default;
+
+    [[nodiscard]] const Link* link(std::string_view id) const;
+    [[nodiscard]] const FaceState& face(const FaceId& id) const;
+    [[nodiscard]] const LinkState& state(std::string_view link) const;
+    /// By which a face is judged, those of test cords included; part of `profile`, null where it has none for the face.
+    [[nodiscard]] const ConnectorCriteria* criteria(const FaceId& face) const;
+    /// Where a face is, for people; of a test cord: "test cord RC-1, end A"; of an instrument: "port of PM-01".
+    [[nodiscard]] std::string where(const FaceId& face) const;
+    /// The job's answer to a question of policyRows() that is no field of its own.
+    [[nodiscard]] std::string_view policy(std::string_view key) const { return clendo::policy(job.policies, key); }
+    /// The limits of the job as they apply to the cable's kind of fibre.
+    [[nodiscard]] const LimitSet* limitsFor(const CablePlan& cable) const;
+    /// The reference in force by the job's method; one that was set by another method is none.
+    [[nodiscard]] const ReferenceInForce* reference(Direction direction, Nanometre wavelength) const;
+    /// The directions in which loss is read, by the job's policy.
+    [[nodiscard]] std::vector<Direction> lossDirections() const;
+    /// The job's wavelengths; where they do not suit the cable's kind of fibre, 850 and 1300 nm (multimode) or 1310 and 1550 nm.
+    [[nodiscard]] std::vector<int> wavelengthsFor(const CablePlan& cable) const;
+};
+
+}  // namespace clendo

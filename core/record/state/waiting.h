@@ -1,0 +1,19 @@
+#pragma once
+#include <cstdint>
+#include <optional>
+
+#include "record/state/state.h"
+
+namespace clendo {
+
+/// How long a fit face may wait for its partner, by the job's policy.
+struct WaitingLimits {
+    std::optional<std::int64_t> open, covered;  ///< seconds; nothing: for ever
+};
+WaitingLimits waitingLimits(const JobState& state);
+
+/// How a face that is fit by its own looks, and not mated, stands with these limits; InTime for every other face. A cap stops dust and is no look:
+/// what was covered has a time of its own, and when it is opened again the time since its look counts whole. `now`, seconds since 1970-01-01 UTC.
+Waiting waitingOf(const FaceState& face, const WaitingLimits& limits, std::int64_t now);
+
+}  // namespace clendo
