@@ -59,7 +59,7 @@ int main(int argc, char** argv)
         window.deskOf<LookDesk>().live().useSimulatedScope();
         window.choose({"VP-04/10", End::A, Side::Port});
         press(Qt::Key_V);
-        for (int turned = 0; turned < 5; ++turned, wait(300)) press(Qt::Key_Plus);
+        for (int turned = 0; turned < 5; ++turned, wait(300)) press(Qt::Key_Period);
         wait(1200);
         shoot("live", "look", "VP-04/10", End::A, Side::Port);
         press(Qt::Key_V);

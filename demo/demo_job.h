@@ -3,8 +3,8 @@
 #include <optional>
 #include <string>
 
-#include "world/simulated_faces.h"
 #include "result/result.h"
+#include "world/simulated_faces.h"
 
 namespace clendo {
 

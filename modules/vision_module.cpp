@@ -1,5 +1,5 @@
-#include "world/simulated_faces.h"
 #include "modules/vision.h"
+#include "world/simulated_faces.h"
 
 extern "C" __attribute__((visibility("default"))) void clendo_vision(clendo::Vision* vision)
 {

@@ -1,7 +1,6 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
-#include "world/simulated_faces.h"
 #include "record/advice/advice.h"
 #include "record/advice/face_advice.h"
 #include "record/advice/round.h"
@@ -10,6 +9,7 @@
 #include "record/state/fold.h"
 #include "record/state/rules.h"
 #include "varrow_journal.h"
+#include "world/simulated_faces.h"
 
 using namespace clendo;
 

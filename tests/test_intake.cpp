@@ -41,9 +41,9 @@ private slots:
         d.key(Qt::Key_P);  // out of focus
         QVERIFY2(d.said().contains("Nothing was filed"), qPrintable(d.said()));
         QVERIFY(w.session()->state().face(face).tries.empty());
-        for (int i = 0; i < 6; ++i) d.key(Qt::Key_Plus);
+        for (int i = 0; i < 6; ++i) d.key(Qt::Key_Period);
         if (!QTest::qWaitFor([&] { return w.deskOf<LookDesk>().live().scope()->sharpest() != nullptr; }, 4000))
-            for (int i = 0; i < 12; ++i) d.key(Qt::Key_Minus);
+            for (int i = 0; i < 12; ++i) d.key(Qt::Key_Comma);
         QTRY_VERIFY_WITH_TIMEOUT(w.deskOf<LookDesk>().live().scope()->sharpest(), 10000);
         d.key(Qt::Key_P);
         QTRY_COMPARE(w.session()->state().face(face).tries.size(), std::size_t(1));

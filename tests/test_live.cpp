@@ -5,7 +5,6 @@
 #include <QtTest>
 #include <thread>
 
-#include "world/simulated_faces.h"
 #include "face/judge/focus_advice.h"
 #include "instruments/live_scope.h"
 #include "instruments/simulated_scope.h"
@@ -13,6 +12,7 @@
 #include "modules/video.h"
 #include "modules/vision.h"
 #include "pictures/decode.h"
+#include "world/simulated_faces.h"
 
 using namespace clendo;
 using face::FocusAdvice;

@@ -9,9 +9,11 @@
 
 #include "app/frame/advice_view.h"
 #include "app/frame/ribbon_view.h"
+#include "app/frame/round_view.h"
 #include "app/look/clean_dialog.h"
 #include "app/look/unrolled_view.h"
 #include "app/widgets/face_picture.h"
+#include "app/widgets/fold_strip.h"
 #include "demo/demo_job.h"
 #include "window_driver.h"
 
@@ -211,6 +213,70 @@ private slots:
         r.rows.clear();
         view.show(r);
         QVERIFY(!table->isVisibleTo(&view));
+    }
+    void thePictureIsZoomedAndMovedWithItsMarks()
+    {
+        MainWindow w;
+        QVERIFY(w.openJob(demo_.job));
+        const auto& face = w.session()->state().face({"VP-04/7", End::A, Side::Port});
+        const auto criteria = optionalOf(w.session()->state().criteria({"VP-04/7", End::A, Side::Port}));
+        FacePicture view;
+        view.resize(400, 400);
+        view.setZoomable();
+        QImage image(800, 600, QImage::Format_RGB32);
+        image.fill(Qt::black);
+        view.show(image, face.lastJudged(), criteria, {});
+        const auto grab = [&] { return view.grab().toImage(); };
+        const QImage first = grab();
+        view.zoomBy(2);
+        QCOMPARE(view.zoom(), 2.0);
+        const QImage larger = grab();
+        QVERIFY(larger != first);  // the marks move with it: there is nothing else to be seen on black
+        QTest::mousePress(&view, Qt::LeftButton, {}, {200, 200});
+        QTest::mouseMove(&view, {240, 200});
+        QMouseEvent drag(QEvent::MouseMove, QPointF(250, 200), QPointF(250, 200), Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&view, &drag);
+        QVERIFY(grab() != larger);
+        view.show(image, face.lastJudged(), criteria, {});  // the same look again: nothing jumps
+        QCOMPARE(view.zoom(), 2.0);
+        view.fit();
+        QCOMPARE(grab(), first);
+        for (const int turns : {-50, 50}) {
+            QWheelEvent wheel(QPointF(100, 100), QPointF(100, 100), {}, {0, 120 * turns}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+            QApplication::sendEvent(&view, &wheel);
+            QVERIFY(view.zoom() >= 1 && view.zoom() <= 16);
+        }
+        view.show(image, nullptr, criteria, {});  // another look begins anew
+        QCOMPARE(view.zoom(), 1.0);
+        // without its marks it is the picture alone
+        view.show(image, face.lastJudged(), criteria, {});
+        view.setOverlay(false);
+        const QImage bare = grab();
+        QVERIFY(bare != first);
+        view.setOverlay(true);
+        QCOMPARE(grab(), first);
+    }
+    void columnsFoldAndStayFolded()
+    {
+        {
+            MainWindow w;
+            QVERIFY(w.openJob(demo_.job));
+            WindowDriver d(w);
+            auto* picture = w.findChild<FacePicture*>("facePicture");
+            const int before = picture->width();
+            d.key(Qt::Key_BracketLeft);
+            d.key(Qt::Key_BracketRight);
+            QCoreApplication::processEvents();
+            QVERIFY(picture->width() > before);
+            QVERIFY(picture->width() >= w.width() * 2 / 3);
+            QVERIFY(!w.findChild<RoundView*>()->isVisible());
+        }
+        MainWindow again;
+        QVERIFY(again.openJob(demo_.job));
+        WindowDriver d(again);
+        QVERIFY(!again.findChild<RoundView*>()->isVisible() && !again.findChild<AdviceView*>()->isVisible());
+        for (auto* strip : again.findChildren<FoldStrip*>()) QTest::mouseClick(strip, Qt::LeftButton);
+        QVERIFY(again.findChild<RoundView*>()->isVisible() && again.findChild<AdviceView*>()->isVisible());
     }
     void thePictureOutlinesWhatBreaksTheRule()
     {

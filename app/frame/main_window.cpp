@@ -6,6 +6,8 @@
 #include <QHBoxLayout>
 #include <QMimeData>
 #include <QPushButton>
+#include <QScreen>
+#include <QSettings>
 #include <QTimer>
 #include <QUrl>
 #include <QVBoxLayout>
@@ -16,12 +18,22 @@
 #include "app/frame/clocks_bar.h"
 #include "app/frame/ribbon_view.h"
 #include "app/frame/round_view.h"
+#include "app/widgets/fold_strip.h"
 #include "app/widgets/text_block.h"
 #include "app/widgets/theme.h"
 #include "files/log_file.h"
 #include "record/advice/face_advice.h"
 
 namespace clendo {
+
+namespace {
+
+const QString roundFolded = QStringLiteral("round_folded"), adviceFolded = QStringLiteral("advice_folded");
+
+/// How the window was left on this computer.
+QSettings windowSettings() { return QSettings(QString::fromStdString((stateFolder() / "window.ini").string()), QSettings::IniFormat); }
+
+}  // namespace
 
 QString needsJob(const WindowFrame& frame) { return frame.session() ? QString() : QObject::tr("Open or make a job first."); }
 
@@ -59,8 +71,13 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), leftJobs_(new Lef
         clocks_->show(session()->state(), QDateTime::currentSecsSinceEpoch());
     });
     ageing_->start();
-    resize(1280, 800);
     setMinimumSize(900, 600);
+    // inside what the screen has left, with room for a title bar
+    const QSize screen = this->screen() ? this->screen()->availableSize() - QSize(0, em(2.6)) : QSize(1280, 800);
+    resize(QSize(1280, 800).boundedTo(screen));
+    const QSettings kept = windowSettings();
+    roundStrip_->fold(round_, kept.value(roundFolded).toBool());
+    adviceStrip_->fold(advice_, kept.value(adviceFolded).toBool());
 }
 
 MainWindow::~MainWindow() = default;
@@ -97,9 +114,13 @@ void MainWindow::buildParts()
     stack_ = new QStackedWidget(this);
     auto* middle = new QHBoxLayout;
     middle->setSpacing(0);
+    roundStrip_ = new FoldStrip(tr("The round ([)"), this);
+    adviceStrip_ = new FoldStrip(tr("Advice (])"), this);
+    middle->addWidget(roundStrip_);
     middle->addWidget(round_);
     middle->addWidget(stack_, 1);
     middle->addWidget(advice_);
+    middle->addWidget(adviceStrip_);
     auto* centre = new QWidget(this);
     auto* all = new QVBoxLayout(centre);
     all->setContentsMargins(0, 0, 0, 0);
@@ -110,6 +131,8 @@ void MainWindow::buildParts()
     all->addWidget(clocks_);
     setCentralWidget(centre);
     connect(menuButton_, &QPushButton::clicked, this, &MainWindow::openMenu);
+    connect(roundStrip_, &QPushButton::clicked, this, [this] { foldRound(false); });
+    connect(adviceStrip_, &QPushButton::clicked, this, [this] { foldAdvice(false); });
     connect(ribbon_, &RibbonView::faceChosen, this, [this](const FaceId& face) {
         choose(face);
         if (const Desk* desk = deskFor(StepKind::Look)) showDesk(desk->id());
@@ -239,6 +262,25 @@ void MainWindow::resizeEvent(QResizeEvent* event)
 {
     QMainWindow::resizeEvent(event);
     if (bigWords_) bigWords_->setGeometry(centralWidget()->rect());
+}
+
+void MainWindow::foldRound(bool folded)
+{
+    roundStrip_->fold(round_, folded);
+    rememberFolds();
+}
+
+void MainWindow::foldAdvice(bool folded)
+{
+    adviceStrip_->fold(advice_, folded);
+    rememberFolds();
+}
+
+void MainWindow::rememberFolds() const
+{
+    QSettings settings = windowSettings();
+    settings.setValue(roundFolded, round_->isHidden());
+    settings.setValue(adviceFolded, advice_->isHidden());
 }
 
 void MainWindow::say(const QString& sentence, bool trouble) { clocks_->say(sentence, trouble); }

@@ -17,6 +17,7 @@ namespace clendo {
 class AdviceView;
 class BigWords;
 class ClocksBar;
+class FoldStrip;
 class RibbonView;
 class RoundView;
 
@@ -89,6 +90,9 @@ private:
     void showCarry();
     void showBigWords();
     void setDark(bool dark);
+    void foldRound(bool folded);
+    void foldAdvice(bool folded);
+    void rememberFolds() const;
 
     std::unique_ptr<OpenJob> job_;
     LeftJobs* leftJobs_;
@@ -109,6 +113,7 @@ private:
     RibbonView* ribbon_;
     RoundView* round_;
     AdviceView* advice_;
+    FoldStrip *roundStrip_, *adviceStrip_;
     ClocksBar* clocks_;
     QStackedWidget* stack_;
     BigWords* bigWords_ = nullptr;

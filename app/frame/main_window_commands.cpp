@@ -9,6 +9,7 @@
 #include "app/frame/advice_view.h"
 #include "app/frame/command_search.h"
 #include "app/frame/main_window.h"
+#include "app/frame/round_view.h"
 #include "app/kit/check_list_dialog.h"
 #include "app/widgets/theme.h"
 #include "record/advice/next_step.h"
@@ -44,28 +45,31 @@ std::vector<Command> MainWindow::ownCommands()
     using Menu = CommandMenu;
     const auto job = [this] { return needsJob(*this); };
     const auto link = [this] { return needsLink(*this); };
-    std::vector<Command> out{{"round.next", Menu::Step, tr("Next step"), {Qt::Key_N, Qt::Key_Space}, [this] { goOn(); }, job},
-                             {"advice.first",
-                              Menu::Step,
-                              tr("The first thing that the advice asks for"),
-                              {Qt::Key_Return, Qt::Key_Enter, Qt::Key_PageDown},  // the last one is what pedals send
-                              [this] {
-                                  if (!advice_->shown().actions.empty()) run(advice_->shown().actions.front().command);
-                              }},
-                             {"round.place", Menu::Plan, tr("Only one place"), {Qt::Key_L}, [this] { nextPlace(); }, job},
-                             {"round.carry", Menu::Plan, tr("What to take along …"), {Qt::Key_Y}, [this] { showCarry(); }, job},
-                             {"face.left", Menu::View, tr("Face before, along the ribbon"), {Qt::Key_Left}, [this] { moveFace(-1); }, link},
-                             {"face.right", Menu::View, tr("Next face along the ribbon"), {Qt::Key_Right}, [this] { moveFace(1); }, link},
-                             {"link.up", Menu::View, tr("Fibre before"), {Qt::Key_Up}, [this] { moveLink(-1); }, link},
-                             {"link.down", Menu::View, tr("Next fibre"), {Qt::Key_Down}, [this] { moveLink(1); }, link},
-                             {"window.leave-field", Menu::View, tr("Out of a field"), {Qt::Key_Escape}, [this] { setFocus(); }},
-                             {"window.words", Menu::View, tr("Large words"), {Qt::Key_F8}, [this] { showBigWords(); }},
-                             {"window.dark", Menu::View, tr("Dark or light"), {Qt::Key_F9}, [this] { setDark(!dark_); }},
-                             {"window.menu", Menu::Help, tr("Menu"), {Qt::Key_F10}, [this] { openMenu(); }},
-                             {"window.find", Menu::Help, tr("Find a command; all keys"), {Qt::Key_F1, Qt::Key_Slash}, [this] { findCommand(); }},
-                             {"window.quit", Menu::Job, tr("Quit"), {Qt::CTRL | Qt::Key_Q}, [this] { close(); }},
-                             {"job.new", Menu::Job, tr("New job …"), {Qt::CTRL | Qt::Key_N}, [this] { askForJob(true); }},
-                             {"job.open", Menu::Job, tr("Open a job …"), {Qt::CTRL | Qt::Key_O}, [this] { askForJob(false); }}};
+    std::vector<Command> out{
+        {"round.next", Menu::Step, tr("Next step"), {Qt::Key_N, Qt::Key_Space}, [this] { goOn(); }, job},
+        {"advice.first",
+         Menu::Step,
+         tr("The first thing that the advice asks for"),
+         {Qt::Key_Return, Qt::Key_Enter, Qt::Key_PageDown},  // the last one is what pedals send
+         [this] {
+             if (!advice_->shown().actions.empty()) run(advice_->shown().actions.front().command);
+         }},
+        {"round.place", Menu::Plan, tr("Only one place"), {Qt::Key_L}, [this] { nextPlace(); }, job},
+        {"round.carry", Menu::Plan, tr("What to take along …"), {Qt::Key_Y}, [this] { showCarry(); }, job},
+        {"face.left", Menu::View, tr("Face before, along the ribbon"), {Qt::Key_Left}, [this] { moveFace(-1); }, link},
+        {"face.right", Menu::View, tr("Next face along the ribbon"), {Qt::Key_Right}, [this] { moveFace(1); }, link},
+        {"link.up", Menu::View, tr("Fibre before"), {Qt::Key_Up}, [this] { moveLink(-1); }, link},
+        {"link.down", Menu::View, tr("Next fibre"), {Qt::Key_Down}, [this] { moveLink(1); }, link},
+        {"window.leave-field", Menu::View, tr("Out of a field"), {Qt::Key_Escape}, [this] { setFocus(); }},
+        {"window.fold-round", Menu::View, tr("Fold the round to a strip"), {Qt::Key_BracketLeft}, [this] { foldRound(!round_->isHidden()); }},
+        {"window.fold-advice", Menu::View, tr("Fold the advice to a strip"), {Qt::Key_BracketRight}, [this] { foldAdvice(!advice_->isHidden()); }},
+        {"window.words", Menu::View, tr("Large words"), {Qt::Key_F8}, [this] { showBigWords(); }},
+        {"window.dark", Menu::View, tr("Dark or light"), {Qt::Key_F9}, [this] { setDark(!dark_); }},
+        {"window.menu", Menu::Help, tr("Menu"), {Qt::Key_F10}, [this] { openMenu(); }},
+        {"window.find", Menu::Help, tr("Find a command; all keys"), {Qt::Key_F1, Qt::Key_Slash}, [this] { findCommand(); }},
+        {"window.quit", Menu::Job, tr("Quit"), {Qt::CTRL | Qt::Key_Q}, [this] { close(); }},
+        {"job.new", Menu::Job, tr("New job …"), {Qt::CTRL | Qt::Key_N}, [this] { askForJob(true); }},
+        {"job.open", Menu::Job, tr("Open a job …"), {Qt::CTRL | Qt::Key_O}, [this] { askForJob(false); }}};
     int number = 0;
     for (const Desk* desk : desks_) {
         const auto key = static_cast<Qt::Key>(Qt::Key_1 + number++);

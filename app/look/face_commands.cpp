@@ -10,6 +10,7 @@
 #include "app/look/contacts_dialog.h"
 #include "app/look/look_desk.h"
 #include "app/look/overrule_dialog.h"
+#include "app/widgets/face_picture.h"
 #include "app/widgets/pick.h"
 #include "record/advice/cleaning_advice.h"
 #include "record/advice/command_ids.h"
@@ -143,6 +144,9 @@ std::vector<Command> commandsOf(WindowFrame& frame)
 {
     using Menu = CommandMenu;
     const auto link = [&frame] { return needsLink(frame); };
+    const auto zoom = [&frame](double factor) { return [&frame, factor] { desk(frame).picture().zoomBy(factor); }; };
+    const QString here = QStringLiteral("look");
+    constexpr double zoomStep = 1.4;
     const auto of = [&frame](void (*work)(WindowFrame&)) { return [&frame, work] { work(frame); }; };
     return {
         {std::string(command::takePicture), Menu::Step, QObject::tr("Take a picture"), {Qt::Key_P}, [&frame] { desk(frame).takePicture(); }, link},
@@ -154,6 +158,16 @@ std::vector<Command> commandsOf(WindowFrame& frame)
         {"face.overrule", Menu::Look, QObject::tr("Overrule a finding …"), {Qt::Key_X}, of(overrule), link},
         {"face.contacts", Menu::Look, QObject::tr("What touched what …"), {Qt::Key_G}, of(showContacts), link},
         {"face.unroll", Menu::Look, QObject::tr("Face unrolled"), {Qt::Key_U}, [&frame] { desk(frame).toggleUnrolled(); }},
+        {"picture.larger", Menu::Look, QObject::tr("Picture larger"), {Qt::Key_Plus, Qt::Key_Equal}, zoom(zoomStep), {}, here},
+        {"picture.smaller", Menu::Look, QObject::tr("Picture smaller"), {Qt::Key_Minus}, zoom(1 / zoomStep), {}, here},
+        {"picture.fit", Menu::Look, QObject::tr("Picture as at first"), {Qt::Key_0}, [&frame] { desk(frame).picture().fit(); }, {}, here},
+        {"picture.zones",
+         Menu::Look,
+         QObject::tr("Zones and marks on or off"),
+         {Qt::Key_Q},
+         [&frame] { desk(frame).picture().setOverlay(!desk(frame).picture().overlay()); },
+         {},
+         here},
         {"face.live", Menu::Look, QObject::tr("Live picture on or off"), {Qt::Key_V}, [&frame] { desk(frame).toggleLive(); }, link},
         {"face.key",
          Menu::Look,

@@ -37,6 +37,8 @@ LookDesk::~LookDesk() = default;
 
 QWidget* LookDesk::view() { return look_; }
 
+FacePicture& LookDesk::picture() { return look_->picture(); }
+
 void LookDesk::show(const Shown& shown)
 {
     if (shown.link && live_->hasSource()) live_->pointAt(shown.chosen, shown.state());

@@ -4,6 +4,7 @@
 
 namespace clendo {
 
+class FacePicture;
 class LivePicture;
 class LookView;
 class WatchedFolder;
@@ -31,6 +32,8 @@ public:
     /// takePicture() then asks the simulated scope to save a picture of the chosen face there.
     void useSimulatedScope(const QString& folder);
     [[nodiscard]] LivePicture& live() { return *live_; }
+    /// The large picture of the face.
+    [[nodiscard]] FacePicture& picture();
     /// The sharpest live look, what the simulated scope saves, or a file that is asked for.
     void takePicture();
     void openPicture();

@@ -50,6 +50,7 @@ LookView::LookView(QWidget* parent)
     layout->addWidget(picture_, 1);
     layout->addWidget(triesTitle_);
     layout->addWidget(tries_);
+    picture_->setZoomable();
     connect(picture_, &FacePicture::dropped, this, &LookView::dropped);
 }
 

@@ -28,6 +28,8 @@ public:
     void setLiveSilent(bool silent);
     void showLive(const Frame& frame, const Try& look, const QString& advice, double sharpest);
 
+    /// The large picture: larger, smaller, as at first; with zones and marks or without.
+    [[nodiscard]] FacePicture& picture() { return *picture_; }
     /// How ferrules with several fibres are held, in words.
     void setKeyWay(const QString& words) { keyWay_ = words; }
 

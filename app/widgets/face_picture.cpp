@@ -3,7 +3,9 @@
 #include <QDragEnterEvent>
 #include <QMimeData>
 #include <QPainter>
+#include <QWheelEvent>
 #include <algorithm>
+#include <cmath>
 #include <iterator>
 
 #include "app/widgets/label_places.h"
@@ -13,6 +15,7 @@ namespace clendo {
 namespace {
 
 constexpr double fieldUm = 265;  // what is shown: zone D and a little more
+constexpr double mostZoom = 16, stepOfWheel = 1.2;
 
 }  // namespace
 
@@ -28,6 +31,8 @@ QSize FacePicture::sizeHint() const { return {em(28), em(26)}; }
 
 void FacePicture::show(const QImage& image, const Try* look, const std::optional<ConnectorCriteria>& criteria, const QString& words)
 {
+    const bool sameLook = look && look_ && look->entry == look_->entry;
+    if (!sameLook && !live_) fit();
     image_ = image;
     look_ = look ? std::optional(*look) : std::nullopt;
     criteria_ = criteria;
@@ -55,10 +60,69 @@ void FacePicture::paintEvent(QPaintEvent*)
     paintFace(p, QPointF(width() - em(0.35), em(0.57)), em(0.42), true, *mark_);
 }
 
+QRectF FacePicture::source() const
+{
+    // around the fibre where it was found, else the whole picture
+    QRectF out(image_.rect());
+    if (look_ && look_->seen.measured.claddingDiameter > Pixel(0)) {
+        const auto& m = look_->seen.measured;
+        const double side = fieldUm / m.scale.micrometresPerPixel(), tall = side * height() / std::max(1, width());
+        const QSizeF field = tall > side ? QSizeF(side, tall) : QSizeF(side * width() / std::max(1, height()), side);
+        out = QRectF(m.centre.x.value() - field.width() / 2, m.centre.y.value() - field.height() / 2, field.width(), field.height());
+    }
+    const QSizeF shown = out.size() / zoom_;
+    return {out.center() + moved_ - QPointF(shown.width() / 2, shown.height() / 2), shown};
+}
+
+void FacePicture::zoomAt(const QPointF& at, double factor)
+{
+    if (!zoomable_ || image_.isNull()) return;
+    const QRectF before = source();
+    const double next = std::clamp(zoom_ * factor, 1.0, mostZoom);
+    const double perPixel = 1 / std::min(width() / before.width(), height() / before.height());
+    const QPointF fromMiddle = (at - QPointF(width() / 2.0, height() / 2.0)) * perPixel;
+    moved_ += fromMiddle * (1 - zoom_ / next);
+    zoom_ = next;
+    if (zoom_ == 1.0) moved_ = {};
+    update();
+}
+
+void FacePicture::zoomBy(double factor) { zoomAt(QPointF(width() / 2.0, height() / 2.0), factor); }
+
+void FacePicture::fit()
+{
+    zoom_ = 1;
+    moved_ = {};
+    update();
+}
+
+void FacePicture::setOverlay(bool shown)
+{
+    overlay_ = shown;
+    update();
+}
+
 void FacePicture::mousePressEvent(QMouseEvent* event)
 {
     QWidget::mousePressEvent(event);
+    dragged_ = event->position();
     emit clicked();
+}
+
+void FacePicture::mouseMoveEvent(QMouseEvent* event)
+{
+    if (!zoomable_ || image_.isNull() || !(event->buttons() & Qt::LeftButton) || zoom_ <= 1) return;
+    const QRectF shown = source();
+    moved_ -= (event->position() - dragged_) / std::min(width() / shown.width(), height() / shown.height());
+    dragged_ = event->position();
+    update();
+}
+
+void FacePicture::wheelEvent(QWheelEvent* event)
+{
+    if (!zoomable_) return QWidget::wheelEvent(event);
+    zoomAt(event->position(), std::pow(stepOfWheel, event->angleDelta().y() / 120.0));
+    event->accept();
 }
 
 /// A striped frame, the word and the focus meter: three things that a frozen picture does not have.
@@ -111,14 +175,7 @@ void FacePicture::paintPicture(QPainter& p)
         p.drawText(rect().adjusted(em(1), em(1), -em(1), -em(1)), Qt::AlignCenter | Qt::TextWordWrap, words_);
         return;
     }
-    // around the fibre where it was found, else the whole picture
-    QRectF source(image_.rect());
-    if (look_ && look_->seen.measured.claddingDiameter > Pixel(0)) {
-        const auto& m = look_->seen.measured;
-        const double side = fieldUm / m.scale.micrometresPerPixel(), tall = side * height() / std::max(1, width());
-        const QSizeF field = tall > side ? QSizeF(side, tall) : QSizeF(side * width() / std::max(1, height()), side);
-        source = QRectF(m.centre.x.value() - field.width() / 2, m.centre.y.value() - field.height() / 2, field.width(), field.height());
-    }
+    const QRectF source = this->source();
     const double scale = std::min(width() / source.width(), height() / source.height());
     QTransform toScreen;
     toScreen.translate(width() / 2.0, height() / 2.0);
@@ -129,7 +186,7 @@ void FacePicture::paintPicture(QPainter& p)
     p.setTransform(toScreen, true);
     p.drawImage(QPointF(0, 0), image_);
     p.restore();
-    if (look_) paintFindings(p, toScreen);
+    if (look_ && overlay_) paintFindings(p, toScreen);
     if (words_.isEmpty()) return;
     p.setPen(QColor(0xD8, 0xE0, 0xE8));
     const QRectF foot(0, height() - em(1.7), width(), em(1.7));

@@ -22,6 +22,15 @@ public:
     void setLive(const std::optional<Live>& live);
     [[nodiscard]] QSize sizeHint() const override;
 
+    /// Larger or smaller about its middle, and moved by dragging; the marks stay where they belong. Another look begins anew.
+    void setZoomable() { zoomable_ = true; }
+    void zoomBy(double factor);
+    void fit();
+    [[nodiscard]] double zoom() const { return zoom_; }
+    /// Zones, outlines and sizes over the picture.
+    void setOverlay(bool shown);
+    [[nodiscard]] bool overlay() const { return overlay_; }
+
     /// A face's state in the corner, as the ribbon paints it.
     void setMark(FaceCondition condition) { mark_ = condition; }
 
@@ -32,10 +41,16 @@ signals:
 protected:
     void paintEvent(QPaintEvent*) override;
     void mousePressEvent(QMouseEvent*) override;
+    void mouseMoveEvent(QMouseEvent*) override;
+    void wheelEvent(QWheelEvent*) override;
     void dragEnterEvent(QDragEnterEvent*) override;
     void dropEvent(QDropEvent*) override;
 
 private:
+    /// The part of the picture that is shown, pixels.
+    [[nodiscard]] QRectF source() const;
+    /// `at`, in the widget, stays where it is.
+    void zoomAt(const QPointF& at, double factor);
     void paintPicture(QPainter& painter);
     void paintLive(QPainter& painter) const;
     void paintFindings(QPainter& painter, const QTransform& toScreen) const;
@@ -46,6 +61,10 @@ private:
     QString words_;
     std::optional<Live> live_;
     std::optional<FaceCondition> mark_;
+    bool zoomable_ = false, overlay_ = true;
+    double zoom_ = 1;
+    QPointF moved_;    ///< of the middle of what is shown, pixels of the picture
+    QPointF dragged_;  ///< where the mouse was last
 };
 
 }  // namespace clendo

@@ -19,7 +19,8 @@ constexpr std::array<std::pair<EventKind, std::string_view>, 6> kindNames{{{Even
                                                                            {EventKind::Ghost, "ghost"},
                                                                            {EventKind::End, "end"}}};
 
-/// What fibre of this wavelength usually loses, dB per metre (docs/otdr.md, "constants"). Only a starting point for the search.
+/// What fibre of this wavelength usually loses, dB per metre (installed fibre as generally known, not from a standard). Only a starting point for the
+/// search.
 double typicalSlope(Nanometre wavelength)
 {
     const double nm = wavelength.value();

@@ -9,7 +9,7 @@
 namespace clendo {
 namespace {
 
-// Practice, not from a standard: see docs/loss.md.
+// Practice, not from a standard.
 constexpr Decibel gainTolerated{0.1};        // a "gain" beyond the drift allowed between checks proves a bad reference
 constexpr Second warmUpWanted{600};          // a source's default warm-up where its maker says nothing
 constexpr DecibelMilliwatt meterFloor{-65};  // below this most field meters show their own noise

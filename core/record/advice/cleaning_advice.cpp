@@ -18,7 +18,7 @@ CleaningAdvice adviceFor(const FaceState& face, std::string_view firstMethod, st
     if (target == "device")
         return {"dry", face.cleanings < 2 ? "Dry: one stroke on fresh tape. Nothing wet goes into a device: it cannot be dried there."
                                           : "Dry, with a fresh pen or stick. Nothing wet goes into a device: it cannot be dried there."};
-    // stronger each time: dry, dry, wet then dry, wet then dry with a fresh tool (docs/cleaning.md)
+    // stronger each time: dry, dry, wet then dry, wet then dry with a fresh tool
     if (face.cleanings < 2 && firstMethod != "wet") {
         const Try* last = face.lastJudged();
         const bool film = last && std::any_of(last->seen.measured.findings.begin(), last->seen.measured.findings.end(), [](const Finding& f) {
