@@ -15,6 +15,7 @@
 #include "app/widgets/face_picture.h"
 #include "app/widgets/fold_strip.h"
 #include "demo/demo_job.h"
+#include "files/log_file.h"
 #include "window_driver.h"
 
 using namespace clendo;
@@ -258,6 +259,7 @@ private slots:
     }
     void columnsFoldAndStayFolded()
     {
+        QFile::remove(QString::fromStdString((stateFolder() / "window.ini").string()));
         {
             MainWindow w;
             QVERIFY(w.openJob(demo_.job));
