@@ -7,7 +7,6 @@
 #include "app/batch/batch_desk.h"
 #include "app/batch/batch_view.h"
 #include "app/frame/main_window.h"
-#include "app/kit/kit_dialog.h"
 #include "app/look/contacts_dialog.h"
 #include "app/look/live_picture.h"
 #include "app/look/look_desk.h"
@@ -16,6 +15,9 @@
 #include "app/policy/profiles_dialog.h"
 #include "app/widgets/theme.h"
 #include "demo/demo_job.h"
+#include "files/files.h"
+#include "pictures/decode.h"
+#include "world/face_world.h"
 
 int main(int argc, char** argv)
 {
@@ -27,8 +29,11 @@ int main(int argc, char** argv)
     const auto demo = makeDemo(QString::fromLocal8Bit(argv[1]));
     if (!demo) return 1;
     const QDir out(QString::fromLocal8Bit(argv[2]));
+    const auto speck = world::takePicture(world::makeFace(world::Story::SomeDust, 5), {});
+    if (!writeFile((QString::fromLocal8Bit(argv[1]) + QStringLiteral("/quick-look.png")).toStdString(), encodePng(speck))) return 1;
     MainWindow window;
     if (!window.openJob(demo->job)) return 1;
+    window.resize(1280, 800);
     window.show();
     const auto wait = [](int ms) {
         QElapsedTimer settle;
@@ -82,7 +87,6 @@ int main(int argc, char** argv)
         };
         const FaceId suspect{"VP-04/11", End::A, Side::Port};
         shootDialog(ContactsDialog(window.session()->state(), suspect, &window), "contacts.png");
-        shootDialog(KitDialog(*window.session(), &window), "kit.png");
         shootDialog(PolicyDialog(window.session()->state().job, &window), "policy.png");
         auto ends = window.session()->state().cables.front();
         ends.endB.connector = "SC";
@@ -90,6 +94,14 @@ int main(int argc, char** argv)
         shootDialog(PlanDialog(window.session()->state().cables, window.session()->state().connectors, &ends, &window), "plan.png");
         shoot("journal", "journal", "VP-04/7", End::A, Side::Port);
         shoot("learned", "learn", "VP-04/7", End::A, Side::Port);
+    }
+    if (!dark) {
+        MainWindow fresh;
+        fresh.resize(1280, 800);
+        fresh.show();
+        fresh.takeFile(QString::fromLocal8Bit(argv[1]) + QStringLiteral("/quick-look.png"));
+        wait(2500);
+        fresh.grab().save(out.filePath(QStringLiteral("quick-look.png")));
     }
     shoot("trace", "trace", "VP-04/3", End::A, Side::Cord);
     return 0;

@@ -125,12 +125,12 @@ private slots:
     {
         MainWindow w;  // without a job
         WindowDriver d(w);
-        for (const Qt::Key key : {Qt::Key_C, Qt::Key_M, Qt::Key_S, Qt::Key_W, Qt::Key_N, Qt::Key_B, Qt::Key_F5}) {
+        for (const Qt::Key key : {Qt::Key_P, Qt::Key_M, Qt::Key_W, Qt::Key_N, Qt::Key_B, Qt::Key_F5}) {
             d.key(key);
             QVERIFY2(d.said().contains("Open or make a job first"), qPrintable(QKeySequence(key).toString()));
         }
         d.key(Qt::Key_6);
-        QCOMPARE(w.desk(), QStringLiteral("look"));
+        QCOMPARE(w.desk(), QStringLiteral("quick"));
         d.key(Qt::Key_5);
         QCOMPARE(w.desk(), QStringLiteral("batch"));  // needs none
     }
@@ -186,7 +186,7 @@ private slots:
         QVERIFY(w.openJob(demo_.job));
         WindowDriver d(w);
         w.choose({"VP-04/3", End::A, Side::Cord});
-        d.key(Qt::Key_8);
+        d.key(Qt::Key_9);
         QCOMPARE(w.desk(), QStringLiteral("toy"));
         QCOMPARE(toyOf(w).shownLink, std::string("VP-04/3"));
         QCOMPARE(d.headline(), QStringLiteral("Play"));

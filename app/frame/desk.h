@@ -41,6 +41,8 @@ public:
     }
     /// Whether it can be shown without a job.
     [[nodiscard]] virtual bool needsJob() const { return true; }
+    /// Whether it is shown where no job is open.
+    [[nodiscard]] virtual bool isStart() const { return false; }
     /// Whether it works on a file that was dropped or pasted; then take() is called.
     [[nodiscard]] virtual bool accepts(const QString& file) const
     {

@@ -28,7 +28,7 @@ namespace clendo {
 
 namespace {
 
-const QString roundFolded = QStringLiteral("round_folded"), adviceFolded = QStringLiteral("advice_folded");
+const QString roundFoldedKey = QStringLiteral("round_folded"), adviceFoldedKey = QStringLiteral("advice_folded");
 
 /// How the window was left on this computer.
 QSettings windowSettings() { return QSettings(QString::fromStdString((stateFolder() / "window.ini").string()), QSettings::IniFormat); }
@@ -56,8 +56,8 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), leftJobs_(new Lef
             if (desk_ == desk) advice_->show(desk_->advice(shown()));
         });
     }
-    desk_ = desks_.front();
-    stack_->addWidget(desk_->view());
+    const auto start = std::find_if(desks_.begin(), desks_.end(), [](const Desk* desk) { return desk->isStart(); });
+    desk_ = start == desks_.end() ? desks_.front() : *start;
     buildCommands();
     connect(leftJobs_, &LeftJobs::said, this, qOverload<const QString&, bool>(&MainWindow::say));
     connect(leftJobs_, &LeftJobs::finished, this, [this] {
@@ -71,20 +71,21 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), leftJobs_(new Lef
         clocks_->show(session()->state(), QDateTime::currentSecsSinceEpoch());
     });
     ageing_->start();
-    setMinimumSize(900, 600);
+    setMinimumSize(1000, 600);
     // inside what the screen has left, with room for a title bar
     const QSize screen = this->screen() ? this->screen()->availableSize() - QSize(0, em(2.6)) : QSize(1280, 800);
     resize(QSize(1280, 800).boundedTo(screen));
     const QSettings kept = windowSettings();
-    roundStrip_->fold(round_, kept.value(roundFolded).toBool());
-    adviceStrip_->fold(advice_, kept.value(adviceFolded).toBool());
+    roundFolded_ = kept.value(roundFoldedKey).toBool();
+    adviceFolded_ = kept.value(adviceFoldedKey).toBool();
+    showColumns();
 }
 
 MainWindow::~MainWindow() = default;
 
 void MainWindow::showEvent(QShowEvent* event)
 {
-    if (!session()) refresh();
+    if (!session()) showDesk(desk_->id());
     QMainWindow::showEvent(event);
 }
 
@@ -131,8 +132,8 @@ void MainWindow::buildParts()
     all->addWidget(clocks_);
     setCentralWidget(centre);
     connect(menuButton_, &QPushButton::clicked, this, &MainWindow::openMenu);
-    connect(roundStrip_, &QPushButton::clicked, this, [this] { foldRound(false); });
-    connect(adviceStrip_, &QPushButton::clicked, this, [this] { foldAdvice(false); });
+    connect(roundStrip_, &QPushButton::clicked, this, [this] { fold(roundFolded_, false); });
+    connect(adviceStrip_, &QPushButton::clicked, this, [this] { fold(adviceFolded_, false); });
     connect(ribbon_, &RibbonView::faceChosen, this, [this](const FaceId& face) {
         choose(face);
         if (const Desk* desk = deskFor(StepKind::Look)) showDesk(desk->id());
@@ -148,14 +149,11 @@ Shown MainWindow::shown() const { return {session(), link(), chosen_}; }
 void MainWindow::showNoJob()
 {
     jobLabel_->setText(tr("Clendo"), true);
-    rulesLabel_->setText(tr("Ctrl+N new job · Ctrl+O open"));
+    rulesLabel_->setText(tr("no job"));
     ribbon_->show(nullptr, nullptr, {});
     round_->show({}, {}, {}, {});
-    Advice welcome;
-    welcome.headline = "Open or make a job";
-    welcome.sentence = "A job holds the plan, what was seen, read and shot, and the certificates. Ctrl+N makes a new one, Ctrl+O opens one.";
-    if (!desk_->needsJob()) desk_->show(shown());
-    advice_->show(desk_->needsJob() ? welcome : desk_->advice(shown()));
+    desk_->show(shown());
+    advice_->show(desk_->advice(shown()));
 }
 
 void MainWindow::refresh()
@@ -206,7 +204,7 @@ void MainWindow::choose(const FaceId& face)
 void MainWindow::showDesk(const QString& id)
 {
     const auto it = std::find_if(desks_.begin(), desks_.end(), [&](const auto& desk) { return desk->id() == id; });
-    if (it == desks_.end() || (!session() && (*it)->needsJob() && it != desks_.begin())) return;  // there is nothing to read yet
+    if (it == desks_.end() || (!session() && (*it)->needsJob())) return;  // there is nothing to read yet
     if (desk_ != *it) desk_->left();
     desk_ = *it;
     QWidget* view = desk_->view();
@@ -240,12 +238,16 @@ void MainWindow::dropEvent(QDropEvent* event)
 {
     for (const QUrl& url : event->mimeData()->urls()) {
         if (!url.isLocalFile()) continue;  // files only: nothing is fetched
-        const QString file = url.toLocalFile();
-        if (Desk* desk = deskFor(file))
-            desk->take(file);
-        else
-            say(tr("%1: no desk knows what to do with such a file.").arg(QFileInfo(file).fileName()), true);
+        takeFile(url.toLocalFile());
     }
+}
+
+void MainWindow::takeFile(const QString& file)
+{
+    if (Desk* desk = deskFor(file))
+        desk->take(file);
+    else
+        say(tr("%1: no desk knows what to do with such a file.").arg(QFileInfo(file).fileName()), true);
 }
 
 void MainWindow::showBigWords()
@@ -264,23 +266,24 @@ void MainWindow::resizeEvent(QResizeEvent* event)
     if (bigWords_) bigWords_->setGeometry(centralWidget()->rect());
 }
 
-void MainWindow::foldRound(bool folded)
+void MainWindow::fold(bool& column, bool folded)
 {
-    roundStrip_->fold(round_, folded);
-    rememberFolds();
-}
-
-void MainWindow::foldAdvice(bool folded)
-{
-    adviceStrip_->fold(advice_, folded);
-    rememberFolds();
-}
-
-void MainWindow::rememberFolds() const
-{
+    column = folded;
+    showColumns();
     QSettings settings = windowSettings();
-    settings.setValue(roundFolded, round_->isHidden());
-    settings.setValue(adviceFolded, advice_->isHidden());
+    settings.setValue(roundFoldedKey, roundFolded_);
+    settings.setValue(adviceFoldedKey, adviceFolded_);
+}
+
+/// Without a job there is no round and no line: the desk has their room.
+void MainWindow::showColumns()
+{
+    adviceStrip_->fold(advice_, adviceFolded_);
+    roundStrip_->fold(round_, roundFolded_);
+    ribbon_->setVisible(session());
+    if (session()) return;
+    round_->hide();
+    roundStrip_->hide();
 }
 
 void MainWindow::say(const QString& sentence, bool trouble) { clocks_->say(sentence, trouble); }

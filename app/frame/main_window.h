@@ -48,6 +48,7 @@ public:
     void working(StepKind kind) override { working_ = kind; }
     void say(const QString& sentence, bool trouble = false) override;
     void say(const Error& error) override;
+    void takeFile(const QString& file) override;
     void refresh() override;
     QWidget* widget() override { return this; }
 
@@ -90,9 +91,8 @@ private:
     void showCarry();
     void showBigWords();
     void setDark(bool dark);
-    void foldRound(bool folded);
-    void foldAdvice(bool folded);
-    void rememberFolds() const;
+    void fold(bool& column, bool folded);
+    void showColumns();
 
     std::unique_ptr<OpenJob> job_;
     LeftJobs* leftJobs_;
@@ -103,7 +103,7 @@ private:
     std::string ranLast_;  ///< the command that ran last
     bool again_ = false;
     FaceId chosen_;
-    bool dark_ = false;
+    bool dark_ = false, roundFolded_ = false, adviceFolded_ = false;
     StepKind working_ = StepKind::Look;  ///< what was done last: looking or cleaning
     std::string place_;                  ///< of which the round is shown; empty: all
 

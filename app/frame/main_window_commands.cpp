@@ -9,7 +9,6 @@
 #include "app/frame/advice_view.h"
 #include "app/frame/command_search.h"
 #include "app/frame/main_window.h"
-#include "app/frame/round_view.h"
 #include "app/kit/check_list_dialog.h"
 #include "app/widgets/theme.h"
 #include "record/advice/next_step.h"
@@ -61,8 +60,8 @@ std::vector<Command> MainWindow::ownCommands()
         {"link.up", Menu::View, tr("Fibre before"), {Qt::Key_Up}, [this] { moveLink(-1); }, link},
         {"link.down", Menu::View, tr("Next fibre"), {Qt::Key_Down}, [this] { moveLink(1); }, link},
         {"window.leave-field", Menu::View, tr("Out of a field"), {Qt::Key_Escape}, [this] { setFocus(); }},
-        {"window.fold-round", Menu::View, tr("Fold the round to a strip"), {Qt::Key_BracketLeft}, [this] { foldRound(!round_->isHidden()); }},
-        {"window.fold-advice", Menu::View, tr("Fold the advice to a strip"), {Qt::Key_BracketRight}, [this] { foldAdvice(!advice_->isHidden()); }},
+        {"window.fold-round", Menu::View, tr("Fold the round to a strip"), {Qt::Key_BracketLeft}, [this] { fold(roundFolded_, !roundFolded_); }, job},
+        {"window.fold-advice", Menu::View, tr("Fold the advice to a strip"), {Qt::Key_BracketRight}, [this] { fold(adviceFolded_, !adviceFolded_); }},
         {"window.words", Menu::View, tr("Large words"), {Qt::Key_F8}, [this] { showBigWords(); }},
         {"window.dark", Menu::View, tr("Dark or light"), {Qt::Key_F9}, [this] { setDark(!dark_); }},
         {"window.menu", Menu::Help, tr("Menu"), {Qt::Key_F10}, [this] { openMenu(); }},

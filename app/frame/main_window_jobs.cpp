@@ -71,6 +71,7 @@ void MainWindow::setJob(std::unique_ptr<JobSession> session)
     connect(job_->pictures.get(), &PictureIntake::busyChanged, this, &MainWindow::refresh);
     connect(job_->traces.get(), &TraceIntake::busyChanged, this, &MainWindow::refresh);
     for (Desk* desk : desks_) desk->jobComes(*job_);
+    showColumns();
     chosen_ = {};
     desk_ = desks_.front();
     const JobState& state = job_->session->state();

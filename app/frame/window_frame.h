@@ -40,6 +40,8 @@ public:
     virtual void say(const QString& sentence, bool trouble = false) = 0;
     /// An error goes into the log too, with its detail.
     virtual void say(const Error& error) = 0;
+    /// Gives a file to the desk that works on such files.
+    virtual void takeFile(const QString& file) = 0;
     virtual void refresh() = 0;
     /// The parent of dialogs.
     virtual QWidget* widget() = 0;

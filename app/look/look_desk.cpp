@@ -24,12 +24,16 @@ QString pictureFilter() { return QObject::tr("Pictures (*.png *.jpg *.jpeg *.tif
 LookDesk::LookDesk(WindowFrame& frame)
     : frame_(frame), look_(new LookView(frame.widget())), live_(new LivePicture(look_, this)), watched_(new WatchedFolder(this))
 {
+    look_->hide();  // until the window shows this desk
     connect(look_, &LookView::dropped, this, &LookDesk::take);
     connect(look_, &LookView::faceChosen, this, [this](const FaceId& face) { frame_.choose(face); });
     connect(live_, &LivePicture::said, this, [this](const QString& sentence, bool trouble) { frame_.say(sentence, trouble); });
     connect(live_, &LivePicture::runningChanged, this, [this] { frame_.refresh(); });
     connect(watched_, &WatchedFolder::arrived, this, [this](const QString& path) {
-        if (OpenJob* job = frame_.job()) job->pictures->take(path, frame_.chosen(), PictureIntake::Came::JustNow);
+        if (OpenJob* job = frame_.job())
+            job->pictures->take(path, frame_.chosen(), PictureIntake::Came::JustNow);
+        else
+            frame_.takeFile(path);  // without a job it is looked at all the same
     });
 }
 
@@ -52,12 +56,14 @@ bool LookDesk::isFor(StepKind kind) const
     return kind == StepKind::Look || kind == StepKind::Clean || kind == StepKind::Sleeve || kind == StepKind::Mate;
 }
 
-bool LookDesk::accepts(const QString& file) const
+bool isPictureFile(const QString& file)
 {
     static const QStringList kinds{QStringLiteral("png"), QStringLiteral("jpg"),  QStringLiteral("jpeg"),
                                    QStringLiteral("tif"), QStringLiteral("tiff"), QStringLiteral("bmp")};
     return kinds.contains(QFileInfo(file).suffix().toLower());
 }
+
+bool LookDesk::accepts(const QString& file) const { return frame_.session() && isPictureFile(file); }
 
 void LookDesk::take(const QString& file)
 {

@@ -58,5 +58,7 @@ private:
 };
 
 QString pictureFilter();
+/// Whether a file is a picture, by its name.
+bool isPictureFile(const QString& file);
 
 }  // namespace clendo

@@ -7,7 +7,6 @@
 
 #include "files/files.h"
 #include "modules/sounds.h"
-#include "modules/vision.h"
 #include "pictures/decode.h"
 #include "record/rules/gates.h"
 #include "result/guarded.h"
@@ -15,20 +14,6 @@
 namespace clendo {
 
 PictureIntake::PictureIntake(JobSession& session, QObject* parent) : QObject(parent), session_(session) {}
-
-Result<PictureIntake::Taken> PictureIntake::readAndMeasure(const std::string& path, const std::string& name, bool several)
-{
-    auto bytes = readFile(path);
-    if (!bytes) return tl::unexpected(bytes.error());
-    const auto picture = decodePicture(*bytes, name);
-    if (!picture) return tl::unexpected(picture.error());
-    const auto module = vision();
-    if (!module) return tl::unexpected(module.error());
-    face::MeasureOptions options;
-    if (several) options.fibres.reset();
-    auto measured = module->measure(*picture, options);
-    return Taken{{name, std::move(*bytes)}, std::move(measured)};
-}
 
 /// When the picture in a file was taken: when the file was written, where that can be; else now.
 std::int64_t PictureIntake::takenAt(const QString& path) const
@@ -48,13 +33,13 @@ QString PictureIntake::countsNoMore(const FaceId& face, std::int64_t happened) c
              QString::fromStdString(whyNotFit(session_.state(), face)));
 }
 
-void PictureIntake::await(const FaceId& face, std::int64_t happened, std::function<Result<Taken>()> work)
+void PictureIntake::await(const FaceId& face, std::int64_t happened, std::function<Result<TakenPicture>()> work)
 {
-    auto* watcher = new QFutureWatcher<Result<Taken>>(this);
-    connect(watcher, &QFutureWatcher<Result<Taken>>::finished, this, [this, watcher, face, happened] {
+    auto* watcher = new QFutureWatcher<Result<TakenPicture>>(this);
+    connect(watcher, &QFutureWatcher<Result<TakenPicture>>::finished, this, [this, watcher, face, happened] {
         watcher->deleteLater();
         emit busyChanged(--busy_);
-        const Result<Taken> taken = watcher->result();
+        const Result<TakenPicture> taken = watcher->result();
         if (!taken) {
             session_.say(taken.error());
             return;
@@ -110,7 +95,14 @@ void PictureIntake::takeFrame(const Frame& frame, const std::vector<face::FaceMe
 {
     QString name = QString::fromStdString(face.text()).replace(QLatin1Char('/'), QLatin1Char('-'));
     name += QDateTime::currentDateTimeUtc().toString(QStringLiteral("-yyyyMMdd-HHmmss")) + QStringLiteral(".png");
-    await(face, timeOfDay(), [frame, faces, file = name.toStdString()]() -> Result<Taken> { return Taken{{file, encodePng(*frame)}, faces}; });
+    await(face, timeOfDay(), [frame, faces, file = name.toStdString()]() -> Result<TakenPicture> {
+        return TakenPicture{{file, encodePng(*frame)}, faces};
+    });
+}
+
+void PictureIntake::takeMeasured(const Evidence& evidence, const std::vector<face::FaceMeasurement>& faces, const FaceId& face)
+{
+    await(face, timeOfDay(), [evidence, faces]() -> Result<TakenPicture> { return TakenPicture{evidence, faces}; });
 }
 
 }  // namespace clendo

@@ -4,6 +4,7 @@
 #include <functional>
 
 #include "app/job_session.h"
+#include "app/look/taken_picture.h"
 #include "instruments/video_source.h"
 #include "record/state/ferrule.h"
 
@@ -20,6 +21,8 @@ public:
     void take(const QString& path, const FaceId& face, Came came = Came::ByHand);
     /// A frame of a live scope that was measured already.
     void takeFrame(const Frame& frame, const std::vector<face::FaceMeasurement>& faces, const FaceId& face);
+    /// A picture that was looked at before, as of now.
+    void takeMeasured(const Evidence& evidence, const std::vector<face::FaceMeasurement>& faces, const FaceId& face);
     /// How ferrules with several fibres are held from now on.
     void setKeyWay(KeyWay key) { key_ = key; }
     [[nodiscard]] KeyWay keyWay() const { return key_; }
@@ -30,13 +33,8 @@ signals:
     void judged(const FaceId& face);
 
 private:
-    struct Taken {
-        Evidence evidence;
-        std::vector<face::FaceMeasurement> faces;
-    };
-    static Result<Taken> readAndMeasure(const std::string& path, const std::string& name, bool several);
     [[nodiscard]] QString filedBefore(const std::string& picture) const;
-    void await(const FaceId& face, std::int64_t happened, std::function<Result<Taken>()> work);
+    void await(const FaceId& face, std::int64_t happened, std::function<Result<TakenPicture>()> work);
     [[nodiscard]] std::int64_t takenAt(const QString& path) const;
     [[nodiscard]] QString countsNoMore(const FaceId& face, std::int64_t happened) const;
 

@@ -1,0 +1,196 @@
+#include "app/quick/quick_desk.h"
+
+#include <QApplication>
+#include <QBuffer>
+#include <QClipboard>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QFutureWatcher>
+#include <QMimeData>
+#include <QUrl>
+#include <QtConcurrentRun>
+
+#include "app/frame/open_job.h"
+#include "app/look/look_desk.h"
+#include "app/quick/quick_view.h"
+#include "app/quick/recent_jobs.h"
+#include "app/widgets/face_picture.h"
+#include "files/files.h"
+#include "pictures/decode.h"
+#include "record/advice/face_advice.h"
+#include "result/guarded.h"
+
+namespace clendo {
+
+static const DeskEntry entry(80, [](WindowFrame& frame) -> std::unique_ptr<Desk> { return std::make_unique<QuickDesk>(frame); });
+
+QWidget* QuickDesk::view()
+{
+    if (!view_) {
+        view_ = new QuickView(frame_.widget());
+        connect(view_, &QuickView::dropped, this, qOverload<const QString&>(&QuickDesk::take));
+        connect(view_, &QuickView::classChosen, this, &QuickDesk::judge);
+        connect(view_, &QuickView::wanted, this, [this](std::string_view command) { frame_.run(command); });
+        connect(view_, &QuickView::jobWanted, this, [this](const QString& path) { frame_.openJob(path); });
+    }
+    return view_;
+}
+
+void QuickDesk::show(const Shown& shown)
+{
+    view_->showJobs(!shown.session && !look_, recentJobs());
+    QString words = busy_ > 0 ? tr("Judging the picture …")
+                    : taken_  ? tr("in no job · %1").arg(QString::fromStdString(taken_->evidence.name))
+                              : tr("Drop a picture of an end face here.\n\nCtrl+V pastes one, O opens one. It is judged at once; no job is needed.");
+    if (look_ && look_->fibres > 1) words += tr(" · fibre %1 of %2 decides").arg(look_->fibre).arg(look_->fibres);
+    view_->show(image_, look_ ? &*look_ : nullptr, words);
+}
+
+Advice QuickDesk::advice(const Shown& shown) const
+{
+    Advice out;
+    if (look_) {
+        out = faceAdvice(look_->state, look_->link(), look_->face);
+        if (out.tone == Tone::Fit) out.sentence = "It meets the criteria.";  // there is no partner, and no next step
+        const std::string where = look_->link().where(look_->face), plain = look_->fibres > 1 ? "fibre " + std::to_string(look_->fibre) : "face";
+        for (auto at = out.sentence.find(where); at != std::string::npos; at = out.sentence.find(where))
+            out.sentence.replace(at, where.size(), plain);
+        out.actions = {{"quick.save", "Save it with its marks"}, {"quick.open", "Another picture"}};
+        if (shown.link) out.actions.insert(out.actions.begin(), {"quick.file", "File it under the chosen face"});
+        return out;
+    }
+    if (shown.session) {
+        out.headline = "Look at any picture";
+        out.sentence = "It is judged, and filed only if you say so.";
+        out.actions = {{"quick.open", "Open a picture"}};
+        return out;
+    }
+    out.headline = "Open or make a job";
+    out.sentence = "A job holds the plan, what was seen, read and shot, and the certificates. Or drop a picture: it is judged without a job.";
+    out.actions = {{"job.open", "Open a job"}, {"job.new", "New job"}, {"quick.open", "Open a picture"}};
+    return out;
+}
+
+bool QuickDesk::accepts(const QString& file) const { return isPictureFile(file); }
+
+void QuickDesk::take(const QString& file)
+{
+    await([path = file.toStdString(), name = QFileInfo(file).fileName().toStdString(),
+           several = view_->className().find("multi") != std::string::npos] { return readAndMeasure(path, name, several); });
+}
+
+void QuickDesk::take(std::string bytes, const std::string& name)
+{
+    await([bytes = std::move(bytes), name, several = view_->className().find("multi") != std::string::npos] {
+        return measureBytes(bytes, name, several);
+    });
+}
+
+void QuickDesk::jobComes(OpenJob& job) { rememberJob(job.session->path()); }
+
+void QuickDesk::await(std::function<Result<TakenPicture>()> work)
+{
+    frame_.showDesk(id());
+    auto* watcher = new QFutureWatcher<Result<TakenPicture>>(this);
+    connect(watcher, &QFutureWatcher<Result<TakenPicture>>::finished, this, [this, watcher] {
+        watcher->deleteLater();
+        --busy_;
+        auto taken = watcher->result();
+        if (!taken) {
+            frame_.say(taken.error());
+            return frame_.refresh();
+        }
+        taken_ = std::move(*taken);
+        image_ = readImage(taken_->evidence.bytes, taken_->evidence.name).value_or(QImage());
+        judge();
+    });
+    ++busy_;
+    watcher->setFuture(QtConcurrent::run([work = std::move(work)] { return guarded(work); }));
+    frame_.refresh();
+}
+
+void QuickDesk::judge()
+{
+    if (taken_) look_ = quickLook(taken_->faces, view_->className(), Rules(dataFolder()));
+    frame_.refresh();
+}
+
+FacePicture& QuickDesk::picture() { return view_->picture(); }
+
+void QuickDesk::openPicture()
+{
+    const QString path = QFileDialog::getOpenFileName(frame_.widget(), tr("Open a picture"), QDir::homePath(), pictureFilter());
+    if (!path.isEmpty()) take(path);
+}
+
+void QuickDesk::paste()
+{
+    const QMimeData* data = QGuiApplication::clipboard()->mimeData();
+    frame_.showDesk(id());
+    if (data && data->hasUrls() && data->urls().front().isLocalFile()) return take(data->urls().front().toLocalFile());
+    const QImage image = data && data->hasImage() ? qvariant_cast<QImage>(data->imageData()) : QImage();
+    if (image.isNull()) return frame_.say(tr("The clipboard holds no picture."), true);
+    QByteArray png;
+    QBuffer buffer(&png);
+    image.save(&buffer, "PNG");
+    take(png.toStdString(), "pasted.png");
+}
+
+void QuickDesk::copy()
+{
+    QGuiApplication::clipboard()->setImage(view_->picture().grab().toImage());
+    frame_.say(tr("Copied: the picture with its marks."));
+}
+
+void QuickDesk::save()
+{
+    const QString path =
+        QFileDialog::getSaveFileName(frame_.widget(), tr("Save the picture with its marks"), QStringLiteral("end-face.png"), tr("Pictures (*.png)"));
+    if (!path.isEmpty()) saveTo(path);
+}
+
+bool QuickDesk::saveTo(const QString& path)
+{
+    const bool saved = view_->picture().grab().save(path, "PNG");
+    frame_.say(saved ? tr("Saved: %1.").arg(path) : tr("%1 cannot be written: choose another folder.").arg(path), !saved);
+    return saved;
+}
+
+void QuickDesk::fileUnderFace()
+{
+    const FaceId face = frame_.chosen();
+    frame_.job()->pictures->takeMeasured(taken_->evidence, taken_->faces, face);
+    frame_.showDesk(QStringLiteral("look"));
+}
+
+static const CommandGroup group(80, [](WindowFrame& frame) -> std::vector<Command> {
+    const QString here = QStringLiteral("quick");
+    const auto desk = [&frame]() -> QuickDesk& { return *frame.widget()->findChild<QuickDesk*>(); };
+    const auto looked = [desk] { return desk().looked() ? QString() : QObject::tr("Nothing was looked at yet."); };
+    const auto zoom = [desk](double factor) { return [desk, factor] { desk().picture().zoomBy(factor); }; };
+    const auto menu = CommandMenu::Look;
+    return {{"quick.paste", menu, QObject::tr("Quick look at a pasted picture"), {Qt::CTRL | Qt::Key_V}, [desk] { desk().paste(); }},
+            {"quick.open", menu, QObject::tr("Open a picture …"), {Qt::Key_O}, [desk] { desk().openPicture(); }, {}, here},
+            {"quick.copy", menu, QObject::tr("Copy the picture with its marks"), {Qt::Key_C}, [desk] { desk().copy(); }, looked, here},
+            {"quick.larger", menu, QObject::tr("Larger"), {Qt::Key_Plus, Qt::Key_Equal}, zoom(1.4), looked, here},
+            {"quick.smaller", menu, QObject::tr("Smaller"), {Qt::Key_Minus}, zoom(1 / 1.4), looked, here},
+            {"quick.fit", menu, QObject::tr("As at first"), {Qt::Key_0}, [desk] { desk().picture().fit(); }, looked, here},
+            {"quick.zones",
+             menu,
+             QObject::tr("Zones and marks of it on or off"),
+             {Qt::Key_Q},
+             [desk] { desk().picture().setOverlay(!desk().picture().overlay()); },
+             looked,
+             here},
+            {"quick.save", menu, QObject::tr("Save the picture with its marks …"), {Qt::Key_S}, [desk] { desk().save(); }, looked, here},
+            {"quick.file",
+             menu,
+             QObject::tr("File it under the chosen face"),
+             {Qt::Key_F},
+             [desk] { desk().fileUnderFace(); },
+             [looked, &frame] { return !looked().isEmpty() ? looked() : needsLink(frame); },
+             here}};
+});
+
+}  // namespace clendo

@@ -1,0 +1,56 @@
+#pragma once
+#include <QImage>
+
+#include "app/frame/desk.h"
+#include "app/frame/window_frame.h"
+#include "app/look/taken_picture.h"
+#include "record/output/quick_look.h"
+
+namespace clendo {
+
+class FacePicture;
+class QuickView;
+
+/// A look without a job: a picture is dropped, pasted or opened, judged, shown with its marks; saved, copied, or filed under a face later on wish.
+/// Shown at first where no job is open.
+class QuickDesk : public Desk {
+    Q_OBJECT
+public:
+    explicit QuickDesk(WindowFrame& frame) : frame_(frame) {}
+    [[nodiscard]] QString id() const override { return QStringLiteral("quick"); }
+    [[nodiscard]] QString title() const override { return tr("Quick look"); }
+    QWidget* view() override;
+    void show(const Shown& shown) override;
+    [[nodiscard]] Advice advice(const Shown& shown) const override;
+    [[nodiscard]] bool needsJob() const override { return false; }
+    [[nodiscard]] bool isStart() const override { return true; }
+    [[nodiscard]] bool accepts(const QString& file) const override;
+    void take(const QString& file) override;
+    void jobComes(OpenJob& job) override;
+
+    void openPicture();
+    /// A picture, or a file that holds one, from the clipboard.
+    void paste();
+    /// The picture with its marks.
+    void copy();
+    void save();
+    bool saveTo(const QString& path);
+    /// Files the picture under the chosen face.
+    void fileUnderFace();
+    [[nodiscard]] FacePicture& picture();
+    [[nodiscard]] bool looked() const { return look_.has_value(); }
+
+private:
+    void take(std::string bytes, const std::string& name);
+    void await(std::function<Result<TakenPicture>()> work);
+    void judge();
+
+    WindowFrame& frame_;
+    QuickView* view_ = nullptr;
+    std::optional<TakenPicture> taken_;
+    QImage image_;
+    std::optional<QuickLook> look_;
+    int busy_ = 0;
+};
+
+}  // namespace clendo

@@ -1,0 +1,90 @@
+#include "app/quick/quick_view.h"
+
+#include <QComboBox>
+#include <QDateTime>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include "app/widgets/face_picture.h"
+#include "app/widgets/text_block.h"
+#include "app/widgets/theme.h"
+#include "files/files.h"
+
+namespace clendo {
+
+QuickView::QuickView(QWidget* parent)
+    : QWidget(parent),
+      title_(new TextBlock(this)),
+      class_(new QComboBox(this)),
+      picture_(new FacePicture(this)),
+      jobs_(new QWidget(this)),
+      recent_(new QVBoxLayout)
+{
+    setObjectName(QStringLiteral("quickView"));
+    title_->setText(tr("Quick look: a picture, no job"), true);
+    class_->setObjectName(QStringLiteral("quickClass"));
+    class_->setAccessibleName(tr("Judged as"));
+    class_->setFocusPolicy(Qt::TabFocus);
+    const auto profile = loadProfile("2015", dataFolder());
+    if (profile)
+        for (const auto& [name, criteria] : profile->classes) class_->addItem(QString::fromStdString(criteria.title), QString::fromStdString(name));
+    class_->setCurrentIndex(std::max(0, class_->findData(QStringLiteral("sm-upc"))));
+    picture_->setZoomable();
+    auto* head = new QHBoxLayout;
+    head->addWidget(title_, 1);
+    head->addWidget(class_);
+    auto* buttons = new QHBoxLayout;
+    for (const auto& [id, words, command] :
+         {std::tuple("newJob", tr("New job (Ctrl+N)"), std::string_view("job.new")), {"openJob", tr("Open a job (Ctrl+O)"), "job.open"}}) {
+        auto* button = new QPushButton(words, jobs_);
+        button->setObjectName(QLatin1String(id));
+        button->setFocusPolicy(Qt::TabFocus);
+        connect(button, &QPushButton::clicked, this, [this, command = command] { emit wanted(command); });
+        buttons->addWidget(button);
+    }
+    buttons->addStretch(1);
+    auto* below = new QVBoxLayout(jobs_);
+    below->setContentsMargins(0, 0, 0, 0);
+    below->addLayout(buttons);
+    below->addLayout(recent_);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(14, 10, 14, 10);
+    layout->addLayout(head);
+    layout->addWidget(picture_, 1);
+    layout->addWidget(jobs_);
+    connect(class_, &QComboBox::currentIndexChanged, this, &QuickView::classChosen);
+    connect(picture_, &FacePicture::dropped, this, &QuickView::dropped);
+}
+
+std::string QuickView::className() const { return class_->currentData().toString().toStdString(); }
+
+void QuickView::show(const QImage& image, const QuickLook* look, const QString& words)
+{
+    const Try* seen = look && !look->state.face(look->face).tries.empty() ? &look->state.face(look->face).tries.back() : nullptr;
+    picture_->show(image, seen, look ? optionalOf(look->state.criteria(look->face)) : std::nullopt, words);
+}
+
+void QuickView::showJobs(bool offered, const QStringList& recent)
+{
+    jobs_->setVisible(offered);
+    if (!offered || recent == shown_) return;
+    shown_ = recent;
+    while (QLayoutItem* item = recent_->takeAt(0)) {
+        delete item->widget();
+        delete item;
+    }
+    for (const QString& job : recent) {
+        const QFileInfo file(job);
+        auto* button = new QPushButton(
+            tr("%1   last changed %2").arg(file.completeBaseName(), file.lastModified().toString(QStringLiteral("yyyy-MM-dd HH:mm"))), jobs_);
+        button->setObjectName(QStringLiteral("recentJob"));
+        button->setToolTip(job);
+        button->setFocusPolicy(Qt::TabFocus);
+        connect(button, &QPushButton::clicked, this, [this, job] { emit jobWanted(job); });
+        recent_->addWidget(button);
+    }
+}
+
+}  // namespace clendo

@@ -1,0 +1,42 @@
+#pragma once
+#include <QWidget>
+
+#include "record/output/quick_look.h"
+
+class QComboBox;
+class QVBoxLayout;
+
+namespace clendo {
+
+class FacePicture;
+class TextBlock;
+
+/// A picture that belongs to no job, large, and below it the jobs that can be opened.
+class QuickView : public QWidget {
+    Q_OBJECT
+public:
+    explicit QuickView(QWidget* parent = nullptr);
+    [[nodiscard]] std::string className() const;
+    /// The picture with its marks; `words` below it. A null image: nothing was looked at yet.
+    void show(const QImage& image, const QuickLook* look, const QString& words);
+    /// Whether jobs are offered here, and which.
+    void showJobs(bool offered, const QStringList& recent);
+    [[nodiscard]] FacePicture& picture() { return *picture_; }
+
+signals:
+    void classChosen();
+    void dropped(const QString& file);
+    /// "job.new", "job.open".
+    void wanted(std::string_view command);
+    void jobWanted(const QString& path);
+
+private:
+    TextBlock* title_;
+    QComboBox* class_;
+    FacePicture* picture_;
+    QWidget* jobs_;
+    QVBoxLayout* recent_;
+    QStringList shown_;
+};
+
+}  // namespace clendo
