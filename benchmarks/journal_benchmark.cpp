@@ -52,7 +52,7 @@ std::vector<Fact> longJournal()
         out.emplace_back(seen);
         switch (next(5)) {
             case 0: out.emplace_back(FaceCleaned{face, "dry", 1}); break;
-            case 1: out.emplace_back(Mated{face.link, face.end}); break;
+            case 1: out.emplace_back(Mated{face.link, face.connection}); break;
             case 2: out.emplace_back(Joined{face, {"RC-1", End::A, Side::Cord}}); break;
             case 3: out.emplace_back(PowerRead{face.link, Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-8.5), {}, {}}); break;
             default: out.emplace_back(FaceHandled{face, "touched"}); break;

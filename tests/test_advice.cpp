@@ -128,7 +128,7 @@ private slots:
         QVERIFY(first() == command::nextStep);
         const JobState s = j.state();
         QVERIFY(lossAdvice(s, *s.link("VP-04/1")).actions.front().command == command::setReference);
-        QVERIFY(traceAdvice(s, *s.link("VP-04/1")).actions.front().command == command::openFile);
+        QVERIFY(traceAdvice(s, *s.link("VP-04/1")).actions.front().command == command::openTrace);
         QVERIFY(emptyJobAdvice().actions.front().command == command::planCable);
     }
     void cleaningGetsStrongerAndStops()

@@ -117,8 +117,8 @@ private slots:
     {
         MainWindow w;
         using namespace command;
-        for (const auto id :
-             {takePicture, clean, cleanSleeve, mate, nextStep, setReference, readPower, proveFibre, openFile, sign, certificate, takeBack, planCable})
+        for (const auto id : {takePicture, clean, cleanSleeve, mate, nextStep, setReference, readPower, proveFibre, openPicture, openTrace, sign,
+                              certificate, takeBack, planCable})
             QVERIFY2(w.commands().find(id), std::string(id).c_str());
     }
     void whatCannotBeDoneSaysWhy()

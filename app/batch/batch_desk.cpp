@@ -29,7 +29,7 @@ Advice BatchDesk::advice(const Shown&) const { return view_->advice(); }
 
 static const CommandGroup group(50, [](WindowFrame& frame) -> std::vector<Command> {
     const QString here = QStringLiteral("batch");
-    const auto of = [&frame](auto work) { return [&frame, work] { work(frame.widget()->findChild<BatchDesk*>()->sheet()); }; };
+    const auto of = [&frame](auto work) { return [&frame, work] { work(frame.deskOf<BatchDesk>().sheet()); }; };
     const auto menu = CommandMenu::Line;
     return {{"batch.folder", menu, QObject::tr("Judge a folder of pictures …"), {Qt::Key_F}, of([](BatchView& v) { v.askForFolder(); }), {}, here},
             {"batch.line", menu, QObject::tr("Cords on a line, from a folder …"), {Qt::Key_L}, of([](BatchView& v) { v.askForLine(); }), {}, here},

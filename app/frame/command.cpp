@@ -18,11 +18,7 @@ QString titleOf(CommandMenu menu)
 
 QString Command::key() const { return keys.isEmpty() ? QString() : QKeySequence(keys.front()).toString(QKeySequence::NativeText); }
 
-void CommandTable::add(Command command)
-{
-    Q_ASSERT_X(!find(command.id), "CommandTable", command.id.c_str());
-    commands_.push_back(std::move(command));
-}
+void CommandTable::add(Command command) { commands_.push_back(std::move(command)); }
 
 const Command* CommandTable::find(std::string_view id) const
 {

@@ -32,7 +32,7 @@ struct Command {
 /// All commands of the window.
 class CommandTable {
 public:
-    /// Asserts that its id is new and that its keys are free where it holds.
+    /// Its id must be new and its keys free where it holds: tests/test_commands.cpp asks that of all.
     void add(Command command);
     [[nodiscard]] const std::vector<Command>& all() const { return commands_; }
     /// Null where there is none.

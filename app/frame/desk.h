@@ -11,6 +11,7 @@
 
 namespace clendo {
 
+class FacePicture;
 struct OpenJob;
 
 /// What a desk is asked to show.
@@ -33,6 +34,8 @@ public:
     virtual QWidget* view() = 0;
     virtual void show(const Shown& shown) = 0;
     [[nodiscard]] virtual Advice advice(const Shown& shown) const = 0;
+    /// The picture of a face that it shows, to be zoomed and moved; null: none.
+    [[nodiscard]] virtual FacePicture* picture() { return nullptr; }
     /// Whether steps of this kind are done here.
     [[nodiscard]] virtual bool isFor(StepKind kind) const
     {

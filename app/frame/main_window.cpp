@@ -197,8 +197,15 @@ void MainWindow::refresh()
 void MainWindow::choose(const FaceId& face)
 {
     if (!session() || !session()->state().link(face.link)) return;
-    chosen_ = face;
+    setChosen(face);
     refresh();
+}
+
+/// A key that was refused for one face is a first press for the next.
+void MainWindow::setChosen(const FaceId& face)
+{
+    if (face != chosen_) ranLast_.clear();
+    chosen_ = face;
 }
 
 void MainWindow::showDesk(const QString& id)

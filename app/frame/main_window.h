@@ -45,19 +45,13 @@ public:
     [[nodiscard]] const CommandTable& commands() const override { return commands_; }
     void run(std::string_view id) override;
     [[nodiscard]] bool again() const override { return again_; }
+    [[nodiscard]] FacePicture* picture() const override { return desk_->picture(); }
     void working(StepKind kind) override { working_ = kind; }
     void say(const QString& sentence, bool trouble = false) override;
     void say(const Error& error) override;
     void takeFile(const QString& file) override;
     void refresh() override;
     QWidget* widget() override { return this; }
-
-    /// A desk by its class; it is there whether it was shown or not.
-    template <class D>
-    [[nodiscard]] D& deskOf() const
-    {
-        return *findChild<D*>();
-    }
 
 protected:
     void keyPressEvent(QKeyEvent*) override;
@@ -83,6 +77,7 @@ private:
     [[nodiscard]] Desk* deskFor(const QString& file) const;
     /// Where a step of the round is done.
     [[nodiscard]] Desk* deskFor(StepKind kind) const;
+    void setChosen(const FaceId& face);
     void goTo(const Step& step);
     void goOn();
     void moveFace(int by);

@@ -150,7 +150,7 @@ void MainWindow::moveLink(int by)
 void MainWindow::goTo(const Step& step)
 {
     if (step.kind == StepKind::Look || step.kind == StepKind::Clean) working_ = step.kind;
-    chosen_ = step.face.link.empty() ? FaceId{step.link, End::A, Side::Cord} : step.face;
+    setChosen(step.face.link.empty() ? FaceId{step.link, End::A, Side::Cord} : step.face);
     if (const Desk* desk = deskFor(step.kind)) showDesk(desk->id());
 }
 

@@ -57,14 +57,7 @@ void MainWindow::setJob(std::unique_ptr<JobSession> session)
     for (Desk* desk : desks_) desk->jobGoes();
     place_.clear();
     ranLast_.clear();
-    if (job_) {
-        for (QObject* left :
-             {static_cast<QObject*>(job_->session.get()), static_cast<QObject*>(job_->pictures.get()), static_cast<QObject*>(job_->traces.get())}) {
-            left->disconnect(this);
-            for (Desk* desk : desks_) left->disconnect(desk);
-        }
-        leftJobs_->take(std::move(job_));
-    }
+    if (job_) leftJobs_->take(std::move(job_));
     job_ = openJobOf(std::move(session), this);
     connect(job_->session.get(), &JobSession::changed, this, &MainWindow::refresh);
     connect(job_->session.get(), &JobSession::said, this, qOverload<const QString&, bool>(&MainWindow::say));

@@ -27,6 +27,9 @@ void LeftJobs::take(std::unique_ptr<OpenJob> job)
 {
     if (job->busy() == 0) return;
     OpenJob* leaving = jobs_.emplace_back(std::move(job)).get();
+    leaving->session->disconnect();  // nobody shows it any more
+    leaving->pictures->disconnect();
+    leaving->traces->disconnect();
     connect(leaving->session.get(), &JobSession::said, this,
             [this, name = QString::fromStdString(leaving->session->state().job.name)](const QString& s, bool trouble) {
                 emit said(tr("%1: %2").arg(name, s), trouble);

@@ -6,7 +6,6 @@
 #include <algorithm>
 
 #include "app/widgets/theme.h"
-#include "record/output/planned_loss.h"
 
 namespace clendo {
 
@@ -31,6 +30,7 @@ void RibbonView::show(const JobState* state, const Link* link, const FaceId& cho
     state_ = state;
     link_ = link;
     chosen_ = chosen;
+    planned_ = link ? plannedLoss(*state, *link) : std::vector<PlannedLoss>();
     update();
 }
 
@@ -131,15 +131,14 @@ void RibbonView::paintLabels(QPainter& p) const
 /// What may be lost up to each place, wavelength by wavelength, and from the top left to what was lost in all.
 void RibbonView::paintLoss(QPainter& p, double top, double height) const
 {
-    const auto planned = plannedLoss(*state_, *link_);
-    if (planned.empty()) return;
-    const auto highest = std::max_element(planned.begin(), planned.end(), [](const auto& a, const auto& b) { return a.limit < b.limit; });
+    if (planned_.empty()) return;
+    const auto highest = std::max_element(planned_.begin(), planned_.end(), [](const auto& a, const auto& b) { return a.limit < b.limit; });
     const auto yOf = [&](Decibel dB) { return top + height * std::min(1.15, dB / highest->limit); };
     const auto& loss = state_->state(link_->id).loss;
     // one line does for all where nothing was read and no limit differs
-    const bool one = !loss && std::all_of(planned.begin(), planned.end(), [&](const auto& other) { return other.limit == highest->limit; });
+    const bool one = !loss && std::all_of(planned_.begin(), planned_.end(), [&](const auto& other) { return other.limit == highest->limit; });
     QStringList lines;
-    for (const auto& at : planned) {
+    for (const auto& at : planned_) {
         QPolygonF stairs{{xOf(Metre(0)), top}};
         for (const auto& point : at.points) stairs << QPointF(xOf(point.at), yOf(point.loss));
         stairs << QPointF(xOf(link_->cable->length), top);

@@ -1,7 +1,7 @@
 #pragma once
 #include <QWidget>
 
-#include "record/state/state.h"
+#include "record/output/planned_loss.h"
 
 namespace clendo {
 
@@ -32,6 +32,7 @@ private:
     const JobState* state_ = nullptr;
     const Link* link_ = nullptr;
     FaceId chosen_;
+    std::vector<PlannedLoss> planned_;
 };
 
 }  // namespace clendo

@@ -1,17 +1,16 @@
 #pragma once
 #include <QString>
+#include <QWidget>
 #include <string_view>
 
 #include "plant/plan.h"
 #include "record/advice/round.h"
 #include "result/result.h"
 
-class QWidget;
-
 namespace clendo {
 
 class CommandTable;
-class Desk;
+class FacePicture;
 class JobSession;
 struct OpenJob;
 
@@ -35,6 +34,8 @@ public:
     virtual void run(std::string_view id) = 0;
     /// Whether the command that runs is the one that ran last: a second press of its key.
     [[nodiscard]] virtual bool again() const = 0;
+    /// The picture of a face that the shown desk has, to be zoomed; null: it has none.
+    [[nodiscard]] virtual FacePicture* picture() const = 0;
     /// What is done, so that the next step is of the same kind: looking or cleaning.
     virtual void working(StepKind kind) = 0;
     virtual void say(const QString& sentence, bool trouble = false) = 0;
@@ -45,6 +46,12 @@ public:
     virtual void refresh() = 0;
     /// The parent of dialogs.
     virtual QWidget* widget() = 0;
+    /// A desk by its class; it is there whether it was shown or not.
+    template <class D>
+    [[nodiscard]] D& deskOf()
+    {
+        return *widget()->findChild<D*>(QString(), Qt::FindDirectChildrenOnly);
+    }
     /// Opens a job, or says why it cannot and keeps the one that is open.
     /// The one that is open is read once more only where that is said.
     enum class Again { No, Yes };

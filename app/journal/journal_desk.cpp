@@ -31,7 +31,7 @@ void JournalDesk::jobGoes()
 
 static const CommandGroup group(60, [](WindowFrame& frame) -> std::vector<Command> {
     const QString here = QStringLiteral("journal");
-    const auto view = [&frame] { return frame.widget()->findChild<JournalDesk*>()->journal(); };
+    const auto view = [&frame] { return frame.deskOf<JournalDesk>().journal(); };
     return {{std::string(command::takeBack),
              CommandMenu::Step,
              QObject::tr("Take back the last entry"),

@@ -1,7 +1,6 @@
 // What is done with the face in hand: looked at, cleaned, mated, handled, overruled.
 #include <QInputDialog>
 #include <QWidget>
-#include <utility>
 
 #include "app/frame/command.h"
 #include "app/frame/window_frame.h"
@@ -10,7 +9,6 @@
 #include "app/look/contacts_dialog.h"
 #include "app/look/look_desk.h"
 #include "app/look/overrule_dialog.h"
-#include "app/widgets/face_picture.h"
 #include "app/widgets/pick.h"
 #include "record/advice/cleaning_advice.h"
 #include "record/advice/command_ids.h"
@@ -100,9 +98,7 @@ void mate(WindowFrame& frame)
         const QString why = QString::fromStdString(ok.error().message);
         if (ok.error().code != Error::Code::StepRefused) return frame.say(why, true);
         // hands that are busy are not trapped in a question: only who presses again is asked why
-        static FaceId refused;  // whose mating the key before refused
-        if (std::exchange(refused, frame.chosen()) != frame.chosen() || !frame.again())
-            return frame.say(QObject::tr("%1 M again: mate all the same, with a reason.").arg(why), true);
+        if (!frame.again()) return frame.say(QObject::tr("%1 M again: mate all the same, with a reason.").arg(why), true);
         bool sure = false;
         const QString said =
             QInputDialog::getText(frame.widget(), QObject::tr("Mate all the same?"),
@@ -129,51 +125,37 @@ void overrule(WindowFrame& frame)
         frame.say(QObject::tr("Filed: the record keeps what was measured and what you say. Z takes it back."), false);
 }
 
-LookDesk& desk(WindowFrame& frame) { return *frame.widget()->findChild<LookDesk*>(); }
-
-/// On the desk for traces a trace, else a picture.
-void openFile(WindowFrame& frame)
-{
-    if (frame.desk() == QLatin1String("trace"))
-        frame.run("trace.open");
-    else
-        desk(frame).openPicture();
-}
-
 std::vector<Command> commandsOf(WindowFrame& frame)
 {
     using Menu = CommandMenu;
     const auto link = [&frame] { return needsLink(frame); };
-    const auto zoom = [&frame](double factor) { return [&frame, factor] { desk(frame).picture().zoomBy(factor); }; };
-    const QString here = QStringLiteral("look");
-    constexpr double zoomStep = 1.4;
     const auto of = [&frame](void (*work)(WindowFrame&)) { return [&frame, work] { work(frame); }; };
     return {
-        {std::string(command::takePicture), Menu::Step, QObject::tr("Take a picture"), {Qt::Key_P}, [&frame] { desk(frame).takePicture(); }, link},
+        {std::string(command::takePicture),
+         Menu::Step,
+         QObject::tr("Take a picture"),
+         {Qt::Key_P},
+         [&frame] { frame.deskOf<LookDesk>().takePicture(); },
+         link},
         {std::string(command::clean), Menu::Step, QObject::tr("I cleaned it …"), {Qt::Key_C}, of(clean), link},
         {std::string(command::cleanSleeve), Menu::Step, QObject::tr("I cleaned the sleeve"), {Qt::Key_A}, of(cleanSleeve), link},
         {std::string(command::mate), Menu::Step, QObject::tr("Mate"), {Qt::Key_M}, of(mate), link},
-        {std::string(command::openFile), Menu::Step, QObject::tr("Open a picture or trace …"), {Qt::Key_O}, of(openFile), link},
+        {std::string(command::openPicture),
+         Menu::Step,
+         QObject::tr("Open a picture of the face …"),
+         {Qt::Key_O},
+         [&frame] { frame.deskOf<LookDesk>().openPicture(); },
+         link},
         {"face.handled", Menu::Step, QObject::tr("What happened to the face …"), {Qt::Key_H}, of(handled), link},
         {"face.overrule", Menu::Look, QObject::tr("Overrule a finding …"), {Qt::Key_X}, of(overrule), link},
         {"face.contacts", Menu::Look, QObject::tr("What touched what …"), {Qt::Key_G}, of(showContacts), link},
-        {"face.unroll", Menu::Look, QObject::tr("Face unrolled"), {Qt::Key_U}, [&frame] { desk(frame).toggleUnrolled(); }},
-        {"picture.larger", Menu::Look, QObject::tr("Picture larger"), {Qt::Key_Plus, Qt::Key_Equal}, zoom(zoomStep), {}, here},
-        {"picture.smaller", Menu::Look, QObject::tr("Picture smaller"), {Qt::Key_Minus}, zoom(1 / zoomStep), {}, here},
-        {"picture.fit", Menu::Look, QObject::tr("Picture as at first"), {Qt::Key_0}, [&frame] { desk(frame).picture().fit(); }, {}, here},
-        {"picture.zones",
-         Menu::Look,
-         QObject::tr("Zones and marks on or off"),
-         {Qt::Key_Q},
-         [&frame] { desk(frame).picture().setOverlay(!desk(frame).picture().overlay()); },
-         {},
-         here},
-        {"face.live", Menu::Look, QObject::tr("Live picture on or off"), {Qt::Key_V}, [&frame] { desk(frame).toggleLive(); }, link},
+        {"face.unroll", Menu::Look, QObject::tr("Face unrolled"), {Qt::Key_U}, [&frame] { frame.deskOf<LookDesk>().toggleUnrolled(); }},
+        {"face.live", Menu::Look, QObject::tr("Live picture on or off"), {Qt::Key_V}, [&frame] { frame.deskOf<LookDesk>().toggleLive(); }, link},
         {"face.key",
          Menu::Look,
          QObject::tr("Ferrule held the other way"),
          {Qt::Key_K},
-         [&frame] { desk(frame).turnKey(); },
+         [&frame] { frame.deskOf<LookDesk>().turnKey(); },
          [&frame] { return needsJob(frame); }},
     };
 }

@@ -41,7 +41,7 @@ LookDesk::~LookDesk() = default;
 
 QWidget* LookDesk::view() { return look_; }
 
-FacePicture& LookDesk::picture() { return look_->picture(); }
+FacePicture* LookDesk::picture() { return &look_->picture(); }
 
 void LookDesk::show(const Shown& shown)
 {

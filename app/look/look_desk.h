@@ -4,7 +4,6 @@
 
 namespace clendo {
 
-class FacePicture;
 class LivePicture;
 class LookView;
 class WatchedFolder;
@@ -23,6 +22,7 @@ public:
     [[nodiscard]] bool isFor(StepKind kind) const override;
     [[nodiscard]] bool accepts(const QString& file) const override;
     void take(const QString& file) override;
+    [[nodiscard]] FacePicture* picture() override;
     void left() override;
     void jobComes(OpenJob& job) override;
     void jobGoes() override;
@@ -32,8 +32,6 @@ public:
     /// takePicture() then asks the simulated scope to save a picture of the chosen face there.
     void useSimulatedScope(const QString& folder);
     [[nodiscard]] LivePicture& live() { return *live_; }
-    /// The large picture of the face.
-    [[nodiscard]] FacePicture& picture();
     /// The sharpest live look, what the simulated scope saves, or a file that is asked for.
     void takePicture();
     void openPicture();

@@ -100,9 +100,9 @@ void PictureIntake::takeFrame(const Frame& frame, const std::vector<face::FaceMe
     });
 }
 
-void PictureIntake::takeMeasured(const Evidence& evidence, const std::vector<face::FaceMeasurement>& faces, const FaceId& face)
+void PictureIntake::takeMeasured(const TakenPicture& taken, const FaceId& face)
 {
-    await(face, timeOfDay(), [evidence, faces]() -> Result<TakenPicture> { return TakenPicture{evidence, faces}; });
+    await(face, session_.believedTime(taken.at, timeOfDay()), [taken]() -> Result<TakenPicture> { return taken; });
 }
 
 }  // namespace clendo

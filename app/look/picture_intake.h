@@ -21,8 +21,8 @@ public:
     void take(const QString& path, const FaceId& face, Came came = Came::ByHand);
     /// A frame of a live scope that was measured already.
     void takeFrame(const Frame& frame, const std::vector<face::FaceMeasurement>& faces, const FaceId& face);
-    /// A picture that was looked at before, as of now.
-    void takeMeasured(const Evidence& evidence, const std::vector<face::FaceMeasurement>& faces, const FaceId& face);
+    /// A picture that was looked at before, as of when it was taken.
+    void takeMeasured(const TakenPicture& taken, const FaceId& face);
     /// How ferrules with several fibres are held from now on.
     void setKeyWay(KeyWay key) { key_ = key; }
     [[nodiscard]] KeyWay keyWay() const { return key_; }

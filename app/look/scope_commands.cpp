@@ -14,17 +14,15 @@
 namespace clendo {
 namespace {
 
-LookDesk& desk(WindowFrame& frame) { return *frame.widget()->findChild<LookDesk*>(); }
-
 void watchFolder(WindowFrame& frame)
 {
     const QString folder = QFileDialog::getExistingDirectory(frame.widget(), QObject::tr("Folder into which the scope saves"));
-    if (!folder.isEmpty()) desk(frame).watchFolder(folder);
+    if (!folder.isEmpty()) frame.deskOf<LookDesk>().watchFolder(folder);
 }
 
 void chooseScope(WindowFrame& frame)
 {
-    LivePicture& live = desk(frame).live();
+    LivePicture& live = frame.deskOf<LookDesk>().live();
     const QString simulated = QObject::tr("Simulated scope"), file = QObject::tr("Video file …"),
                   stills = QObject::tr("Stills that keep coming into a folder …");
     const auto module = video();
@@ -48,7 +46,7 @@ void chooseScope(WindowFrame& frame)
     } else {
         live.useCamera(cameras[answers.indexOf(*answer)].id);
     }
-    desk(frame).toggleLive();
+    frame.deskOf<LookDesk>().toggleLive();
 }
 
 void calibrate(WindowFrame& frame)
@@ -62,7 +60,7 @@ std::vector<Command> commandsOf(WindowFrame& frame)
 {
     using Menu = CommandMenu;
     const auto link = [&frame] { return needsLink(frame); };
-    const auto focus = [&frame](double steps) { return [&frame, steps] { desk(frame).live().turnFocus(steps); }; };
+    const auto focus = [&frame](double steps) { return [&frame, steps] { frame.deskOf<LookDesk>().live().turnFocus(steps); }; };
     return {{"scope.watch", Menu::Look, QObject::tr("Watch a scope's folder …"), {Qt::CTRL | Qt::Key_F}, [&frame] { watchFolder(frame); }},
             {"scope.choose",
              Menu::Look,
@@ -79,8 +77,8 @@ std::vector<Command> commandsOf(WindowFrame& frame)
              [&frame] { calibrate(frame); },
              link},
             {"scope.sounds", Menu::View, QObject::tr("Sounds on or off"), {Qt::Key_F7}, [&frame] {
-                 desk(frame).setSound(!desk(frame).soundOn());
-                 frame.say(desk(frame).soundOn() ? QObject::tr("Sounds are on.") : QObject::tr("Sounds are off."));
+                 frame.deskOf<LookDesk>().setSound(!frame.deskOf<LookDesk>().soundOn());
+                 frame.say(frame.deskOf<LookDesk>().soundOn() ? QObject::tr("Sounds are on.") : QObject::tr("Sounds are off."));
              }}};
 }
 

@@ -57,8 +57,6 @@ void askForLength(WindowFrame& frame)
         frame.say(QObject::tr("Filed: %1 m by %2.").arg(length, 0, 'f', 1).arg(how), false);
 }
 
-LossDesk& desk(WindowFrame& frame) { return *frame.widget()->findChild<LossDesk*>(); }
-
 std::vector<Command> commandsOf(WindowFrame& frame)
 {
     using Menu = CommandMenu;
@@ -68,9 +66,14 @@ std::vector<Command> commandsOf(WindowFrame& frame)
          Menu::Light,
          QObject::tr("Set the reference"),
          {Qt::Key_R},
-         [&frame] { desk(frame).typeReference(); },
+         [&frame] { frame.deskOf<LossDesk>().typeReference(); },
          link},
-        {std::string(command::readPower), Menu::Light, QObject::tr("Type the readings"), {Qt::Key_T}, [&frame] { desk(frame).typeReading(); }, link},
+        {std::string(command::readPower),
+         Menu::Light,
+         QObject::tr("Type the readings"),
+         {Qt::Key_T},
+         [&frame] { frame.deskOf<LossDesk>().typeReading(); },
+         link},
         {std::string(command::proveFibre),
          Menu::Light,
          QObject::tr("Light came out at the same number"),

@@ -31,7 +31,6 @@ QWidget* QuickDesk::view()
         view_ = new QuickView(frame_.widget());
         connect(view_, &QuickView::dropped, this, qOverload<const QString&>(&QuickDesk::take));
         connect(view_, &QuickView::classChosen, this, &QuickDesk::judge);
-        connect(view_, &QuickView::wanted, this, [this](std::string_view command) { frame_.run(command); });
         connect(view_, &QuickView::jobWanted, this, [this](const QString& path) { frame_.openJob(path); });
     }
     return view_;
@@ -39,7 +38,8 @@ QWidget* QuickDesk::view()
 
 void QuickDesk::show(const Shown& shown)
 {
-    view_->showJobs(!shown.session && !look_, recentJobs());
+    const bool offered = !shown.session && !look_;
+    view_->showJobs(offered, offered ? recentJobs() : QStringList());
     QString words = busy_ > 0 ? tr("Judging the picture …")
                     : taken_  ? tr("in no job · %1").arg(QString::fromStdString(taken_->evidence.name))
                               : tr("Drop a picture of an end face here.\n\nCtrl+V pastes one, O opens one. It is judged at once; no job is needed.");
@@ -76,37 +76,37 @@ bool QuickDesk::accepts(const QString& file) const { return isPictureFile(file);
 
 void QuickDesk::take(const QString& file)
 {
-    await([path = file.toStdString(), name = QFileInfo(file).fileName().toStdString(),
-           several = view_->className().find("multi") != std::string::npos] { return readAndMeasure(path, name, several); });
-}
-
-void QuickDesk::take(std::string bytes, const std::string& name)
-{
-    await([bytes = std::move(bytes), name, several = view_->className().find("multi") != std::string::npos] {
-        return measureBytes(bytes, name, several);
-    });
+    const QFileInfo info(file);
+    await(info.fileName(), info.lastModified().toMSecsSinceEpoch() * 1000, [path = file.toStdString()] { return readFile(path); });
 }
 
 void QuickDesk::jobComes(OpenJob& job) { rememberJob(job.session->path()); }
 
-void QuickDesk::await(std::function<Result<TakenPicture>()> work)
+void QuickDesk::await(const QString& name, std::int64_t at, std::function<Result<std::string>()> bytes)
 {
     frame_.showDesk(id());
-    auto* watcher = new QFutureWatcher<Result<TakenPicture>>(this);
-    connect(watcher, &QFutureWatcher<Result<TakenPicture>>::finished, this, [this, watcher] {
+    auto* watcher = new QFutureWatcher<Result<Seen>>(this);
+    connect(watcher, &QFutureWatcher<Result<Seen>>::finished, this, [this, watcher] {
         watcher->deleteLater();
         --busy_;
-        auto taken = watcher->result();
-        if (!taken) {
-            frame_.say(taken.error());
+        auto seen = watcher->result();
+        if (!seen) {
+            frame_.say(seen.error());
             return frame_.refresh();
         }
-        taken_ = std::move(*taken);
-        image_ = readImage(taken_->evidence.bytes, taken_->evidence.name).value_or(QImage());
+        taken_ = std::move(seen->taken);
+        image_ = std::move(seen->image);
         judge();
     });
     ++busy_;
-    watcher->setFuture(QtConcurrent::run([work = std::move(work)] { return guarded(work); }));
+    const bool several = view_->className().find("multi") != std::string::npos;
+    const auto work = [name = name.toStdString(), at, bytes = std::move(bytes), several]() -> Result<Seen> {
+        return bytes().and_then([&](std::string read) { return measureBytes(std::move(read), name, several); }).and_then([&](TakenPicture taken) {
+            taken.at = at;
+            return readImage(taken.evidence.bytes, name).map([&](QImage image) { return Seen{std::move(taken), std::move(image)}; });
+        });
+    };
+    watcher->setFuture(QtConcurrent::run([work] { return guarded(work); }));
     frame_.refresh();
 }
 
@@ -116,7 +116,7 @@ void QuickDesk::judge()
     frame_.refresh();
 }
 
-FacePicture& QuickDesk::picture() { return view_->picture(); }
+FacePicture* QuickDesk::picture() { return view_ ? &view_->picture() : nullptr; }
 
 void QuickDesk::openPicture()
 {
@@ -131,10 +131,12 @@ void QuickDesk::paste()
     if (data && data->hasUrls() && data->urls().front().isLocalFile()) return take(data->urls().front().toLocalFile());
     const QImage image = data && data->hasImage() ? qvariant_cast<QImage>(data->imageData()) : QImage();
     if (image.isNull()) return frame_.say(tr("The clipboard holds no picture."), true);
-    QByteArray png;
-    QBuffer buffer(&png);
-    image.save(&buffer, "PNG");
-    take(png.toStdString(), "pasted.png");
+    await(QStringLiteral("pasted.png"), timeOfDay(), [image]() -> Result<std::string> {
+        QByteArray png;
+        QBuffer buffer(&png);
+        image.save(&buffer, "PNG");
+        return png.toStdString();
+    });
 }
 
 void QuickDesk::copy()
@@ -160,29 +162,18 @@ bool QuickDesk::saveTo(const QString& path)
 void QuickDesk::fileUnderFace()
 {
     const FaceId face = frame_.chosen();
-    frame_.job()->pictures->takeMeasured(taken_->evidence, taken_->faces, face);
+    frame_.job()->pictures->takeMeasured(*taken_, face);
     frame_.showDesk(QStringLiteral("look"));
 }
 
 static const CommandGroup group(80, [](WindowFrame& frame) -> std::vector<Command> {
     const QString here = QStringLiteral("quick");
-    const auto desk = [&frame]() -> QuickDesk& { return *frame.widget()->findChild<QuickDesk*>(); };
+    const auto desk = [&frame]() -> QuickDesk& { return frame.deskOf<QuickDesk>(); };
     const auto looked = [desk] { return desk().looked() ? QString() : QObject::tr("Nothing was looked at yet."); };
-    const auto zoom = [desk](double factor) { return [desk, factor] { desk().picture().zoomBy(factor); }; };
     const auto menu = CommandMenu::Look;
     return {{"quick.paste", menu, QObject::tr("Quick look at a pasted picture"), {Qt::CTRL | Qt::Key_V}, [desk] { desk().paste(); }},
             {"quick.open", menu, QObject::tr("Open a picture …"), {Qt::Key_O}, [desk] { desk().openPicture(); }, {}, here},
             {"quick.copy", menu, QObject::tr("Copy the picture with its marks"), {Qt::Key_C}, [desk] { desk().copy(); }, looked, here},
-            {"quick.larger", menu, QObject::tr("Larger"), {Qt::Key_Plus, Qt::Key_Equal}, zoom(1.4), looked, here},
-            {"quick.smaller", menu, QObject::tr("Smaller"), {Qt::Key_Minus}, zoom(1 / 1.4), looked, here},
-            {"quick.fit", menu, QObject::tr("As at first"), {Qt::Key_0}, [desk] { desk().picture().fit(); }, looked, here},
-            {"quick.zones",
-             menu,
-             QObject::tr("Zones and marks of it on or off"),
-             {Qt::Key_Q},
-             [desk] { desk().picture().setOverlay(!desk().picture().overlay()); },
-             looked,
-             here},
             {"quick.save", menu, QObject::tr("Save the picture with its marks …"), {Qt::Key_S}, [desk] { desk().save(); }, looked, here},
             {"quick.file",
              menu,

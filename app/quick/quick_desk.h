@@ -8,7 +8,6 @@
 
 namespace clendo {
 
-class FacePicture;
 class QuickView;
 
 /// A look without a job: a picture is dropped, pasted or opened, judged, shown with its marks; saved, copied, or filed under a face later on wish.
@@ -26,6 +25,7 @@ public:
     [[nodiscard]] bool isStart() const override { return true; }
     [[nodiscard]] bool accepts(const QString& file) const override;
     void take(const QString& file) override;
+    [[nodiscard]] FacePicture* picture() override;
     void jobComes(OpenJob& job) override;
 
     void openPicture();
@@ -37,12 +37,16 @@ public:
     bool saveTo(const QString& path);
     /// Files the picture under the chosen face.
     void fileUnderFace();
-    [[nodiscard]] FacePicture& picture();
     [[nodiscard]] bool looked() const { return look_.has_value(); }
 
 private:
-    void take(std::string bytes, const std::string& name);
-    void await(std::function<Result<TakenPicture>()> work);
+    /// What a worker makes of a picture.
+    struct Seen {
+        TakenPicture taken;
+        QImage image;
+    };
+    /// `bytes`: reads or encodes it; for a worker.
+    void await(const QString& name, std::int64_t at, std::function<Result<std::string>()> bytes);
     void judge();
 
     WindowFrame& frame_;

@@ -35,20 +35,8 @@ QuickView::QuickView(QWidget* parent)
     auto* head = new QHBoxLayout;
     head->addWidget(title_, 1);
     head->addWidget(class_);
-    auto* buttons = new QHBoxLayout;
-    for (const auto& [id, words, command] :
-         {std::tuple("newJob", tr("New job (Ctrl+N)"), std::string_view("job.new")), {"openJob", tr("Open a job (Ctrl+O)"), "job.open"}}) {
-        auto* button = new QPushButton(words, jobs_);
-        button->setObjectName(QLatin1String(id));
-        button->setFocusPolicy(Qt::TabFocus);
-        connect(button, &QPushButton::clicked, this, [this, command = command] { emit wanted(command); });
-        buttons->addWidget(button);
-    }
-    buttons->addStretch(1);
-    auto* below = new QVBoxLayout(jobs_);
-    below->setContentsMargins(0, 0, 0, 0);
-    below->addLayout(buttons);
-    below->addLayout(recent_);
+    jobs_->setLayout(recent_);
+    recent_->setContentsMargins(0, 0, 0, 0);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 10, 14, 10);
     layout->addLayout(head);

@@ -19,15 +19,13 @@ public:
     [[nodiscard]] std::string className() const;
     /// The picture with its marks; `words` below it. A null image: nothing was looked at yet.
     void show(const QImage& image, const QuickLook* look, const QString& words);
-    /// Whether jobs are offered here, and which.
+    /// Whether the jobs that were opened last are offered here, and which they are.
     void showJobs(bool offered, const QStringList& recent);
     [[nodiscard]] FacePicture& picture() { return *picture_; }
 
 signals:
     void classChosen();
     void dropped(const QString& file);
-    /// "job.new", "job.open".
-    void wanted(std::string_view command);
     void jobWanted(const QString& path);
 
 private:

@@ -4,7 +4,6 @@
 #include <QInputDialog>
 #include <QWidget>
 #include <nlohmann/json.hpp>
-#include <utility>
 
 #include "app/frame/command.h"
 #include "app/frame/window_frame.h"
@@ -43,9 +42,7 @@ void sign(WindowFrame& frame, bool wholeCable)
             return frame.say(QObject::tr("Signed already: %1.").arg(what), false);
         if (const auto ok = maySign(state, *l); !ok) {
             const QString why = QString::fromStdString(ok.error().message);
-            static std::string refused;  // whose signature the key before refused
-            if (std::exchange(refused, subject) != subject || !frame.again())
-                return frame.say(QObject::tr("%1 S again: sign all the same, with a reason.").arg(why), true);
+            if (!frame.again()) return frame.say(QObject::tr("%1 S again: sign all the same, with a reason.").arg(why), true);
             bool sure = false;
             const QString said =
                 QInputDialog::getText(frame.widget(), QObject::tr("Sign all the same?"),

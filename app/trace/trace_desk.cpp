@@ -5,6 +5,7 @@
 
 #include "app/frame/open_job.h"
 #include "app/trace/trace_view.h"
+#include "record/advice/command_ids.h"
 #include "record/advice/face_advice.h"
 #include "record/advice/link_advice.h"
 
@@ -45,11 +46,17 @@ void TraceDesk::nextShot()
 }
 
 static const CommandGroup group(35, [](WindowFrame& frame) -> std::vector<Command> {
-    const auto desk = [&frame]() -> TraceDesk& { return *frame.widget()->findChild<TraceDesk*>(); };
     const auto link = [&frame] { return needsLink(frame); };
     const QString here = QStringLiteral("trace");
-    return {{"trace.open", CommandMenu::Light, QObject::tr("Open a trace …"), {Qt::SHIFT | Qt::Key_O}, [desk] { desk().openTrace(); }, link},
-            {"trace.next", CommandMenu::Light, QObject::tr("Other shot"), {Qt::Key_D}, [desk] { desk().nextShot(); }, link, here}};
+    return {
+        {std::string(command::openTrace),
+         CommandMenu::Light,
+         QObject::tr("Open a trace …"),
+         {Qt::Key_O},
+         [&frame] { frame.deskOf<TraceDesk>().openTrace(); },
+         link,
+         here},
+        {"trace.next", CommandMenu::Light, QObject::tr("Other shot"), {Qt::Key_D}, [&frame] { frame.deskOf<TraceDesk>().nextShot(); }, link, here}};
 });
 
 }  // namespace clendo

@@ -91,7 +91,7 @@ Advice traceAdvice(const JobState& state, const Link& link)
         r.headline = "Shoot the fibre";
         r.sentence = fmt::format("No trace of fibre {} yet. Open the file that the OTDR saved, or drop it here.", link.fibre);
         r.help = {"Prove the fibre dark first. The launch cord must be proven: a crushed one looks like a dead link."};
-        r.actions = {{command::openFile, "Open a trace"}, {command::nextStep, "Next step"}};
+        r.actions = {{command::openTrace, "Open a trace"}, {command::nextStep, "Next step"}};
         return r;
     }
     const TraceShot& shot = s.traces.back().what;
@@ -125,7 +125,7 @@ Advice traceAdvice(const JobState& state, const Link& link)
         if (part.kind == PartKind::Trace && part.wanted)
             for (const auto& lack : part.lacks) r.help.push_back(fmt::format("Still to shoot: {}.", lack));
     if (!otherWay(s, shot)) r.help.emplace_back("One direction only: splice losses can be wrong by the fibres' mismatch.");
-    r.actions = {{command::nextStep, "Next step"}, {command::openFile, "Open a trace"}};
+    r.actions = {{command::nextStep, "Next step"}, {command::openTrace, "Open a trace"}};
     return r;
 }
 

@@ -84,6 +84,13 @@ private:
         return family && family->ferrule ? fmt::format("{:06.0f}", family->ferrule->value()) : connector;
     }
 
+    /// Nothing wet goes into a device.
+    static std::vector<std::string> sleeveCarry(const CablePlan& cable, Connection at, const std::string& swab)
+    {
+        if (cable.accessAt(at) == Access::Device) return {swab, "used dry"};
+        return {swab, "alcohol"};
+    }
+
     static std::string faceWords(Connection at, Side side)
     {
         if (at.deviceEnd()) return side == Side::Port ? "inside the device" : "the cord's far end";
@@ -127,7 +134,7 @@ private:
         const FaceId port{link.id, at, Side::Port};
         if (state_.policy("sleeve") == "step")
             step(mated || state_.state(link.id).sleeves.contains(at),
-                 {StepKind::Sleeve, link.place(at), link.id, port, at, "Clean the sleeve", link.where(port), {swab, "alcohol"}});
+                 {StepKind::Sleeve, link.place(at), link.id, port, at, "Clean the sleeve", link.where(port), sleeveCarry(*link.cable, at, swab)});
         std::vector<std::string> cord;
         if (const auto pins = link.cable->pinsAt(at)) cord.emplace_back(*pins == Side::Cord ? "cord with guide pins" : "cord without guide pins");
         step(mated, {StepKind::Mate, link.place(at), link.id, port, at,

@@ -159,8 +159,8 @@ std::vector<KitTrouble> readiness(const JobState& state, std::int64_t now)
             }
     std::set<std::string> tips;
     for (const auto& cable : state.cables)
-        for (const End end : {End::A, End::B})
-            if (const std::string& connector = cable.connectorAt(end); tips.insert(connector).second && !tipFor(state, connector))
+        for (const Connection at : cable.connections())
+            if (const std::string& connector = cable.connectorAt(at); tips.insert(connector).second && !tipFor(state, connector))
                 out.push_back({cable.id, fmt::format("No scope tip in the kit fits {} ({}).", connector, ferruleWords(state, connector))});
     return out;
 }
@@ -172,8 +172,8 @@ std::vector<KitTrouble> planTroubles(const std::vector<CablePlan>& cables, const
     for (const auto& c : cables) {
         const auto say = [&](std::string sentence) { out.push_back({c.id, std::move(sentence)}); };
         std::set<std::string> connectors, classes;
-        for (const End end : {End::A, End::B}) {
-            const std::string& connector = c.connectorAt(end);
+        for (const Connection at : c.connections()) {
+            const std::string& connector = c.connectorAt(at);
             if (!connectors.insert(connector).second) continue;
             const ConnectorFamily* family = familyNamed(families, connector);
             if (!family)
@@ -182,8 +182,8 @@ std::vector<KitTrouble> planTroubles(const std::vector<CablePlan>& cables, const
                 say(fmt::format("Cable {}: a ferrule of {} does not hold {} fibre{}.", c.id, connector, c.ferruleFibres,
                                 c.ferruleFibres == 1 ? "" : "s"));
         }
-        for (const End end : {End::A, End::B}) {
-            const std::string& className = c.criteriaAt(end);
+        for (const Connection at : c.connections()) {
+            const std::string& className = c.criteriaAt(at);
             if (!classes.insert(className).second) continue;
             if (isMultimode(c) != className.starts_with("mm"))
                 say(fmt::format("Cable {}: faces of {} fibre are judged as “{}”: choose the class that fits.", c.id, c.fibre, className));
