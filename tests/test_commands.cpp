@@ -168,6 +168,14 @@ private slots:
         });
         d.key(Qt::Key_Slash);
         QCOMPARE(w.desk(), QStringLiteral("journal"));
+        // Enter alone runs nothing
+        d.inDialog([](QWidget* dialog) {
+            QTest::keyClick(dialog->findChild<QLineEdit*>("typed"), Qt::Key_Return);
+            QVERIFY(dialog->isVisible());
+            QTest::keyClick(dialog->findChild<QLineEdit*>("typed"), Qt::Key_Escape);
+        });
+        d.key(Qt::Key_F1);
+        QVERIFY(w.isVisible());
         // the arrows move in the list while the letters go into the field
         d.inDialog([](QWidget* dialog) {
             auto* typed = dialog->findChild<QLineEdit*>("typed");

@@ -56,7 +56,11 @@ void CommandSearch::search()
             list_->setItem(row, column++, item);
         }
     }
-    if (list_->rowCount() > 0) list_->selectRow(0);
+    // Enter alone does nothing: who has typed nothing has asked for nothing
+    if (list_->rowCount() > 0 && !typed_->text().isEmpty())
+        list_->selectRow(0);
+    else
+        list_->setCurrentItem(nullptr);
 }
 
 void CommandSearch::choose()
