@@ -4,8 +4,10 @@
 #include <QCommandLineParser>
 #include <QIcon>
 #include <QTimer>
+#include <QtConcurrentRun>
 #include <cstdio>
 #include <future>
+#include <optional>
 
 #include "app/frame/main_window.h"
 #include "app/look/live_picture.h"
@@ -31,26 +33,36 @@ int main(int argc, char** argv)
     arguments.addOption({QStringLiteral("dark"), QStringLiteral("dark theme")});
     arguments.addOption({QStringLiteral("quit-when-shown"), QStringLiteral("close as soon as the window is usable (for measuring the start)")});
     arguments.process(application);
-    std::future<clendo::Result<clendo::ReadJob>> job;  // read while the window is made
+    std::optional<clendo::MainWindow::JobOnItsWay> job;  // read while the window is made
     if (!arguments.positionalArguments().isEmpty())
-        job = std::async(std::launch::async, clendo::JobSession::read, arguments.positionalArguments().constFirst());
+        job = QtConcurrent::run([path = arguments.positionalArguments().constFirst()] {
+            return std::make_shared<clendo::Result<clendo::ReadJob>>(clendo::readJob(path));
+        });
     fontSettings.wait();  // asking for a font before would read them a second time
     clendo::applyTheme(application, arguments.isSet(QStringLiteral("dark")));
     clendo::MainWindow window;
-    if (job.valid()) window.openJob(job.get());
     auto& look = window.deskOf<clendo::LookDesk>();
     if (arguments.isSet(QStringLiteral("watch"))) look.watchFolder(arguments.value(QStringLiteral("watch")));
     if (arguments.isSet(QStringLiteral("simulated-scope"))) look.useSimulatedScope(arguments.value(QStringLiteral("simulated-scope")));
     if (arguments.isSet(QStringLiteral("video"))) look.live().useVideoFile(arguments.value(QStringLiteral("video")));
-    window.show();
+    const auto usable = [&] {
+        window.show();
+        if (arguments.isSet(QStringLiteral("quit-when-shown")))
+            QTimer::singleShot(0, &application, [] {
+                std::puts("usable");
+                std::fflush(stdout);
+                QApplication::quit();
+            });
+    };
+    if (job) {
+        constexpr int patience = 500;  // ms; a long job is read on while the window stands
+        window.takeJob(*job, usable);
+        QTimer::singleShot(patience, &window, &QWidget::show);
+    } else {
+        usable();
+    }
     // the icon needs a plugin: after the window stands
     QTimer::singleShot(100, &window,
                        [] { QApplication::setWindowIcon(QIcon(QString::fromStdString((clendo::dataFolder() / "icons/clendo.svg").string()))); });
-    if (arguments.isSet(QStringLiteral("quit-when-shown")))
-        QTimer::singleShot(0, &application, [] {
-            std::puts("usable");
-            std::fflush(stdout);
-            QApplication::quit();
-        });
     return QApplication::exec();
 }

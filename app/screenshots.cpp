@@ -32,9 +32,11 @@ int main(int argc, char** argv)
     const auto speck = world::takePicture(world::makeFace(world::Story::SomeDust, 5), {});
     if (!writeFile((QString::fromLocal8Bit(argv[1]) + QStringLiteral("/quick-look.png")).toStdString(), encodePng(speck))) return 1;
     MainWindow window;
-    if (!window.openJob(demo->job)) return 1;
+    window.openJob(demo->job);
     window.resize(1280, 800);
     window.show();
+    while (window.opening()) QApplication::processEvents();
+    if (!window.session()) return 1;
     const auto wait = [](int ms) {
         QElapsedTimer settle;
         for (settle.start(); settle.elapsed() < ms;) QApplication::processEvents();
@@ -87,11 +89,11 @@ int main(int argc, char** argv)
         };
         const FaceId suspect{"VP-04/11", End::A, Side::Port};
         shootDialog(ContactsDialog(window.session()->state(), suspect, &window), "contacts.png");
-        shootDialog(PolicyDialog(window.session()->state().job, &window), "policy.png");
-        auto ends = window.session()->state().cables.front();
+        shootDialog(PolicyDialog(window.session()->state().plan->job, &window), "policy.png");
+        auto ends = window.session()->state().plan->cables.front();
         ends.endB.connector = "SC";
         ends.endB.criteria = ends.endB.cordCriteria = "sm-apc";
-        shootDialog(PlanDialog(window.session()->state().cables, window.session()->state().connectors, &ends, &window), "plan.png");
+        shootDialog(PlanDialog(window.session()->state().plan->cables, window.session()->state().plan->connectors, &ends, &window), "plan.png");
         shoot("journal", "journal", "VP-04/7", End::A, Side::Port);
         shoot("learned", "learn", "VP-04/7", End::A, Side::Port);
     }

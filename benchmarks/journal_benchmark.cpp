@@ -8,10 +8,11 @@
 #include <QTableView>
 #include <QTemporaryDir>
 
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 #include "app/journal/journal_view.h"
 #include "app/widgets/theme.h"
 #include "files/files.h"
+#include "record/advice/round.h"
 #include "record/state/fold.h"
 #include "record/state/growing_fold.h"
 #include "record/state/rules.h"
@@ -78,27 +79,33 @@ const QString& longJob()
             const std::int64_t then = at + static_cast<std::int64_t>(n) * 60'000'000;
             const std::vector<Fact> some(facts.begin() + static_cast<std::ptrdiff_t>(n),
                                          facts.begin() + static_cast<std::ptrdiff_t>(std::min(n + 1000, facts.size())));
-            if (!(*store)->file({"technician 1", some, then, then}, std::span(&picture, 1))) return QString();
+            if (!(*store)->append({"technician 1", some, then, then}, std::span(&picture, 1))) return QString();
         }
         return file;
     }();
     return path;
 }
 
-ReadJob& readJob()
+ReadJob& job()
 {
-    static ReadJob job = *JobSession::read(longJob());
-    return job;
+    static ReadJob read = *readJob(longJob());
+    return read;
+}
+
+JobSnapshot snapshot()
+{
+    static const auto state = job().fold.share();
+    return {1, state, job().journal, std::make_shared<const JobFile>(), {}};
 }
 
 void JobOf100000EntriesOpens(benchmark::State& state)
 {
     longJob();
     for (auto _ : state) {
-        auto job = JobSession::read(longJob());
-        if (!job || job->entries.size() < manyEntries) return state.SkipWithError("the job cannot be read");
+        auto read = readJob(longJob());
+        if (!read || read->journal.size() < manyEntries) return state.SkipWithError("the job cannot be read");
         state.PauseTiming();  // closing it is not opening it
-        job = tl::unexpected(Error{});
+        read = tl::unexpected(Error{});
         state.ResumeTiming();
     }
 }
@@ -106,7 +113,7 @@ BENCHMARK(JobOf100000EntriesOpens)->Unit(benchmark::kMillisecond)->UseRealTime()
 
 void FoldOf100000Entries(benchmark::State& state)
 {
-    const auto& entries = readJob().entries;
+    const auto entries = job().journal.all();
     const Rules rules(dataFolder());
     for (auto _ : state) benchmark::DoNotOptimize(fold(entries, rules, 1794902400).faces.size());
 }
@@ -115,7 +122,7 @@ BENCHMARK(FoldOf100000Entries)->Unit(benchmark::kMillisecond);
 /// What a filing costs beyond writing it to the disk.
 void EntryIsAddedTo100000(benchmark::State& state)
 {
-    auto entries = readJob().entries;
+    std::vector<Entry> entries(job().journal.all().begin(), job().journal.all().end());
     GrowingFold fold{Rules(dataFolder())};
     fold.update(entries, 1794902400);
     FaceHandled touched;
@@ -153,18 +160,81 @@ void ActIsFiledInto100000(benchmark::State& state)
     act.facts.emplace_back(touched);
     for (auto _ : state) {
         act.happened = act.now = timeOfDay();
-        if (!(*store)->file(act)) return state.SkipWithError("not filed");
+        if (!(*store)->append(act)) return state.SkipWithError("not filed");
     }
 }
 BENCHMARK(ActIsFiledInto100000)->Unit(benchmark::kMillisecond)->UseRealTime();
 
+std::unique_ptr<JobService> longService(const QTemporaryDir& folder)
+{
+    const QString copy = folder.filePath(QStringLiteral("served.clendo"));
+    QFile::copy(longJob(), copy);
+    auto read = readJob(copy);
+    return read ? std::make_unique<JobService>(std::move(*read)) : nullptr;
+}
+
+/// A reading of one link of many, with a reference for some.
+Filing reading(int n)
+{
+    PowerRead read{"VP-04/" + std::to_string(n % 864 + 1), Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-8.5), {}, {}};
+    return {{std::move(read)}, {}, 0};
+}
+
+/// What posting costs who posts; nothing is waited for.
+void ReadingIsPosted(benchmark::State& state)
+{
+    const QTemporaryDir folder;
+    const auto service = longService(folder);
+    if (!service) return state.SkipWithError("the job cannot be read");
+    int n = 0;
+    for (auto _ : state) {
+        auto done = service->post("technician 1", reading(++n));
+        state.PauseTiming();
+        if (!done.get()) return state.SkipWithError("not filed");
+        state.ResumeTiming();
+    }
+}
+BENCHMARK(ReadingIsPosted)->Unit(benchmark::kMillisecond)->UseRealTime()->Iterations(200);
+
+/// From posting to the snapshot that has it, the disk included.
+void SnapshotOfAReadingIsThere(benchmark::State& state)
+{
+    const QTemporaryDir folder;
+    const auto service = longService(folder);
+    if (!service) return state.SkipWithError("the job cannot be read");
+    int n = 0;
+    for (auto _ : state)
+        if (!service->post("technician 1", reading(++n)).get()) return state.SkipWithError("not filed");
+}
+BENCHMARK(SnapshotOfAReadingIsThere)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+std::vector<Entry> largePlan()
+{
+    Journal j;
+    for (int n = 1; n <= 20; ++n) {
+        CablePlan cable = varrowCable(288);
+        cable.id = "VP-" + std::to_string(n + 20);
+        j.add(CablePlanned{cable});
+    }
+    return j.entries;
+}
+
+/// 20 cables of 288 fibres, from the journal to what is to be done.
+void LargePlanIsFoldedAndListed(benchmark::State& state)
+{
+    const auto entries = largePlan();
+    const Rules rules(dataFolder());
+    for (auto _ : state) benchmark::DoNotOptimize(roundOf(fold(entries, rules, 1794902400)).all);
+}
+BENCHMARK(LargePlanIsFoldedAndListed)->Unit(benchmark::kMillisecond);
+
 void JournalOf100000EntriesIsShown(benchmark::State& state)
 {
-    readJob();
+    (void)job();
     JournalView desk;
     desk.resize(900, 600);
     for (auto _ : state) {
-        desk.show(readJob().entries, readJob().fold.state(), {"VP-04/1", End::A, Side::Cord});
+        desk.show(snapshot(), {"VP-04/1", End::A, Side::Cord});
         benchmark::DoNotOptimize(desk.grab().width());
     }
 }
@@ -175,7 +245,7 @@ void JournalScrollsAPage(benchmark::State& state)
     JournalView desk;
     desk.resize(900, 600);
     desk.QWidget::show();
-    desk.show(readJob().entries, readJob().fold.state(), {"VP-04/1", End::A, Side::Cord});
+    desk.show(snapshot(), {"VP-04/1", End::A, Side::Cord});
     QApplication::processEvents();
     auto* table = desk.findChild<QTableView*>();
     QImage picture(table->size(), QImage::Format_RGB32);
@@ -190,8 +260,8 @@ BENCHMARK(JournalScrollsAPage)->Unit(benchmark::kMillisecond);
 
 void JournalIsSearched(benchmark::State& state)
 {
-    readJob();
-    for (auto _ : state) benchmark::DoNotOptimize(journalMatches(readJob().entries, readJob().fold.state(), {"touched port 17", {}, {}, {}}).size());
+    (void)job();
+    for (auto _ : state) benchmark::DoNotOptimize(journalMatches(job().journal.all(), job().fold.state(), {"touched port 17", {}, {}, {}}).size());
 }
 BENCHMARK(JournalIsSearched)->Unit(benchmark::kMillisecond);
 

@@ -17,5 +17,5 @@ int main(int argc, char** argv)
     const clendo::Rules rules(clendo::dataFolder());
     const auto state = clendo::fold((*store)->entries(), rules);
     std::printf("%.2f\n", std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count());
-    return state.links.empty() ? 1 : 0;
+    return state.plan->links.empty() ? 1 : 0;
 }

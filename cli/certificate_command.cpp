@@ -7,10 +7,9 @@
 #include "cli/commands.h"
 #include "files/files.h"
 #include "record/output/certificate.h"
-#include "record/state/fold.h"
 #include "record/state/rules.h"
 #include "report/certificate_pdf.h"
-#include "store/job_store.h"
+#include "session/job_service.h"
 
 namespace clendo::cli {
 namespace {
@@ -20,12 +19,12 @@ struct CertificateArguments {
 };
 
 /// The files of all subjects, or none of them.
-Result<nlohmann::json> write(const JobStore& store, const JobState& state, const std::vector<std::string>& subjects, const std::string& folder)
+Result<nlohmann::json> write(const JobSnapshot& job, const EvidenceSource& evidence, const std::vector<std::string>& subjects,
+                             const std::string& folder)
 {
-    const EvidenceSource evidence = [&](const std::string& sha) { return store.evidence(sha); };
     std::vector<nlohmann::json> bodies;
     for (const auto& subject : subjects) {
-        auto body = certificate(state, subject, signaturesIn(store.entries(), state, Rules(dataFolder()), evidence, subject));
+        auto body = certificate(*job.state, subject, signaturesIn(job.journal.all(), *job.state, Rules(dataFolder()), evidence, subject));
         if (!body) return tl::unexpected(body.error());
         bodies.push_back(std::move(*body));
     }
@@ -43,20 +42,21 @@ Result<nlohmann::json> write(const JobStore& store, const JobState& state, const
 
 Result<nlohmann::json> writeFrom(const CertificateArguments& arguments)
 {
-    const auto store = JobStore::open(QString::fromStdString(arguments.job), JobStore::Access::Read);
-    if (!store) return tl::unexpected(store.error());
-    if (const auto& wrong = (*store)->wrong(); !wrong.empty())
+    auto read = readJob(QString::fromStdString(arguments.job), JobStore::Access::Read, noClock);
+    if (!read) return tl::unexpected(read.error());
+    JobService service(std::move(*read), {}, noClock);
+    const JobSnapshot job = service.snapshot();
+    if (!job.file->wrong.empty())
         return failure(
             Error::Code::JobDamaged,
             fmt::format("The job is damaged, and no certificate is written from a record that is not whole: {} “verify” says all that is wrong.",
-                        wrong.front().message));
-    const JobState state = fold((*store)->entries(), Rules(dataFolder()));
+                        job.file->wrong.front().message));
     std::vector<std::string> subjects;
     if (!arguments.subject.empty())
         subjects.push_back(arguments.subject);
     else
-        for (const auto& cable : state.cables) subjects.push_back(cable.id);
-    return write(**store, state, subjects, arguments.out);
+        for (const auto& cable : job.state->plan->cables) subjects.push_back(cable.id);
+    return write(job, service.evidenceSource(), subjects, arguments.out);
 }
 
 void run(const CertificateArguments& arguments, Outcome& outcome)

@@ -6,8 +6,8 @@ target_compile_options(clendo_warnings INTERFACE
   -Woverloaded-virtual
   -Wno-restrict)  # gcc 12 sees overlaps in std::string that are none (GCC bug 105651)
 if(CLENDO_SANITIZE)
-  target_compile_options(clendo_warnings INTERFACE -fsanitize=address,undefined -fno-sanitize-recover=all -fno-omit-frame-pointer)
-  target_link_options(clendo_warnings INTERFACE -fsanitize=address,undefined)
+  target_compile_options(clendo_warnings INTERFACE -fsanitize=${CLENDO_SANITIZE} -fno-sanitize-recover=all -fno-omit-frame-pointer)
+  target_link_options(clendo_warnings INTERFACE -fsanitize=${CLENDO_SANITIZE})
 endif()
 
 # The only way to add to core/: no Qt, and only what stands in LINKS.

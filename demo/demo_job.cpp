@@ -210,7 +210,7 @@ private:
     }
     bool take(const Act& act, std::span<const Evidence> evidence, std::vector<Entry>& entries)
     {
-        auto filed = store_->file(act, evidence);
+        auto filed = store_->append(act, evidence);
         if (!filed) return fail(filed.error()), false;
         std::move(filed->begin(), filed->end(), std::back_inserter(entries));
         return true;

@@ -21,8 +21,8 @@ using namespace print;
 /// What stands on the pages of a certificate.
 class PageWriter : PdfPage {
 public:
-    PageWriter(const json& certificate, const EvidenceSource& evidence, QPdfWriter& pdf)
-        : PdfPage(pdf, [this] { footer(); }), c_(certificate), evidence_(evidence)
+    PageWriter(const json& certificate, const EvidenceSource& evidence, const std::function<bool()>& goesOn, QPdfWriter& pdf)
+        : PdfPage(pdf, [this] { footer(); }), c_(certificate), evidence_(evidence), goesOn_(goesOn)
     {
     }
 
@@ -31,6 +31,7 @@ public:
         if (!painter.isActive()) return false;
         summary();
         for (const auto& link : c_["links"]) {
+            if (goesOn_ && !goesOn_()) return painter.end(), false;
             if (c_["links"].size() > 1 && untouched(link)) continue;
             if (c_["links"].size() > 1) newPage();
             linkPage(link);
@@ -316,21 +317,28 @@ private:
 
     const json& c_;
     const EvidenceSource& evidence_;
+    const std::function<bool()>& goesOn_;
 };
 
 }  // namespace
 
-Result<std::string> certificatePdf(const json& certificate, const EvidenceSource& evidence)
+Result<std::string> certificatePdf(const json& certificate, const EvidenceSource& evidence, const std::function<bool()>& goesOn)
 {
     return pdfBytes(QStringLiteral("Certificate %1").arg(text(certificate["subject"])),
-                    [&](QPdfWriter& pdf) { return PageWriter(certificate, evidence, pdf).run(); });
+                    [&](QPdfWriter& pdf) { return PageWriter(certificate, evidence, goesOn, pdf).run(); });
 }
 
-Result<QStringList> writeCertificates(const std::vector<json>& certificates, const EvidenceSource& evidence, const QString& folder)
+Result<QStringList> writeCertificates(const std::vector<json>& certificates, const EvidenceSource& evidence, const QString& folder,
+                                      const CertificateProgress& progress)
 {
+    int done = 0, all = 0;
+    for (const auto& certificate : certificates) all += static_cast<int>(certificate["links"].size());
+    bool stopped = false;
+    const auto goesOn = [&] { return !(stopped = progress && !progress(done++, all)); };
     std::vector<CertificateFiles> files;
     for (const auto& certificate : certificates) {
-        auto pdf = certificatePdf(certificate, evidence);
+        auto pdf = certificatePdf(certificate, evidence, goesOn);
+        if (stopped) return failure(Error::Code::ExportFailed, "Stopped: no certificate was written.");
         if (!pdf) return tl::unexpected(pdf.error());
         files.push_back({certificate["subject"].get<std::string>(), std::move(*pdf), certificate, certificateCsv(certificate)});
     }

@@ -137,6 +137,7 @@ Result<void> JobStore::readAll()
     heads_ = meta.heads;
     headsKnown_ = wrong_.empty() || !meta.heads.empty();
     JournalRead journal = readJournal(database());
+    opened_ = {journal.last};
     wrong_.insert(wrong_.end(), journal.wrong.begin(), journal.wrong.end());
     entries_ = std::move(journal.entries);
     const auto losses = lossesIn(entries_);

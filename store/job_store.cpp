@@ -73,7 +73,7 @@ Result<void> JobStore::stillThere() const
                    now ? "The job file was replaced by another program while it was open." : "The job file was deleted or moved while it was open.");
 }
 
-Result<std::vector<Entry>> JobStore::file(Act act, std::span<const Evidence> evidence)
+Result<std::vector<Entry>> JobStore::append(Act act, std::span<const Evidence> evidence)
 {
     if (!readOnlyReason_.empty()) return failure(Error::Code::JobReadOnly, "Not saved. " + readOnlyReason_);
     if (act.facts.empty()) return std::vector<Entry>();
@@ -101,6 +101,21 @@ Result<std::vector<Entry>> JobStore::file(Act act, std::span<const Evidence> evi
     std::vector<Entry> out;
     for (auto& record : records) out.push_back(entryOf(std::move(record)));
     return out;
+}
+
+Result<JournalStore::Came> JobStore::since(StoreCursor cursor) const
+{
+    if (schema_ == 1) return Came{{}, cursor};
+    auto journal = readJournal(database(), cursor.position);
+    if (!journal.wrong.empty()) return failure(Error::Code::JobDamaged, journal.wrong.front().message);
+    return Came{std::move(journal.entries), {journal.last}};
+}
+
+void JobStore::listen()
+{
+    const qint64 before = std::exchange(dataVersion_, sqlite::valueOf(database(), QStringLiteral("PRAGMA data_version")).toLongLong());
+    if (before == 0 || before == dataVersion_) return;
+    for (const auto& heard : heard_) heard();
 }
 
 Result<void> JobStore::adopt(std::span<const EntryRecord> entries, const EvidenceSource& source)

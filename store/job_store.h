@@ -8,7 +8,7 @@
 #include <string>
 #include <vector>
 
-#include "record/journal/filing.h"
+#include "record/journal/journal_store.h"
 #include "store/job_file.h"
 #include "store/job_lock.h"
 #include "store/known_heads.h"
@@ -18,7 +18,7 @@ namespace clendo {
 
 /// One job = one SQLite file (docs/job-file.md): an append-only journal, a chain of hashes per device, and its evidence by SHA-256. Each act is one
 /// transaction together with its evidence: wholly there or wholly not. One window writes; others read. A store belongs to one thread at a time.
-class JobStore {
+class JobStore : public JournalStore {
 public:
     enum class Access { Write, Read };
 
@@ -27,9 +27,7 @@ public:
     /// Opens a job and checks its journal. Where nothing can be filed (read-only, open elsewhere, damaged, from a newer version) it opens for
     /// reading, and readOnlyReason() says why. A job of schema 1 is carried over once; its file is kept beside it. `Read` locks and changes nothing.
     static Result<std::unique_ptr<JobStore>> open(const QString& path, Access access = Access::Write);
-    ~JobStore();
-    JobStore(const JobStore&) = delete;
-    JobStore& operator=(const JobStore&) = delete;
+    ~JobStore() override;
 
     /// The file itself: a symbolic link was followed.
     [[nodiscard]] QString path() const { return path_; }
@@ -52,15 +50,20 @@ public:
     /// Chains that this computer goes on with, or went on with before.
     [[nodiscard]] std::set<std::string> ownDevices() const;
 
-    /// Files an act with its evidence; gives its entries. On Error nothing of it is in the file, but for JobMoved: then the file is not where it was,
-    /// and what was filed since then must go elsewhere (rescue()).
-    Result<std::vector<Entry>> file(Act act, std::span<const Evidence> evidence = {});
+    /// On Error nothing of it is in the file, but for JobMoved: then the file is not where it was, and what was filed since then must go elsewhere
+    /// (rescue()).
+    Result<std::vector<Entry>> append(Act act, std::span<const Evidence> evidence) override;
+    Result<std::vector<Entry>> append(Act act) { return append(std::move(act), {}); }
+    Result<Came> since(StoreCursor cursor) const override;
+    /// Behind all that was there when the job was opened.
+    [[nodiscard]] StoreCursor opened() const { return opened_; }
+    void subscribe(std::function<void()> heard) override { heard_.push_back(std::move(heard)); }
+    void listen() override;
     /// Files from now on in a chain of its own: where the end of the one that it went on with may lie in a file that is lost.
     void beginNewChain();
     /// Takes entries of the same job from elsewhere, with their evidence; those that are there already are passed over.
     Result<void> adopt(std::span<const EntryRecord> entries, const EvidenceSource& source);
-    /// The evidence's bytes as they came.
-    Result<std::string> evidence(const std::string& sha256) const;
+    Result<std::string> evidence(const std::string& sha256) const override;
     /// The hashes of all evidence.
     [[nodiscard]] std::set<std::string> evidenceHashes() const;
     /// The ends of the chains as the job says; whether that could be read.
@@ -110,6 +113,9 @@ private:
     ChainEnd end_;
     std::optional<KnownHeads> known_;
     std::optional<Identity> identity_;
+    StoreCursor opened_;
+    std::vector<std::function<void()>> heard_;
+    qint64 dataVersion_ = 0;  ///< SQLite's own count of what other connections wrote; 0: not asked yet
 };
 
 /// The evidence that entries name, by its SHA-256.

@@ -30,12 +30,13 @@ constexpr const char* columns =
 
 /// Gives each row that can be read, in order of position, to `take`; where SQLite fails it goes on behind. False where it failed somewhere. In a
 /// damaged file pages may point anywhere: positions that do not grow are a failure too, and there is an end to trying.
-bool eachRow(const QSqlDatabase& db, const QString& select, const QString& from, const QString& key, const std::function<void(QSqlQuery&)>& take)
+bool eachRow(const QSqlDatabase& db, const QString& select, const QString& from, const QString& key, qint64 next,
+             const std::function<void(QSqlQuery&)>& take)
 {
     constexpr int mostTries = 400;
     QSqlQuery q(db);
     q.setForwardOnly(true);
-    qint64 next = 0, step = 1;
+    qint64 step = 1;
     for (int tries = 0, misses = 0; tries < mostTries; ++tries) {
         const bool begun = q.exec(QStringLiteral("SELECT %1 FROM %2 WHERE %3 >= %4 ORDER BY %3").arg(select, from, key).arg(next));
         bool any = false, grows = true;
@@ -145,14 +146,14 @@ private:
 
 }  // namespace
 
-JournalRead readJournal(const QSqlDatabase& db)
+JournalRead readJournal(const QSqlDatabase& db, std::int64_t behind)
 {
     // the file gives its rows one after another; what they say is found out on all cores meanwhile
     std::deque<Chunk> chunks(1);
     QThreadPool readers;
-    qint64 expected = 1;
+    qint64 expected = behind + 1;
     bool inOrder = true;
-    const bool whole = eachRow(db, QString::fromLatin1(columns), QStringLiteral("journal"), QStringLiteral("position"), [&](QSqlQuery& q) {
+    const bool whole = eachRow(db, QString::fromLatin1(columns), QStringLiteral("journal"), QStringLiteral("position"), expected, [&](QSqlQuery& q) {
         if (chunks.back().size() == chunkLines) {
             readers.start([&chunk = chunks.back()] { chunk.readOnOwnThread(); });
             chunks.emplace_back();
@@ -167,6 +168,7 @@ JournalRead readJournal(const QSqlDatabase& db)
     for (const auto& chunk : chunks)
         if (chunk.failed) std::rethrow_exception(chunk.failed);
     JournalRead out;
+    out.last = expected - 1;
     out.entries.reserve(chunks.size() * chunkLines);
     for (auto& chunk : chunks) {
         std::move(chunk.entries.begin(), chunk.entries.end(), std::back_inserter(out.entries));
@@ -181,7 +183,7 @@ JournalRead readJournal(const QSqlDatabase& db)
 std::vector<EntryRecord> readRecords(const QSqlDatabase& db)
 {
     std::vector<EntryRecord> out;
-    (void)eachRow(db, QString::fromLatin1(columns), QStringLiteral("journal"), QStringLiteral("position"), [&](QSqlQuery& q) {
+    (void)eachRow(db, QString::fromLatin1(columns), QStringLiteral("journal"), QStringLiteral("position"), 0, [&](QSqlQuery& q) {
         const QByteArray text = q.value(10).toByteArray();
         if (auto kept = keptIn(lineFrom(q), {text.constData(), static_cast<std::size_t>(text.size())}))
             out.push_back({std::move(kept->head), std::string(kept->kind), std::string(kept->body)});
@@ -195,7 +197,7 @@ std::vector<Schema1Row> readSchema1(const QSqlDatabase& db, std::vector<Wrong>& 
     std::vector<Schema1Row> out;
     const bool whole =
         eachRow(db, QStringLiteral("id, at, CAST(who AS BLOB), CAST(kind AS BLOB), CAST(body AS BLOB)"), QStringLiteral("journal"),
-                QStringLiteral("id"), [&](QSqlQuery& q) {
+                QStringLiteral("id"), 0, [&](QSqlQuery& q) {
                     out.push_back({q.value(0).toLongLong(), q.value(1).toLongLong(), bytes(q.value(2)), bytes(q.value(3)), bytes(q.value(4))});
                 });
     QSqlQuery q(db);

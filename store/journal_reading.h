@@ -12,10 +12,12 @@ namespace clendo {
 struct JournalRead {
     std::vector<Entry> entries;
     std::vector<Wrong> wrong;
+    std::int64_t last = 0;  ///< the line of the last one
 };
 
 /// All entries whose hash is right. Rows that SQLite cannot give are passed over. What they say is read on all cores.
-JournalRead readJournal(const QSqlDatabase& db);
+/// `behind`: only what stands behind this line.
+JournalRead readJournal(const QSqlDatabase& db, std::int64_t behind = 0);
 /// The same as records, for another file; the bodies stay text.
 std::vector<EntryRecord> readRecords(const QSqlDatabase& db);
 /// Of a job of schema 1.

@@ -35,7 +35,7 @@ inline std::unique_ptr<JobStore> jobWith(const QString& path, int looks, int byt
     auto store = JobStore::create(path, founding()).value();
     for (int n = 1; n <= looks; ++n) {
         const Evidence picture{"a.png", std::string(static_cast<std::size_t>(bytes), static_cast<char>('a' + n % 26)) + std::to_string(n)};
-        if (!store->file(actOf({lookAt(sha256(picture.bytes), n)}, someDay + n * second), std::span(&picture, 1))) return nullptr;
+        if (!store->append(actOf({lookAt(sha256(picture.bytes), n)}, someDay + n * second), std::span(&picture, 1))) return nullptr;
     }
     return store;
 }

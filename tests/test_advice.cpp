@@ -180,7 +180,7 @@ private slots:
     void theCertificateSaysByWhichRulesAndInstruments()
     {
         Journal j = mated();
-        JobSettings job = j.state().job;
+        JobSettings job = j.state().plan->job;
         job.policies["caps"] = "trust";
         j.set(job);
         j.add(KitKept{"meter 1", "meter", {}, "PM-2207", 1795420800, 0, {}, false});

@@ -162,7 +162,7 @@ private slots:
         QVERIFY(std::get<PowerRead>(read->fact).reference == std::prev(read)->hash);
         QVERIFY(correctedEntries(entries).contains(read->hash));
         QCOMPARE(correctedEntries(entries).size(), std::size_t{3});  // the reading, and both settings of the second set
-        QCOMPARE(fold(entries, Rules(dataFolder())).job.attempts, 5);
+        QCOMPARE(fold(entries, Rules(dataFolder())).plan->job.attempts, 5);
         for (const char* bad : {"garbage", "[]", R"({"entry":99,"reason":"x"})"}) {
             const auto part = carriedOver(std::vector{rows[0], row(2, 1, "corrected", bad), rows[1]});
             QVERIFY(part.trouble && part.entries.size() == 9);  // what comes before it is kept

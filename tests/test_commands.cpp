@@ -160,7 +160,7 @@ private slots:
     void whatWasFoundIsRunByEnter()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         d.inDialog([](QWidget* dialog) {
             QTest::keyClicks(dialog->findChild<QLineEdit*>("typed"), "journal");
@@ -191,7 +191,7 @@ private slots:
     void aNewDeskIsThereByItself()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         w.choose({"VP-04/3", End::A, Side::Cord});
         d.key(Qt::Key_9);
@@ -209,7 +209,7 @@ private slots:
     void aDroppedFileGoesToTheDeskThatKnowsIt()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         const auto drop = [&](const QUrl& url) {
             QMimeData data;

@@ -21,7 +21,7 @@ Completeness of(const Journal& j)
 
 Journal& policy(Journal& j, const char* key, const char* answer)
 {
-    JobSettings job = j.state().job;
+    JobSettings job = j.state().plan->job;
     job.policies[key] = answer;
     return j.set(job);
 }

@@ -75,7 +75,7 @@ private slots:
         QVERIFY(!(*job)->checkAll().empty());
         if (inEvidence) return;  // what only reading a picture finds: it is told then
         QVERIFY2(QString::fromStdString((*job)->readOnlyReason()).contains("damaged"), (*job)->readOnlyReason().c_str());
-        QVERIFY(!(*job)->file(founding()));
+        QVERIFY(!(*job)->append(founding()));
     }
     void aCutOffJobIsADamagedJob_data()
     {
@@ -178,7 +178,7 @@ private slots:
         auto job = JobStore::open(saved).value();
         QVERIFY2(job->checkAll().empty(), job->checkAll().empty() ? "" : job->checkAll().front().message.c_str());
         QVERIFY2(job->readOnlyReason().empty(), job->readOnlyReason().c_str());
-        QVERIFY(job->file(actOf({FaceHandled{lookAt("").face, "touched"}})));  // and it goes on
+        QVERIFY(job->append(actOf({FaceHandled{lookAt("").face, "touched"}})));  // and it goes on
         const JobState state = fold(job->entries(), Rules(dataFolder()));
         QCOMPARE(state.losses.empty(), how == "head");
         QCOMPARE(bytesOf(path_).size(), QFileInfo(path_).size());
@@ -202,14 +202,14 @@ private slots:
         if (how == "replaced") QVERIFY(putBytes(file + ".new", bytes_) && QFile::remove(file) && QFile::rename(file + ".new", file));
         if (how == "renamed") QVERIFY(QFile::rename(file, folder + "/other.clendo"));
         if (how == "folder") QVERIFY(QDir(folder).removeRecursively());
-        const auto refused = store->file(actOf({FaceHandled{lookAt("").face, "touched"}}));
+        const auto refused = store->append(actOf({FaceHandled{lookAt("").face, "touched"}}));
         QVERIFY(!refused);
         QCOMPARE(refused.error().code, Error::Code::JobMoved);
         auto rescued = rescue(*store, entries, copy, "technician 1", someDay).value();
         QVERIFY2(rescued->checkAll().empty(), rescued->checkAll().empty() ? "" : rescued->checkAll().front().message.c_str());
         QCOMPARE(rescued->entries().size(), entries.size());
         QCOMPARE(rescued->evidenceHashes().size(), std::size_t{3});
-        QVERIFY(rescued->file(actOf({FaceHandled{lookAt("").face, "touched"}})));
+        QVERIFY(rescued->append(actOf({FaceHandled{lookAt("").face, "touched"}})));
         // and together again, where that can be
         const auto joined = joinAgain(*rescued, file);
         QCOMPARE(joined.has_value(), how != "replaced" && how != "folder");
@@ -222,10 +222,10 @@ private slots:
         auto store = jobWith(file, 3);
         const auto entries = JobStore::open(file, JobStore::Access::Read).value()->takeEntries();
         QVERIFY(QFile::rename(file, away));
-        QVERIFY(!store->file(founding()));
+        QVERIFY(!store->append(founding()));
         const Evidence late{"late.png", "late"};
         auto rescued = rescue(*store, entries, copy, "technician 1", someDay).value();
-        QVERIFY(rescued->file(actOf({lookAt(sha256(late.bytes))}), std::span(&late, 1)));
+        QVERIFY(rescued->append(actOf({lookAt(sha256(late.bytes))}), std::span(&late, 1)));
         store.reset();
         QVERIFY(QFile::rename(away, file));
         QVERIFY(joinAgain(*rescued, file));

@@ -33,7 +33,7 @@ FaceCondition truthOf(const FaceId& face, const JobState& state)
     const auto scope = vision();
     if (!scope) return FaceCondition::NotSeen;
     const auto measured = scope->measure(scope->simulatedPicture(face, 9), {}).front();
-    return judge(measured.findings, *state.criteria(face), state.profile).fit ? FaceCondition::Fit : FaceCondition::Damaged;
+    return judge(measured.findings, *state.criteria(face), state.plan->profile).fit ? FaceCondition::Fit : FaceCondition::Damaged;
 }
 
 }  // namespace
@@ -53,7 +53,7 @@ private slots:
     void thePlanComesFromATable()
     {
         MainWindow w;
-        QVERIFY(w.createJob(job_, "Sea wall"));
+        QVERIFY(created(w, job_, "Sea wall"));
         WindowDriver d(w);
         const QString table = dir_.filePath("plan.csv");
         QVERIFY(
@@ -68,13 +68,14 @@ private slots:
             QTest::keyClick(dialog, Qt::Key_Escape);
         });
         importTable(w, table);
-        QVERIFY(w.session()->state().cables.empty());
+        QVERIFY(w.session()->state().plan->cables.empty());
         QVERIFY(writeFile(
             table.toStdString(),
             "Cable;Place A;Panel A;Ports A;Place B;Panel B;Ports B;Length\nVP-04;Tide Hall;TH-R2;1-24;Breakwater Hut;BH box;1-24;2,4 km\n"));
         d.inDialog([](QWidget* dialog) { QTest::keyClick(QApplication::focusWidget() ? QApplication::focusWidget() : dialog, Qt::Key_Return); });
         importTable(w, table);
-        QCOMPARE(w.session()->state().links.size(), std::size_t{ports});
+        d.settle();
+        QCOMPARE(w.session()->state().plan->links.size(), std::size_t{ports});
         importTable(w, dir_.filePath("nothing.csv"));
         QVERIFY(!d.said().isEmpty());
     }
@@ -82,7 +83,7 @@ private slots:
     void theKitIsLookedThrough()
     {
         MainWindow w;
-        QVERIFY(w.openJob(job_));
+        QVERIFY(opened(w, job_));
         WindowDriver d(w);
         d.inDialog([&](QWidget* dialog) {
             const auto type = [&](const char* name, const QString& text) {
@@ -98,6 +99,7 @@ private slots:
             QVERIFY(w.session()->state().kit.empty());  // no such family
             type("kitConnectors", "LC");
             QTest::keyClick(dialog->findChild<QLineEdit*>("kitConnectors"), Qt::Key_Return);
+            d.settle();
             QCOMPARE(w.session()->state().kit.size(), std::size_t{1});
             // going on all the same needs a reason
             dialog->findChild<QLineEdit*>("kitReason")->setFocus();
@@ -105,6 +107,7 @@ private slots:
             QVERIFY(dialog->isVisible());
             type("kitReason", "tips are in the van");
             QTest::keyClick(dialog->findChild<QLineEdit*>("kitReason"), Qt::Key_Return);
+            d.settle();
             QVERIFY(!dialog->isVisible());
         });
         d.key(Qt::Key_F5);
@@ -115,7 +118,7 @@ private slots:
     void theRoundOfOneEndByKeysOnly()
     {
         MainWindow w;
-        QVERIFY(w.openJob(job_));
+        QVERIFY(opened(w, job_));
         w.deskOf<LookDesk>().useSimulatedScope(dir_.filePath("scope"));
         WindowDriver d(w);
         const auto state = [&]() -> const JobState& { return w.session()->state(); };
@@ -153,7 +156,7 @@ private slots:
         }
         QVERIFY(steps < 600);
         int clean = 0, once = 0, mated = 0, mostClean = 0, mostOnce = 0, damaged = 0;
-        for (const auto& link : state().links) {
+        for (const auto& link : state().plan->links) {
             bool bothFit = true;
             for (const Side side : {Side::Cord, Side::Port}) {
                 const FaceId id{link.id, End::A, side};
@@ -180,7 +183,7 @@ private slots:
     {
         // look, look, look ... clean, clean, clean ... look again: N goes on with the same kind of work
         MainWindow w;
-        QVERIFY(w.createJob(dir_.filePath("row.clendo"), "Row"));
+        QVERIFY(created(w, dir_.filePath("row.clendo"), "Row"));
         CablePlan c;
         c.id = "VP-07";
         c.placeA = "Tide Hall";
@@ -188,7 +191,7 @@ private slots:
         c.panelA = c.panelB = "P";
         c.fibres = 6;
         c.length = Metre(100);
-        QVERIFY(w.session()->file(CablePlanned{c}));
+        QVERIFY(filed(*w.session(), CablePlanned{c}));
         WindowDriver d(w);
         const auto port = [](int n) { return FaceId{"VP-07/" + std::to_string(n), End::A, Side::Cord}; };
         const auto look = [&](const FaceId& face, bool dirty) {
@@ -204,7 +207,7 @@ private slots:
                 f.farthest = Micrometre(44);
                 seen.measured.findings = {f};
             }
-            QVERIFY(w.session()->file(seen));
+            QVERIFY(filed(*w.session(), seen));
         };
         w.choose(port(1));
         for (int n = 1; n <= 6; ++n) {
@@ -232,7 +235,7 @@ private slots:
     void aDirtyTestCordMakesSuspects()
     {
         MainWindow w;
-        QVERIFY(w.openJob(job_));
+        QVERIFY(opened(w, job_));
         WindowDriver d(w);
         const FaceId cord{"RC-7", End::A, Side::Cord}, port{"VP-04/3", End::A, Side::Port};
         w.choose(port);
@@ -246,7 +249,7 @@ private slots:
         QVERIFY(d.said().contains("RC-7"));
         QVERIFY(w.session()->state().kit.contains("RC-7"));
         // an instrument's port is a face too: judged by the class of the port at hand, where the kit says none
-        QVERIFY(w.session()->file(KitKept{"PM-7", "meter", {}, {}, 0, 0, "", false}));
+        QVERIFY(filed(*w.session(), KitKept{"PM-7", "meter", {}, {}, 0, 0, "", false}));
         const auto joinWith = [&](const char* typed) {
             d.inDialog([typed](QWidget* dialog) {
                 dialog->findChild<QComboBox*>()->setEditText(typed);
@@ -309,11 +312,11 @@ private slots:
     void anotherJobBeginsWithItsOwnRound()
     {
         MainWindow w;
-        QVERIFY(w.openJob(job_));
+        QVERIFY(opened(w, job_));
         WindowDriver d(w);
         d.key(Qt::Key_L);
         d.key(Qt::Key_6);
-        QVERIFY(w.createJob(dir_.filePath("another.clendo"), "Another"));
+        QVERIFY(created(w, dir_.filePath("another.clendo"), "Another"));
         QCOMPARE(d.text("roundTitle"), QStringLiteral("The round"));
         d.key(Qt::Key_6);
         QCOMPARE(w.findChild<QTableView*>("journal")->model()->rowCount(), int(settingsOf(JobSettings{}).size()));
@@ -322,7 +325,7 @@ private slots:
     void matingAllTheSameAsksWhyAtTheSecondPress()
     {
         MainWindow w;
-        QVERIFY(w.openJob(job_));
+        QVERIFY(opened(w, job_));
         WindowDriver d(w);
         w.choose({"VP-04/5", End::B, Side::Port});
         d.key(Qt::Key_M);
@@ -345,7 +348,7 @@ private slots:
     void whatHappenedToAFaceIsOneKey()
     {
         MainWindow w;
-        QVERIFY(w.openJob(job_));
+        QVERIFY(opened(w, job_));
         WindowDriver d(w);
         const FaceId face{"VP-04/2", End::A, Side::Cord};
         w.choose(face);
@@ -362,7 +365,7 @@ private slots:
     void theJournalIsSearchedAndLeadsToTheFace()
     {
         MainWindow w;
-        QVERIFY(w.openJob(job_));
+        QVERIFY(opened(w, job_));
         WindowDriver d(w);
         d.key(Qt::Key_6);
         auto* desk = w.findChild<JournalView*>();
@@ -387,20 +390,21 @@ private slots:
     void whatTheDayTaughtIsShown()
     {
         MainWindow w;
-        QVERIFY(w.openJob(job_));
+        QVERIFY(opened(w, job_));
         WindowDriver d(w);
         d.key(Qt::Key_7);
         QVERIFY(w.desk() == QLatin1String("learn"));
         QVERIFY(d.headline().contains("fit at the first look"));
         QVERIFY(d.text("learnDesk").contains("Tide Hall"));
         QVERIFY(d.text("learnDesk").contains("pen 1"));
-        const auto& faces = w.session()->state().faces;
+        const JobSnapshot now = w.session()->snapshot();
+        const auto& faces = now.state->faces;
         const auto dirty = std::find_if(faces.begin(), faces.end(), [](const auto& item) {
             return !item.second.tries.empty() && !item.second.tries.front().seen.measured.findings.empty();
         });
         QVERIFY(dirty != faces.end());
         const Try& look = dirty->second.tries.front();
-        QVERIFY(w.session()->file(FindingOverruled{
+        QVERIFY(filed(*w.session(), FindingOverruled{
             dirty->first, look.entry, look.seen.measured.findings.front().id, FindingOverruled::As::NotReal, "a spot of the scope", {}, {}}));
         QVERIFY(d.text("learnDesk").contains("overruled, by kind\n"));
         QVERIFY(d.text("learnDesk").contains(": 1 of "));
@@ -409,7 +413,7 @@ private slots:
     void theAdviceInLargeWords()
     {
         MainWindow w;
-        QVERIFY(w.openJob(job_));
+        QVERIFY(opened(w, job_));
         WindowDriver d(w);
         w.choose({"VP-04/9", End::B, Side::Cord});
         w.showDesk(QStringLiteral("look"));
@@ -425,7 +429,7 @@ private slots:
     void theJobsPolicyIsChosenInTheWindow()
     {
         MainWindow w;
-        QVERIFY(w.openJob(job_));
+        QVERIFY(opened(w, job_));
         WindowDriver d(w);
         d.inDialog([](QWidget* dialog) {
             auto* sleeve = dialog->findChild<QComboBox*>("policy_sleeve");
@@ -441,21 +445,21 @@ private slots:
             QTest::keyClick(dialog, Qt::Key_Return);
         });
         d.key(Qt::Key_F4);
-        const JobSettings& job = w.session()->state().job;
+        const JobSettings& job = w.session()->state().plan->job;
         QCOMPARE(job.tailCord.value(), 0.0);
         QCOMPARE(job.launchCord.value(), 150.0);
         QCOMPARE(job.attempts, 3);
         QCOMPARE(job.wavelengths, (std::vector<int>{1310, 1550, 1625}));
         QCOMPARE(job.limits, std::string("application:10GBASE-LR"));
-        QCOMPARE(w.session()->state().limits.at("OS2").total, std::optional(Decibel(6.2)));
+        QCOMPARE(w.session()->state().plan->limits.at("OS2").total, std::optional(Decibel(6.2)));
         QCOMPARE(std::string(w.session()->state().policy("sleeve")), std::string("none"));
-        QCOMPARE(w.session()->state().job.edition, std::string("pristine"));
+        QCOMPARE(w.session()->state().plan->job.edition, std::string("pristine"));
     }
 
     void aCableLikeAnotherGoesOnWhereItEnds()
     {
         MainWindow w;
-        QVERIFY(w.openJob(job_));
+        QVERIFY(opened(w, job_));
         WindowDriver d(w);
         d.inDialog([](QWidget* dialog) {
             QCOMPARE(dialog->findChild<QLineEdit*>("portsA")->text(), QStringLiteral("25-48"));
@@ -467,9 +471,9 @@ private slots:
             QTest::keyClick(dialog->findChild<QLineEdit*>("cableId"), Qt::Key_Return);  // all the same
         });
         d.key(Qt::Key_B);
-        QCOMPARE(w.session()->state().cables.size(), std::size_t{2});
-        QCOMPARE(w.session()->state().cables[1].endA.firstPort, 25);
-        QCOMPARE(w.session()->state().cables[1].endB.cordCriteria, std::string("sm-apc"));
+        QCOMPARE(w.session()->state().plan->cables.size(), std::size_t{2});
+        QCOMPARE(w.session()->state().plan->cables[1].endA.firstPort, 25);
+        QCOMPARE(w.session()->state().plan->cables[1].endB.cordCriteria, std::string("sm-apc"));
     }
 
 private:

@@ -164,9 +164,9 @@ private slots:
     void multimodeHasItsOwnWavelengthsAndLimits()
     {
         const JobState state = stateOf(trunkJournal());
-        QCOMPARE(state.wavelengthsFor(*state.link("VP-11/1")->cable), (std::vector{850, 1300}));
-        QCOMPARE(state.wavelengthsFor(*state.link("VP-04/1")->cable), (std::vector{1310, 1550}));
-        QCOMPARE(state.limitsFor(*state.link("VP-11/1")->cable)->name, std::string("generic-mm"));
+        QCOMPARE(state.plan->wavelengthsFor(*state.link("VP-11/1")->cable), (std::vector{850, 1300}));
+        QCOMPARE(state.plan->wavelengthsFor(*state.link("VP-04/1")->cable), (std::vector{1310, 1550}));
+        QCOMPARE(state.plan->limitsFor(*state.link("VP-11/1")->cable)->name, std::string("generic-mm"));
     }
     void pinsMustMeetHoles_data()
     {

@@ -16,7 +16,7 @@ namespace {
 /// All that a state says of faces, links and kit, as text.
 std::string told(const JobState& state)
 {
-    std::string out = fmt::format("{} {} troubles {}\n", state.job.edition, state.lastEntryAt, state.troubles.size());
+    std::string out = fmt::format("{} {} troubles {}\n", state.plan->job.edition, state.lastEntryAt, state.troubles.size());
     for (const auto& [id, f] : state.faces) {
         out += fmt::format("{} {} mated {} cleanings {} since {} handled '{}' covered '{}' old {}", id.text(), name(f.condition), f.mated,
                            f.cleanings, f.cleanedSince.size(), f.handled, f.covered, int(f.waiting));

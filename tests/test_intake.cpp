@@ -27,7 +27,7 @@ private slots:
     void aCaptureFromTheLivePictureFilesTheSharpestLook()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         const FaceId face{"VP-04/11", End::A, Side::Cord};
         w.choose(face);
@@ -50,7 +50,7 @@ private slots:
         QVERIFY(!w.deskOf<LookDesk>().live().running());  // frozen: what is seen is what was filed
         QVERIFY(picture->accessibleName().isEmpty());
         QVERIFY(w.session()->state().face(face).lastJudged());
-        QVERIFY(w.session()->store().evidence(w.session()->state().face(face).tries[0].seen.picture));
+        QVERIFY(w.session()->service().evidence(w.session()->state().face(face).tries[0].seen.picture).get());
         d.key(Qt::Key_V);
         QVERIFY(w.deskOf<LookDesk>().live().running());
         d.key(Qt::Key_2);  // nobody sees it there
@@ -59,7 +59,7 @@ private slots:
     void onePictureJudgesAWholeFerrule()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         w.deskOf<LookDesk>().useSimulatedScope(demo_.scope);
         const FaceId face{"VP-11/5", End::B, Side::Port};
@@ -97,7 +97,7 @@ private slots:
     void aLineCountsCordsUntilTheyAreFit()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         d.key(Qt::Key_5);
         QTemporaryDir dir;
@@ -123,7 +123,7 @@ private slots:
     void aLabelledCordWithBothEndsGetsItsCertificate()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         d.key(Qt::Key_5);
         QTemporaryDir dir;

@@ -251,7 +251,7 @@ private slots:
         // all that is to do at Tide Hall comes before anything at the hut
         const auto firstAtB = std::find_if(byTips.left.begin(), byTips.left.end(), [](const Step& step) { return step.place == "Breakwater Hut"; });
         QVERIFY(std::none_of(firstAtB, byTips.left.end(), [](const Step& step) { return step.place == "Tide Hall"; }));
-        JobSettings job = s.job;
+        JobSettings job = s.plan->job;
         job.policies["order"] = "ports";
         j.set(job);
         s = j.state();
@@ -262,7 +262,7 @@ private slots:
         const Round hut = roundOf(s, "Breakwater Hut");
         QVERIFY(std::all_of(hut.left.begin(), hut.left.end(), [](const Step& step) { return step.place != "Tide Hall"; }));
         QVERIFY(std::any_of(hut.left.begin(), hut.left.end(), [](const Step& step) { return step.kind == StepKind::Loss; }));
-        QCOMPARE(placesOf(s), (std::vector<std::string>{"Tide Hall", "Breakwater Hut"}));
+        QCOMPARE(placesOf(*s.plan), (std::vector<std::string>{"Tide Hall", "Breakwater Hut"}));
         const auto list = carryList(byPorts.left, "Tide Hall");
         QVERIFY(list.size() >= 4);
         QCOMPARE(std::set<std::string>(list.begin(), list.end()).size(), list.size());
@@ -283,7 +283,8 @@ private slots:
         plan("C-3", "R1", Access::Device);
         plan("C-4", "R1", Access::Adapter);
         std::vector<std::string> order;
-        for (const auto& step : roundOf(j.state(), "Tide Hall").left)
+        const JobState s = j.state();
+        for (const auto& step : roundOf(s, "Tide Hall").left)
             if (step.kind == StepKind::Look && step.face.side == Side::Port && step.face.connection == End::A && step.link.starts_with("C-"))
                 order.push_back(step.link);
         QCOMPARE(order, (std::vector<std::string>{"C-4/1", "C-2/1", "C-3/1", "C-1/1"}));

@@ -158,7 +158,7 @@ private slots:
         QCOMPARE(c.criteriaAt(End::B), std::string("sm-apc"));
         QVERIFY((*lines)[1].trouble.find("P1") != std::string::npos);
         const JobState s = journalOf(c).state();
-        const CablePlan& kept = s.cables.back();
+        const CablePlan& kept = s.plan->cables.back();
         QVERIFY(kept.inner.size() == 2 && kept.inner[0].name == "P1" && kept.inner[0].firstPort == 13 && kept.endB.device == "switch");
     }
     void everyPairIsWanted()
@@ -189,7 +189,7 @@ private slots:
     void theRoundGoesThere()
     {
         const JobState s = journalOf(patched()).state();
-        QCOMPARE(joined(placesOf(s)), std::string("Tide Hall; IDF-2; IDF-3; Breakwater Hut"));
+        QCOMPARE(joined(placesOf(*s.plan)), std::string("Tide Hall; IDF-2; IDF-3; Breakwater Hut"));
         const auto at = roundOf(s, "IDF-2");
         QCOMPARE(at.all, 2 * 4);  // two faces, a sleeve and a mating for each of two fibres
         QVERIFY(
@@ -210,10 +210,10 @@ private slots:
         other.inner = {{"IDF-2", Metre(620), 36}};
         const JobState s = Journal().state();
         std::string said;
-        for (const auto& trouble : planTroubles({one, other}, s.connectors)) said += trouble.sentence;
+        for (const auto& trouble : planTroubles({one, other}, s.plan->connectors)) said += trouble.sentence;
         QVERIFY2(said.find("IDF-2 port 36 is taken by cable VP-04") != std::string::npos, said.c_str());
         other.inner[0].firstPort = 37;
-        for (const auto& trouble : planTroubles({one, other}, s.connectors)) QVERIFY2(trouble.sentence.find("taken") == std::string::npos, "");
+        for (const auto& trouble : planTroubles({one, other}, s.plan->connectors)) QVERIFY2(trouble.sentence.find("taken") == std::string::npos, "");
     }
     void theLimitCountsThem()
     {
@@ -282,7 +282,7 @@ private slots:
         j.add(Joined{{"RC-1", End::A, Side::Cord}, portA}).look(port, {dirt(20)});
         s = j.state();
         QVERIFY(s.face(cord).suspicion);
-        QVERIFY(kitKindNamed(s.kitKinds, "meter")->port && !kitKindNamed(s.kitKinds, "cord")->port);
+        QVERIFY(kitKindNamed(s.plan->kitKinds, "meter")->port && !kitKindNamed(s.plan->kitKinds, "cord")->port);
     }
 };
 

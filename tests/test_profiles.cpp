@@ -63,24 +63,27 @@ private slots:
         house.name = house.edition = "House rule";
         j.add(ProfileKept{"House rule", profileText(house)});
         QCOMPARE(j.state().face(cordA).condition, FaceCondition::Fit);  // kept is not used
-        JobSettings job = j.state().job;
+        JobSettings job = j.state().plan->job;
         job.edition = "House rule";
         j.set(job);
         QCOMPARE(j.state().face(cordA).condition, FaceCondition::Work);  // what was seen before is judged anew
-        QCOMPARE(j.state().profile.name, std::string("House rule"));
+        QCOMPARE(j.state().plan->profile.name, std::string("House rule"));
         j.add(ProfileKept{"House rule", "{\"format\": \"clendo-criteria\"}"});
         QVERIFY(j.state().troubles.front().find("cannot be used") != std::string::npos);
     }
     void theHouseRuleIsMadeInTheWindow()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         const FaceId face{"VP-04/7", End::A, Side::Cord};
         w.choose(face);
         ProfilesDialog dialog(*w.session(), face, &w);
         dialog.show();
-        const auto press = [&](const char* button) { dialog.findChild<QPushButton*>(button)->click(); };
+        const auto press = [&](const char* button) {
+            dialog.findChild<QPushButton*>(button)->click();
+            w.session()->settle();
+        };
         const auto words = [&](const char* side) { return dialog.findChild<TextBlock*>(side)->accessibleName(); };
         auto* rules = dialog.findChild<QTableWidget*>("leftRules");
         QVERIFY(words("leftWords").startsWith("Fit by IEC"));
@@ -89,26 +92,26 @@ private slots:
 
         dialog.findChild<QLineEdit*>("copyName")->setText("2009");
         press("copyProfile");
-        QVERIFY(!w.session()->state().ownProfiles.contains("2009"));
+        QVERIFY(!w.session()->state().plan->ownProfiles.contains("2009"));
         dialog.findChild<QLineEdit*>("copyName")->setText("Night shift");
         press("copyProfile");
-        QVERIFY(w.session()->state().ownProfiles.contains("Night shift"));
+        QVERIFY(w.session()->state().plan->ownProfiles.contains("Night shift"));
 
         constexpr int zoneD = 10, over = 2, allowed = 4;
         rules->item(zoneD, over)->setText("many");
         press("keepProfile");
-        QVERIFY(parseProfile(w.session()->state().ownProfiles.at("Night shift")).value().version == "1");  // not a number: nothing is kept
+        QVERIFY(parseProfile(w.session()->state().plan->ownProfiles.at("Night shift")).value().version == "1");  // not a number: nothing is kept
         rules->item(zoneD, over)->setText("2,5");
         rules->item(zoneD, allowed)->setText("1");
         press("keepProfile");
-        const Profile kept = parseProfile(w.session()->state().ownProfiles.at("Night shift")).value();
+        const Profile kept = parseProfile(w.session()->state().plan->ownProfiles.at("Night shift")).value();
         QCOMPARE(kept.version, std::string("2"));
         QCOMPARE(kept.find("sm-upc")->rules[zoneD].lower.value(), 2.5);
         QVERIFY(words("leftWords").startsWith("Not fit by Night shift: zone D"));
         QCOMPARE(w.session()->state().face(face).condition, FaceCondition::Fit);
         press("useProfile");
         QCOMPARE(w.session()->state().face(face).condition, FaceCondition::Work);
-        QCOMPARE(w.session()->state().job.edition, std::string("Night shift"));
+        QCOMPARE(w.session()->state().plan->job.edition, std::string("Night shift"));
     }
 
 private:

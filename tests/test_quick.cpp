@@ -111,23 +111,23 @@ private slots:
         WindowDriver d(w);
         w.takeFile(dirty_);
         QTRY_VERIFY_WITH_TIMEOUT(w.deskOf<QuickDesk>().looked(), 20000);
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         const FaceId face{"VP-04/12", End::B, Side::Port};
         w.choose(face);
         const auto before = w.session()->state().face(face).tries.size();
         d.key(Qt::Key_8);
         d.key(Qt::Key_F);
         QTRY_COMPARE_WITH_TIMEOUT(w.session()->state().face(face).tries.size(), before + 1, 20000);
-        const auto& look = w.session()->state().face(face).tries.back();
+        const Try look = w.session()->state().face(face).tries.back();
         QCOMPARE(look.seen.pictureName, std::string("dirty.png"));
-        QCOMPARE(w.session()->store().evidence(look.seen.picture).value(), readFile(dirty_.toStdString()).value());
+        QCOMPARE(w.session()->service().evidence(look.seen.picture).get().value(), readFile(dirty_.toStdString()).value());
         QCOMPARE(w.desk(), QStringLiteral("look"));
     }
     void jobsThatWereOpenedAreOffered()
     {
         {
             MainWindow w;
-            QVERIFY(w.openJob(demo_.job));
+            QVERIFY(opened(w, demo_.job));
         }
         QCOMPARE(recentJobs().front(), QFileInfo(demo_.job).absoluteFilePath());
         MainWindow w;
@@ -135,7 +135,7 @@ private slots:
         auto* job = w.findChild<QPushButton*>("recentJob");
         QVERIFY(job);
         QTest::mouseClick(job, Qt::LeftButton);
-        QVERIFY(w.session() && w.session()->path() == demo_.job);
+        QTRY_VERIFY(w.session() && w.session()->path() == demo_.job);
         rememberJob("/gone/away.clendo");
         QVERIFY(!recentJobs().contains("/gone/away.clendo"));
     }

@@ -230,7 +230,8 @@ private slots:
     void theRoundWalksByPlace()
     {
         Journal j;
-        Round r = roundOf(j.state());
+        JobState state = j.state();
+        Round r = roundOf(state);
         QCOMPARE(r.all, 2 * 2 * 4 + 2 + 2 * 4);  // look twice, sleeve, mate; references; read, prove, shoot, sign
         QCOMPARE(r.done, 0);
         QCOMPARE(r.left.front().place, std::string("Tide Hall"));
@@ -240,7 +241,8 @@ private slots:
             if (places.empty() || places.back() != step.place) places.push_back(step.place);
         QCOMPARE(places, (std::vector<std::string>{"Tide Hall", "Breakwater Hut", "Both ends"}));
         j.look(cordA, {dirt(30)});
-        r = roundOf(j.state());
+        state = j.state();
+        r = roundOf(state);
         QVERIFY(r.left.front().kind == StepKind::Clean);
         QVERIFY(r.left.front().carry.front().find("tape") != std::string::npos);
         j.clean(cordA);

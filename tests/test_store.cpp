@@ -23,7 +23,7 @@ private slots:
         Digest hash;
         {
             auto store = JobStore::create(path_, founding()).value();
-            const auto filed = store->file(actOf({lookAt(sha)}, someDay + second, "technician 2"), std::span(&evidence, 1)).value();
+            const auto filed = store->append(actOf({lookAt(sha)}, someDay + second, "technician 2"), std::span(&evidence, 1)).value();
             hash = filed.front().hash;
             QCOMPARE(filed.front().sequence, std::int64_t(founding().facts.size()) + 1);
         }
@@ -50,11 +50,11 @@ private slots:
         }).join();
         QVERIFY(store->evidence(sha));
         const auto sequence = store->entries().back().sequence;
-        QCOMPARE(store->file(actOf({FaceCleaned{lookAt(sha).face, "dry", 1, {}}}))->front().sequence, sequence + 1);  // the same chain goes on
+        QCOMPARE(store->append(actOf({FaceCleaned{lookAt(sha).face, "dry", 1, {}}}))->front().sequence, sequence + 1);  // the same chain goes on
         store->handOver();
         QVERIFY(QFile::remove(path_));
         QVERIFY(!store->evidence(sha));  // the drive is gone: an error, not an end
-        QVERIFY(store->file(founding()).error().code == Error::Code::JobMoved);
+        QVERIFY(store->append(founding()).error().code == Error::Code::JobMoved);
     }
     void theJournalOnlyGrows()
     {
@@ -122,7 +122,7 @@ private slots:
             auto store = JobStore::open(path_).value();  // newer, but readable
             QVERIFY(QString::fromStdString(store->readOnlyReason()).contains("newer"));
             QCOMPARE(store->entries().size(), founding().facts.size() + 1);
-            QVERIFY(store->file(founding()).error().code == Error::Code::JobReadOnly);
+            QVERIFY(store->append(founding()).error().code == Error::Code::JobReadOnly);
         }
         QVERIFY(meddle(path_, "UPDATE meta SET value = '3' WHERE key = 'oldest_reader'"));
         QVERIFY(JobStore::open(path_).error().code == Error::Code::JobNewer);
@@ -144,8 +144,8 @@ private slots:
         auto second = JobStore::open(other).value();
         QVERIFY2(QString::fromStdString(second->readOnlyReason()).contains("another window"), second->readOnlyReason().c_str());
         QCOMPARE(second->entries().size(), founding().facts.size() + 1);
-        QVERIFY(!second->file(founding()));
-        QVERIFY(first->file(actOf({FaceHandled{lookAt("").face, "touched"}})));  // the first is not disturbed
+        QVERIFY(!second->append(founding()));
+        QVERIFY(first->append(actOf({FaceHandled{lookAt("").face, "touched"}})));  // the first is not disturbed
         second.reset();
         first.reset();
         QVERIFY(JobStore::open(other).value()->readOnlyReason().empty());
@@ -203,7 +203,7 @@ private slots:
         const QByteArray before = bytesOf(path_);
         auto writer = JobStore::open(path_).value();
         const auto store = JobStore::open(path_, JobStore::Access::Read).value();
-        QVERIFY(store->readOnlyReason().empty() || !store->file(founding()));
+        QVERIFY(store->readOnlyReason().empty() || !store->append(founding()));
         QVERIFY(store->checkAll().empty());
         QCOMPARE(bytesOf(path_), before);
     }
@@ -221,14 +221,14 @@ private slots:
         auto store = JobStore::create(path_, founding()).value();
         store->limitPages(store->pageCount() + 2);
         const Evidence large{"large.png", std::string(4'000'000, 'x')};
-        const auto refused = store->file(actOf({lookAt(sha256(large.bytes))}), std::span(&large, 1));
+        const auto refused = store->append(actOf({lookAt(sha256(large.bytes))}), std::span(&large, 1));
         QVERIFY(!refused);
         QVERIFY(refused.error().code == Error::Code::DiskFull);
         QVERIFY(QString::fromStdString(refused.error().message).contains("disk is full"));
         QCOMPARE(store->records().size(), founding().facts.size());
         QVERIFY(!store->evidence(sha256(large.bytes)));
         store->limitPages(1'000'000);  // space again
-        QVERIFY(store->file(actOf({lookAt(sha256(large.bytes))}), std::span(&large, 1)));
+        QVERIFY(store->append(actOf({lookAt(sha256(large.bytes))}), std::span(&large, 1)));
         store.reset();
         store = JobStore::open(path_).value();
         QVERIFY(store->wrong().empty());
@@ -244,7 +244,7 @@ private slots:
                 facts.emplace_back(FaceHandled{{"VP-04/" + std::to_string(n), n % 2 ? End::A : End::B, Side::Port},
                                                n % 7 ? "touched" : "fell into \"water\" at 5 °C"});
             facts.emplace_back(UnknownFact{"of tomorrow", R"({"deep":[{"a":1.50}]})"});
-            QVERIFY(store->file(actOf(facts, someDay, "technician ä")));
+            QVERIFY(store->append(actOf(facts, someDay, "technician ä")));
         }
         const auto store = JobStore::open(path_).value();
         QVERIFY(store->wrong().empty());
@@ -268,7 +268,7 @@ private slots:
         std::string device;
         {
             auto store = JobStore::open(path_).value();
-            device = store->file(actOf({FaceHandled{lookAt("").face, "touched"}}))->front().device;
+            device = store->append(actOf({FaceHandled{lookAt("").face, "touched"}}))->front().device;
             QCOMPARE(device, store->entries().front().device);
         }
         QVERIFY(putBytes(path_, old));  // a backup was put back over the file
@@ -276,7 +276,7 @@ private slots:
         auto store = JobStore::open(path_).value();
         QVERIFY2(QString::fromStdString(store->notice()).contains("1 more entry was filed"), store->notice().c_str());
         QVERIFY(store->olderThanKnown() && store->readOnlyReason().empty());
-        const auto filed = store->file(actOf({FaceHandled{lookAt("").face, "dropped"}})).value();
+        const auto filed = store->append(actOf({FaceHandled{lookAt("").face, "dropped"}})).value();
         QVERIFY(filed.front().device != device && filed.front().sequence == 1);
         store.reset();
         QVERIFY(JobStore::open(path_).value()->wrong().empty());
@@ -290,7 +290,7 @@ private slots:
         const Evidence mine{"m.png", "mine"}, yours{"y.png", "yours"};
         const auto edit = [](const QString& path, const Evidence& picture, const char* attempts) {
             auto store = JobStore::open(path).value();
-            return store->file(actOf({lookAt(sha256(picture.bytes)), SettingSet{"attempts", attempts}}), std::span(&picture, 1)).has_value();
+            return store->append(actOf({lookAt(sha256(picture.bytes)), SettingSet{"attempts", attempts}}), std::span(&picture, 1)).has_value();
         };
         QVERIFY(edit(path_, mine, "3") && edit(other, yours, "4"));
         const QByteArray a = bytesOf(path_), b = bytesOf(other);
@@ -352,8 +352,8 @@ private slots:
             QCOMPARE(bytesOf(path), before);
         }
         const JobState s = fold(read, Rules(dataFolder()));
-        QCOMPARE(s.job.name, std::string("Varrow Point"));
-        QCOMPARE(s.job.attempts, 4);
+        QCOMPARE(s.plan->job.name, std::string("Varrow Point"));
+        QCOMPARE(s.plan->job.attempts, 4);
         QCOMPARE(std::string(s.policy("open")), std::string("30"));
         const FaceState& cord = s.face({"VP-04/1", End::A, Side::Cord});
         QVERIFY(cord.condition == FaceCondition::Fit && cord.mated);
@@ -363,12 +363,12 @@ private slots:
         QVERIFY(link.loss->verdict == LossVerdict::Pass && qAbs(link.loss->results[0].worst->value() - 1.5) < 1e-9);
         QCOMPARE(s.state("VP-04/2").readings.size(), std::size_t{1});        // the other one was taken back
         QVERIFY(s.state("VP-04/2").loss->verdict == LossVerdict::NotValid);  // its reference had been voided
-        QVERIFY(s.ownProfiles.contains("House rule") && s.calibrations.contains("scope 1"));
+        QVERIFY(s.plan->ownProfiles.contains("House rule") && s.calibrations.contains("scope 1"));
         if (file == "schema-1.clendo") return;
         QVERIFY(s.face({"VP-04/3", End::B, Side::Cord}).condition == FaceCondition::Fit);  // judged late, by a clock that was set back: as filed
         QVERIFY(!std::get<FaceSeen>(read[52].fact).made.rules.empty());
         QCOMPARE(s.losses.size(), std::size_t{1});
-        QVERIFY(s.keptRules.contains("limits/generic-sm.json"));
+        QVERIFY(s.plan->keptRules.contains("limits/generic-sm.json"));
     }
 
 private:

@@ -123,7 +123,7 @@ private slots:
         };
         const JobState one = stateOf(unite(unite(crew.journal(0), crew.journal(1)), crew.journal(2)));
         const JobState two = stateOf(unite(crew.journal(2), unite(crew.journal(1), crew.journal(0))));
-        QCOMPARE(one.job.attempts, two.job.attempts);
+        QCOMPARE(one.plan->job.attempts, two.plan->job.attempts);
         QCOMPARE(one.kit.at("pen 1").what.serial, two.kit.at("pen 1").what.serial);
         QCOMPARE(one.faces.size(), two.faces.size());
     }

@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QSignalSpy>
 
+#include "app/frame/round_strips.h"
 #include "app/frame/advice_view.h"
 #include "app/frame/ribbon_view.h"
 #include "app/frame/round_view.h"
@@ -68,7 +69,7 @@ private slots:
     void aClickOnTheRibbonChoosesAFace()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         w.showDesk(QStringLiteral("loss"));
         auto* ribbon = w.findChild<RibbonView*>("ribbon");
@@ -83,7 +84,7 @@ private slots:
     void whatToTakeAlongIsTickedPlaceByPlace()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         QStringList headings, ticked;
         d.inDialog([&](QWidget* dialog) {
@@ -104,12 +105,13 @@ private slots:
     void aStepOfTheRoundCanBeChosen()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
-        auto* list = w.findChild<QListView*>("roundList");
-        const auto found = list->model()->match(list->model()->index(0, 0), Qt::DisplayRole, "Shoot fibre 9", 1, Qt::MatchContains);
-        QCOMPARE(found.size(), 1);
-        emit list->activated(found.first());
+        auto* strips = w.findChild<RoundStrips*>();
+        emit strips->faceChosen({"VP-04/9", End::B, Side::Port});
+        QVERIFY(w.desk() == QLatin1String("look"));
+        QCOMPARE(w.chosen().text(), std::string("VP-04/9/B/port"));
+        emit strips->kindChosen(StepKind::Trace);
         QVERIFY(w.desk() == QLatin1String("trace"));
         QCOMPARE(w.chosen().link, std::string("VP-04/9"));
         QCOMPARE(d.headline(), QStringLiteral("Shoot the fibre"));
@@ -117,7 +119,7 @@ private slots:
     void theButtonsOfTheAdviceDoWhatTheirKeysDo()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         w.choose({"VP-04/5", End::B, Side::Cord});
         auto* second = w.findChild<QPushButton*>("action2");
@@ -128,7 +130,7 @@ private slots:
     void theUnrolledViewComparesWithTheLookBefore()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         w.choose({"VP-04/8", End::A, Side::Port});
         QVERIFY(!w.findChild<UnrolledView*>("unrolled"));
@@ -154,7 +156,7 @@ private slots:
     void aFindingIsOverruledByKeys()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         w.choose({"VP-04/8", End::A, Side::Port});
         const auto look = [&]() -> const Try& { return *w.session()->state().face(w.chosen()).lastJudged(); };
@@ -179,7 +181,7 @@ private slots:
     void targetsAreLargeEnough()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         for (const auto* button : w.findChildren<QPushButton*>(QRegularExpression("^action\\d$")))
             if (button->isVisible()) QVERIFY2(button->height() >= 36, qPrintable(button->text()));
@@ -218,8 +220,8 @@ private slots:
     void thePictureIsZoomedAndMovedWithItsMarks()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
-        const auto& face = w.session()->state().face({"VP-04/7", End::A, Side::Port});
+        QVERIFY(opened(w, demo_.job));
+        const FaceState face = w.session()->state().face({"VP-04/7", End::A, Side::Port});
         const auto criteria = optionalOf(w.session()->state().criteria({"VP-04/7", End::A, Side::Port}));
         FacePicture view;
         view.resize(400, 400);
@@ -262,7 +264,7 @@ private slots:
         QFile::remove(QString::fromStdString((stateFolder() / "window.ini").string()));
         {
             MainWindow w;
-            QVERIFY(w.openJob(demo_.job));
+            QVERIFY(opened(w, demo_.job));
             WindowDriver d(w);
             auto* picture = w.findChild<FacePicture*>("facePicture");
             const int before = picture->width();
@@ -274,7 +276,7 @@ private slots:
             QVERIFY(!w.findChild<RoundView*>()->isVisible());
         }
         MainWindow again;
-        QVERIFY(again.openJob(demo_.job));
+        QVERIFY(opened(again, demo_.job));
         WindowDriver d(again);
         QVERIFY(!again.findChild<RoundView*>()->isVisible() && !again.findChild<AdviceView*>()->isVisible());
         for (auto* strip : again.findChildren<FoldStrip*>()) QTest::mouseClick(strip, Qt::LeftButton);
@@ -283,8 +285,8 @@ private slots:
     void thePictureOutlinesWhatBreaksTheRule()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
-        const auto& face = w.session()->state().face({"VP-04/7", End::A, Side::Port});
+        QVERIFY(opened(w, demo_.job));
+        const FaceState face = w.session()->state().face({"VP-04/7", End::A, Side::Port});
         FacePicture view;
         view.resize(400, 400);
         QImage image(800, 600, QImage::Format_RGB32);
@@ -296,7 +298,7 @@ private slots:
                 for (int x = 0; x < shot.width(); ++x) n += shot.pixelColor(x, y) == theme().pictureMark;
             return n;
         };
-        view.show(image, &face.tries.back(), *w.session()->state().criteria(w.session()->state().links[6].faces().front()), "words");
+        view.show(image, &face.tries.back(), *w.session()->state().criteria(w.session()->state().plan->links[6].faces().front()), "words");
         QVERIFY(markedPixels() > 30);
         Try fit = face.tries.back();
         fit.verdict = Verdict{};
@@ -347,7 +349,7 @@ private slots:
     void anotherReferenceMethodVoidsTheReferences()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         w.choose({"VP-04/5", End::A, Side::Cord});
         w.showDesk(QStringLiteral("loss"));
@@ -356,7 +358,8 @@ private slots:
         QVERIFY(method->itemText(1).contains("526-14-A method A"));
         method->setCurrentIndex(2);
         emit method->activated(2);
-        QVERIFY(w.session()->state().job.method == ReferenceMethod::ThreeCord);
+        d.settle();
+        QVERIFY(w.session()->state().plan->job.method == ReferenceMethod::ThreeCord);
         QVERIFY(w.session()->state().references.empty());
         QCOMPARE(d.headline(), QStringLiteral("Set the reference"));
         // what was measured before by one cord is still judged by one cord
@@ -365,12 +368,12 @@ private slots:
     void anotherMeterInHandVoidsTheReferences()
     {
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
-        QVERIFY(w.session()->file(KitKept{"meter 2", "meter", {}, "PM-9", 0, 0, {}, false}));
-        ReferenceSet set{w.session()->state().job.method, Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-7)};
+        QVERIFY(filed(*w.session(), KitKept{"meter 2", "meter", {}, "PM-9", 0, 0, {}, false}));
+        ReferenceSet set{w.session()->state().plan->job.method, Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-7)};
         set.with = {"source 1", "meter 1", "RC-1"};
-        QVERIFY(w.session()->file(set));
+        QVERIFY(filed(*w.session(), set));
         w.choose({"VP-04/5", End::A, Side::Cord});
         w.showDesk(QStringLiteral("loss"));
         auto* meter = w.findChild<QComboBox*>("gear_meter");
@@ -378,9 +381,11 @@ private slots:
         QCOMPARE(meter->currentText(), QStringLiteral("not said"));
         meter->setCurrentText("meter 1");
         emit meter->activated(meter->currentIndex());
+        d.settle();
         QCOMPARE(w.session()->state().references.size(), std::size_t{1});  // what it was set with
         meter->setCurrentText("meter 2");
         emit meter->activated(meter->currentIndex());
+        d.settle();
         QVERIFY(w.session()->state().references.empty());
         d.key(Qt::Key_R);
         d.type("-7.00");
@@ -400,7 +405,7 @@ private slots:
     {
         QFETCH(QSize, size);
         MainWindow w;
-        QVERIFY(w.openJob(demo_.job));
+        QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         w.resize(size);
         for (const auto desk : {"look", "loss", "trace", "sign"}) {

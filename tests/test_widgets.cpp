@@ -5,10 +5,12 @@
 #include <QtTest>
 
 #include "app/frame/clocks_bar.h"
+#include "app/frame/round_strips.h"
 #include "app/frame/round_view.h"
 #include "app/widgets/label_places.h"
 #include "app/widgets/text_block.h"
 #include "app/widgets/theme.h"
+#include "record/advice/next_step.h"
 #include "varrow_journal.h"
 
 using namespace clendo;
@@ -123,55 +125,47 @@ private slots:
         QCOMPARE(button.grab().toImage().pixelColor(6, button.height() / 2), theme().card);
     }
 
-    void theRoundHasAHeadingForEachPlace()
+    void theRoundSaysWhatComesNextAndCountsTheRest()
     {
         Journal j;
         j.look(cordA, {dirt(30)});
-        const JobState state = j.state();
-        const Round round = roundOf(state);
-        RoundModel model;
-        model.set(round.left, state, "VP-04/2");
-        QStringList headings;
-        int steps = 0;
-        for (int r = 0; r < model.rowCount(); ++r) {
-            const QModelIndex at = model.index(r);
-            if (model.stepAt(at)) {
-                ++steps;
-                QVERIFY(model.flags(at) & Qt::ItemIsEnabled);
-            } else {
-                headings << model.data(at, Qt::DisplayRole).toString();
-                QVERIFY(!(model.flags(at) & Qt::ItemIsEnabled));
-                QVERIFY(model.data(at, Qt::FontRole).value<QFont>().bold());
-            }
-        }
-        QCOMPARE(headings, (QStringList{"Tide Hall", "Breakwater Hut", "Both ends"}));
-        QCOMPARE(steps, int(round.left.size()));
-        QVERIFY(model.stepAt(model.firstOfChosen())->link == "VP-04/2");
-        QCOMPARE(model.data(model.firstOfChosen(), Qt::BackgroundRole).value<QColor>(), theme().chosen);
-        QVERIFY(!model.data(model.index(1), Qt::BackgroundRole).isValid());
-        QVERIFY(!model.stepAt(QModelIndex()) && !model.data(model.index(0), Qt::UserRole).isValid());
-        model.set({}, state, "VP-04/2");
-        QCOMPARE(model.rowCount(), 0);
-        QVERIFY(!model.firstOfChosen().isValid());
-    }
-    void aClickOnTheRoundChoosesTheStep()
-    {
-        Journal j;
-        const JobState state = j.state();
+        const auto state = std::make_shared<const JobState>(j.state());
         RoundView view;
-        view.show(roundOf(state), state, "VP-04/1", {});
-        view.resize(300, 600);
+        const auto said = [&](const char* name) { return view.findChild<QWidget*>(name)->accessibleName(); };
+        view.show(state, nextSteps(*state, roundOf(*state).left, {}), cordA, {});
+        QVERIFY(said("nextStep").contains("Tide Hall") && said("nextStep").contains("Clean the cord's end"));
+        QCOMPARE(said("stepsAfter").count("then"), 2);
+        QCOMPARE(said("roundStrips").count("0 of 4 faces fit"), 2);
+        QVERIFY(said("roundStrips").contains("Insertion loss: 0 of 2"));
+        // two people: only what is to be done at the hut
+        view.show(state, nextSteps(*state, roundOf(*state, "Breakwater Hut").left, {}), cordA, "Breakwater Hut");
+        QCOMPARE(said("roundTitle"), QStringLiteral("Breakwater Hut"));
+        QCOMPARE(said("roundStrips").count("faces fit"), 1);
+    }
+    void aClickOnAPortChoosesItsFace()
+    {
+        const auto state = std::make_shared<const JobState>(Journal().state());
+        RoundView view;
+        view.resize(300, 700);
+        view.show(state, {}, {"VP-04/2", End::A, Side::Port}, {});
         view.QWidget::show();
         std::vector<std::string> chosen;
-        connect(&view, &RoundView::stepChosen, this, [&](const Step& step) { chosen.push_back(step.where); });
-        auto* list = view.findChild<QListView*>("roundList");
-        const auto click = [&](int row) {
-            QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualRect(list->model()->index(row, 0)).center());
-        };
-        click(0);  // a heading
-        QVERIFY(chosen.empty());
-        click(3);
-        QCOMPARE(chosen, std::vector<std::string>{"TH-R2 port 1"});
+        connect(&view, &RoundView::faceChosen, this, [&](const FaceId& face) { chosen.push_back(face.text()); });
+        auto* strips = view.findChild<RoundStrips*>();
+        const QRect port = strips->chosenPort();
+        QVERIFY(port.isValid());
+        const auto click = [&](QPoint at) { QTest::mouseClick(strips, Qt::LeftButton, {}, at); };
+        click({port.center().x(), port.top() + 4});  // above: the cord
+        click({port.center().x(), port.center().y()});
+        click({port.center().x() - port.width(), port.center().y()});
+        QCOMPARE(chosen, (std::vector<std::string>{"VP-04/2/A/cord", "VP-04/2/A/port", "VP-04/1/A/port"}));
+        click({strips->width() - 2, port.center().y()});  // there is no twelfth
+        click({5, 2});                                     // a heading
+        QCOMPARE(chosen.size(), std::size_t{3});
+        StepKind kind = StepKind::Look;
+        connect(&view, &RoundView::kindChosen, this, [&](StepKind of) { kind = of; });
+        click({5, strips->height() - em(1)});
+        QVERIFY(kind == StepKind::Sign);
     }
     void theClocksSayWhatAges_data()
     {

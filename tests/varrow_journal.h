@@ -52,7 +52,7 @@ public:
         return act({std::move(fact)});
     }
     /// All of the job's settings, or those that differ from what holds.
-    Journal& set(const JobSettings& job) { return act(entries.empty() ? settingFacts(job) : settingFacts(state().job, job)); }
+    Journal& set(const JobSettings& job) { return act(entries.empty() ? settingFacts(job) : settingFacts(state().plan->job, job)); }
     Journal& look(const FaceId& face, std::vector<Finding> findings = {})
     {
         FaceSeen seen{face, "sha", "p.png", {}, {}};

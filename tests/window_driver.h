@@ -1,5 +1,6 @@
 #pragma once
 #include <QApplication>
+#include <QFileInfo>
 #include <QLabel>
 #include <QLineEdit>
 #include <QTemporaryDir>
@@ -8,6 +9,29 @@
 
 #include "app/frame/main_window.h"
 #include "app/widgets/theme.h"
+
+/// Opens a job in the window and waits until it is there; false where it cannot be opened.
+inline bool opened(clendo::MainWindow& w, const QString& path)
+{
+    w.openJob(path);
+    return QTest::qWaitFor([&] { return !w.opening(); }, 30000) && w.session() && QFileInfo(w.session()->path()) == QFileInfo(path);
+}
+/// Makes a job there and waits for it.
+inline bool created(clendo::MainWindow& w, const QString& path, const QString& name)
+{
+    w.createJob(path, name);
+    return QTest::qWaitFor([&] { return !w.opening(); }, 30000) && w.session() && QFileInfo(w.session()->path()) == QFileInfo(path);
+}
+/// Files something in the window's job and waits for it; false where it could not be filed.
+inline bool filed(clendo::JobSession& session, clendo::Filing filing)
+{
+    bool done = false;
+    session.file(std::move(filing), [&done] { done = true; });
+    session.settle();
+    return done;
+}
+inline bool filed(clendo::JobSession& session, std::vector<clendo::Fact> facts) { return filed(session, clendo::Filing{std::move(facts), {}, 0}); }
+inline bool filed(clendo::JobSession& session, const clendo::Fact& fact) { return filed(session, clendo::Filing{{fact}, {}, 0}); }
 
 /// Drives the real window by key events, as hands would.
 class WindowDriver {
@@ -23,6 +47,12 @@ public:
         QWidget* target = w_.focusWidget() ? w_.focusWidget() : &w_;
         QTest::keyClick(target, k, m);
         ++keys;
+        settle();
+    }
+    /// Waits until what was filed is done and shown.
+    void settle()
+    {
+        if (w_.session()) w_.session()->settle();
     }
     void type(const QString& text)
     {

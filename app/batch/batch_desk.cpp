@@ -21,7 +21,7 @@ QWidget* BatchDesk::view() { return &sheet(); }
 
 void BatchDesk::show(const Shown& shown)
 {
-    sheet().show(shown.session ? shown.state().profile : loadProfile("2015", dataFolder()).value_or(Profile()),
+    sheet().show(shown.session ? shown.state().plan->profile : loadProfile("2015", dataFolder()).value_or(Profile()),
                  shown.link ? shown.link->cable->criteriaAt(shown.chosen.connection, shown.chosen.side) : "sm-upc");
 }
 

@@ -40,9 +40,9 @@ void ClocksBar::show(const JobState& state, std::int64_t now)
 {
     // the oldest of those that a reading would rest on
     std::optional<std::int64_t> reference;
-    for (const auto& cable : state.cables)
-        for (const int nm : state.wavelengthsFor(cable))
-            for (const Direction d : state.lossDirections())
+    for (const auto& cable : state.plan->cables)
+        for (const int nm : state.plan->wavelengthsFor(cable))
+            for (const Direction d : state.plan->lossDirections())
                 if (const auto* set = state.reference(d, Nanometre(nm))) reference = std::min(reference.value_or(set->at), set->at);
     int open = 0;
     std::int64_t oldest = now;

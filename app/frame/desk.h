@@ -5,7 +5,7 @@
 #include <vector>
 
 #include "app/frame/command.h"
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 #include "record/advice/advice.h"
 #include "record/advice/round.h"
 

@@ -9,26 +9,26 @@
 
 #include "app/frame/command.h"
 #include "app/frame/window_frame.h"
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 #include "files/log_file.h"
 #include "store/save_job.h"
 
 namespace clendo {
 
-bool saveWhatIsLeft(WindowFrame& frame, const QString& to)
+void saveWhatIsLeft(WindowFrame& frame, const QString& to)
 {
-    const auto saved = clendo::saveWhatIsLeft(frame.session()->store(), to, frame.session()->who().toStdString(), timeOfDay());
-    if (!saved) return frame.say(saved.error()), false;
-    const auto entries = saved->entries, evidence = saved->evidence;
-    const auto lost = saved->lost.entries() + static_cast<std::int64_t>(saved->lost.evidence.size());
-    if (!frame.openJob(to)) return false;
-    frame.say(QObject::tr("Saved and opened: %1 entries, %2 pictures and traces. %3")
-                  .arg(entries)
-                  .arg(evidence)
-                  .arg(lost == 0 && !saved->lost.perhapsMore ? QObject::tr("Nothing that was filed is missing.")
-                                                             : QObject::tr("What is missing stands in the journal and on every certificate.")),
-              false);
-    return true;
+    frame.session()->withStore<Saved>(
+        [to, who = frame.session()->who().toStdString()](JobStore& store) { return clendo::saveWhatIsLeft(store, to, who, timeOfDay()); },
+        [&frame, to](const Saved& saved) {
+            const auto lost = saved.lost.entries() + static_cast<std::int64_t>(saved.lost.evidence.size());
+            const QString sentence =
+                QObject::tr("Saved and opened: %1 entries, %2 pictures and traces. %3")
+                    .arg(saved.entries)
+                    .arg(saved.evidence)
+                    .arg(lost == 0 && !saved.lost.perhapsMore ? QObject::tr("Nothing that was filed is missing.")
+                                                              : QObject::tr("What is missing stands in the journal and on every certificate."));
+            frame.openJob(to, WindowFrame::Again::No, [&frame, sentence] { frame.say(sentence, false); });
+        });
 }
 
 namespace {
@@ -45,19 +45,17 @@ void takeLockOver(WindowFrame& frame)
 {
     const QString path = frame.session()->path();
     if (!JobLock::breakOpen(path)) return frame.say(QObject::tr("The lock cannot be removed: its folder is write-protected."), true);
-    if (frame.openJob(path, WindowFrame::Again::Yes))
-        frame.say(QObject::tr("The job is yours now. If somebody else writes to it after all, close it here."), true);
+    frame.openJob(path, WindowFrame::Again::Yes,
+                  [&frame] { frame.say(QObject::tr("The job is yours now. If somebody else writes to it after all, close it here."), true); });
 }
 
 void joinAgain(WindowFrame& frame)
 {
-    const auto file = frame.session()->joinAgain();
-    if (!file) return frame.say(file.error());
-    const QString copy = frame.session()->path();
-    if (frame.openJob(*file))
-        frame.say(QObject::tr("Joined: all that was filed is in %1 again. The rescue copy stays as %2.")
-                      .arg(QDir::toNativeSeparators(*file), QFileInfo(copy).fileName()),
-                  false);
+    frame.session()->joinAgain([&frame](const QString& file) {
+        const QString sentence = QObject::tr("Joined: all that was filed is in %1 again. The rescue copy stays as %2.")
+                                     .arg(QDir::toNativeSeparators(file), QFileInfo(frame.session()->path()).fileName());
+        frame.openJob(file, WindowFrame::Again::No, [&frame, sentence] { frame.say(sentence, false); });
+    });
 }
 
 void askWhoWorks(WindowFrame& frame)
@@ -92,19 +90,19 @@ std::vector<Command> commandsOf(WindowFrame& frame)
              QObject::tr("Save what is left of this damaged job …"),
              {Qt::CTRL | Qt::Key_S},
              [&frame] { askWhereToSave(frame); },
-             onlyIf([](JobSession& s) { return !s.store().wrong().empty(); }, QObject::tr("This job is not damaged."))},
+             onlyIf([](JobSession& s) { return !s.jobFile().wrong.empty(); }, QObject::tr("This job is not damaged."))},
             {"job.take-lock",
              Menu::Job,
              QObject::tr("Take the lock over: nobody works there any more"),
              {Qt::CTRL | Qt::Key_L},
              [&frame] { takeLockOver(frame); },
-             onlyIf([](JobSession& s) { return s.store().lockCanBeTaken(); }, QObject::tr("Nobody else holds this job."))},
+             onlyIf([](JobSession& s) { return s.jobFile().lockCanBeTaken; }, QObject::tr("Nobody else holds this job."))},
             {"job.join",
              Menu::Job,
              QObject::tr("Join the rescue copy with its file again"),
              {Qt::CTRL | Qt::Key_J},
              [&frame] { joinAgain(frame); },
-             onlyIf([](JobSession& s) { return !s.rescuedFrom().isEmpty(); }, QObject::tr("This job is no rescue copy."))},
+             onlyIf([](JobSession& s) { return !s.jobFile().rescuedFrom.isEmpty(); }, QObject::tr("This job is no rescue copy."))},
             {"help.log", Menu::Help, QObject::tr("Where the log is"), {Qt::CTRL | Qt::Key_G}, [&frame] { showLog(frame); }}};
 }
 

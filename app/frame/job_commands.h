@@ -5,7 +5,7 @@ namespace clendo {
 
 class WindowFrame;
 
-/// What is left of the damaged job that is open, as a new one, which is opened; false, and a sentence, where that failed.
-bool saveWhatIsLeft(WindowFrame& frame, const QString& to);
+/// What is left of the damaged job that is open, as a new one, which is opened.
+void saveWhatIsLeft(WindowFrame& frame, const QString& to);
 
 }  // namespace clendo

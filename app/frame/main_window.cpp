@@ -18,6 +18,7 @@
 #include "app/frame/clocks_bar.h"
 #include "app/frame/ribbon_view.h"
 #include "app/frame/round_view.h"
+#include "app/frame/work_bar.h"
 #include "app/widgets/fold_strip.h"
 #include "app/widgets/text_block.h"
 #include "app/widgets/theme.h"
@@ -67,7 +68,6 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), leftJobs_(new Lef
     ageing_->setInterval(30000);
     connect(ageing_, &QTimer::timeout, this, [this] {
         if (!session()) return;
-        session()->tick();
         clocks_->show(session()->state(), QDateTime::currentSecsSinceEpoch());
     });
     ageing_->start();
@@ -111,6 +111,9 @@ void MainWindow::buildParts()
     ribbon_ = new RibbonView(this);
     round_ = new RoundView(this);
     advice_ = new AdviceView(commands_, this);
+    work_ = new WorkBar(this);
+    connect(work_, &WorkBar::done, this, qOverload<const QString&, bool>(&MainWindow::say));
+    connect(work_, &WorkBar::failed, this, qOverload<const Error&>(&MainWindow::say));
     clocks_ = new ClocksBar(this);
     stack_ = new QStackedWidget(this);
     auto* middle = new QHBoxLayout;
@@ -129,6 +132,7 @@ void MainWindow::buildParts()
     all->addWidget(bar);
     all->addWidget(ribbon_);
     all->addLayout(middle, 1);
+    all->addWidget(work_);
     all->addWidget(clocks_);
     setCentralWidget(centre);
     connect(menuButton_, &QPushButton::clicked, this, &MainWindow::openMenu);
@@ -138,7 +142,13 @@ void MainWindow::buildParts()
         choose(face);
         if (const Desk* desk = deskFor(StepKind::Look)) showDesk(desk->id());
     });
-    connect(round_, &RoundView::stepChosen, this, &MainWindow::goTo);
+    connect(round_, &RoundView::faceChosen, this, [this](const FaceId& face) {
+        choose(face);
+        if (const Desk* desk = deskFor(StepKind::Look)) showDesk(desk->id());
+    });
+    connect(round_, &RoundView::kindChosen, this, [this](StepKind kind) {
+        if (const Desk* desk = deskFor(kind)) showDesk(desk->id());
+    });
     connect(advice_, &AdviceView::wanted, this, qOverload<std::string_view>(&MainWindow::run));
 }
 
@@ -151,7 +161,7 @@ void MainWindow::showNoJob()
     jobLabel_->setText(tr("Clendo"), true);
     rulesLabel_->setText(tr("no job"));
     ribbon_->show(nullptr, nullptr, {});
-    round_->show({}, {}, {}, {});
+    round_->clear();
     desk_->show(shown());
     advice_->show(desk_->advice(shown()));
 }
@@ -165,25 +175,25 @@ void MainWindow::refresh()
     if (!session()) return showNoJob();
     const JobState& state = session()->state();
     const Link* l = link();
-    Paragraph head{{QString::fromStdString(state.job.name), true}};
+    Paragraph head{{QString::fromStdString(state.plan->job.name), true}};
     if (l)
         head.push_back(
             {QStringLiteral("    %1 → %2 · %3 · %4")
                  .arg(QString::fromStdString(l->cable->placeA), QString::fromStdString(l->cable->placeB),
                       tr("cable %1").arg(QString::fromStdString(l->cable->id)), tr("fibre %1 of %2").arg(l->fibre).arg(l->cable->fibres))});
     jobLabel_->setParagraphs({head});
-    const auto method = name(state.job.method);
-    const auto& store = session()->store();
-    rulesLabel_->setToolTip(QString::fromStdString(store.readOnlyReason()));
-    rulesLabel_->setText((store.readOnlyReason().empty() ? QString()
-                          : store.wrong().empty()        ? tr("can only be read · ")
+    const auto method = name(state.plan->job.method);
+    const JobFile& file = session()->jobFile();
+    rulesLabel_->setToolTip(QString::fromStdString(file.readOnlyReason));
+    rulesLabel_->setText((file.readOnlyReason.empty() ? QString()
+                          : file.wrong.empty()        ? tr("can only be read · ")
                                                          : tr("damaged, can only be read · ")) +
                          tr("rules: %1 · %2 · %3")
-                             .arg(QString::fromStdString(state.job.edition),
+                             .arg(QString::fromStdString(state.plan->job.edition),
                                   l ? QString::fromStdString(l->cable->criteriaAt(chosen_.connection, chosen_.side)) : QString(),
                                   QString::fromUtf8(method.data(), static_cast<qsizetype>(method.size()))));
     ribbon_->show(&state, l, chosen_);
-    round_->show(roundOf(state, place_), state, QString::fromStdString(chosen_.link), QString::fromStdString(place_));
+    round_->show(session()->snapshot().state, nextSteps(), chosen_, place_);
     desk_->show(shown());
     const Advice advice = desk_->advice(shown());
     advice_->show(advice);
@@ -193,6 +203,8 @@ void MainWindow::refresh()
     }
     clocks_->show(state, QDateTime::currentSecsSinceEpoch());
 }
+
+void MainWindow::follow(const QString& title, const QFuture<Result<QString>>& work) { work_->follow(title, work); }
 
 void MainWindow::choose(const FaceId& face)
 {

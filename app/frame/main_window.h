@@ -1,4 +1,5 @@
 #pragma once
+#include <QFuture>
 #include <QMainWindow>
 #include <QStackedWidget>
 #include <memory>
@@ -20,6 +21,7 @@ class ClocksBar;
 class FoldStrip;
 class RibbonView;
 class RoundView;
+class WorkBar;
 
 /// Ribbon, round, desk, advice and clocks. Holds what is chosen and nothing else; every fact goes through the session. Knows no desk and no command
 /// by name: they register themselves (desk.h, command.h).
@@ -30,10 +32,13 @@ public:
     ~MainWindow() override;
 
     using WindowFrame::openJob;
-    bool openJob(const QString& path, Again again) override;
-    /// The same for a job that has been read already.
-    bool openJob(Result<ReadJob> job);
-    bool createJob(const QString& path, const QString& name);
+    void openJob(const QString& path, Again again, std::function<void()> then) override;
+    void createJob(const QString& path, const QString& name);
+    /// The same for a job that is being read already.
+    using JobOnItsWay = QFuture<std::shared_ptr<Result<ReadJob>>>;
+    void takeJob(const JobOnItsWay& job, std::function<void()> then = {});
+    /// Whether a job is being read.
+    [[nodiscard]] bool opening() const { return opening_ != nullptr; }
 
     [[nodiscard]] JobSession* session() const override { return job_ ? job_->session.get() : nullptr; }
     [[nodiscard]] OpenJob* job() const override { return job_.get(); }
@@ -51,6 +56,7 @@ public:
     void say(const Error& error) override;
     void takeFile(const QString& file) override;
     void refresh() override;
+    void follow(const QString& title, const QFuture<Result<QString>>& work) override;
     QWidget* widget() override { return this; }
 
 protected:
@@ -79,10 +85,13 @@ private:
     [[nodiscard]] Desk* deskFor(StepKind kind) const;
     void setChosen(const FaceId& face);
     void goTo(const Step& step);
+    /// What comes now and the steps after it: a few.
+    [[nodiscard]] std::vector<Step> nextSteps() const;
     void goOn();
     void moveFace(int by);
     void moveLink(int by);
     void nextPlace();
+    void leaveOrStop();
     void showCarry();
     void showBigWords();
     void setDark(bool dark);
@@ -91,6 +100,7 @@ private:
 
     std::unique_ptr<OpenJob> job_;
     LeftJobs* leftJobs_;
+    QObject* opening_ = nullptr;  ///< the job that is being read
     bool closing_ = false;
     std::vector<Desk*> desks_;  ///< in the order of their numbers
     Desk* desk_ = nullptr;
@@ -109,6 +119,7 @@ private:
     RoundView* round_;
     AdviceView* advice_;
     FoldStrip *roundStrip_, *adviceStrip_;
+    WorkBar* work_;
     ClocksBar* clocks_;
     QStackedWidget* stack_;
     BigWords* bigWords_ = nullptr;

@@ -9,6 +9,7 @@
 #include "app/frame/advice_view.h"
 #include "app/frame/command_search.h"
 #include "app/frame/main_window.h"
+#include "app/frame/work_bar.h"
 #include "app/kit/check_list_dialog.h"
 #include "app/widgets/theme.h"
 #include "record/advice/next_step.h"
@@ -59,7 +60,7 @@ std::vector<Command> MainWindow::ownCommands()
         {"face.right", Menu::View, tr("Next face along the ribbon"), {Qt::Key_Right}, [this] { moveFace(1); }, link},
         {"link.up", Menu::View, tr("Fibre before"), {Qt::Key_Up}, [this] { moveLink(-1); }, link},
         {"link.down", Menu::View, tr("Next fibre"), {Qt::Key_Down}, [this] { moveLink(1); }, link},
-        {"window.leave-field", Menu::View, tr("Out of a field"), {Qt::Key_Escape}, [this] { setFocus(); }},
+        {"window.leave-field", Menu::View, tr("Out of a field; stop what is being written"), {Qt::Key_Escape}, [this] { leaveOrStop(); }},
         {"window.fold-round", Menu::View, tr("Fold the round to a strip"), {Qt::Key_BracketLeft}, [this] { fold(roundFolded_, !roundFolded_); }, job},
         {"window.fold-advice", Menu::View, tr("Fold the advice to a strip"), {Qt::Key_BracketRight}, [this] { fold(adviceFolded_, !adviceFolded_); }},
         {"window.words", Menu::View, tr("Large words"), {Qt::Key_F8}, [this] { showBigWords(); }},
@@ -82,11 +83,19 @@ std::vector<Command> MainWindow::ownCommands()
     return out;
 }
 
+/// Who is in a field leaves it; else what runs in the background is stopped.
+void MainWindow::leaveOrStop()
+{
+    if (hasFocus()) work_->stop();
+    setFocus();
+}
+
 void MainWindow::run(const Command& command)
 {
     if (const QString why = command.whyNot ? command.whyNot() : QString(); !why.isEmpty()) return say(why, true);
     again_ = ranLast_ == command.id;
     ranLast_ = command.id;
+    const JobSnapshot held = session() ? session()->snapshot() : JobSnapshot();  // what it looks at stays while it asks in a dialog
     command.run();
 }
 
@@ -141,7 +150,7 @@ void MainWindow::moveFace(int by)
 
 void MainWindow::moveLink(int by)
 {
-    const auto& links = session()->state().links;
+    const auto& links = session()->state().plan->links;
     const auto at = std::find_if(links.begin(), links.end(), [&](const Link& l) { return l.id == chosen_.link; }) - links.begin();
     const auto next = std::clamp<std::ptrdiff_t>(at + by, 0, static_cast<std::ptrdiff_t>(links.size()) - 1);
     choose({links[static_cast<std::size_t>(next)].id, chosen_.connection, chosen_.side});
@@ -154,17 +163,22 @@ void MainWindow::goTo(const Step& step)
     if (const Desk* desk = deskFor(step.kind)) showDesk(desk->id());
 }
 
+std::vector<Step> MainWindow::nextSteps() const
+{
+    return clendo::nextSteps(session()->state(), roundOf(session()->state(), place_).left, {chosen_, desk_->isFor(StepKind::Look), working_});
+}
+
 void MainWindow::goOn()
 {
     const Round round = roundOf(session()->state(), place_);
-    if (const Step* next = nextStep(session()->state(), round.left, {chosen_, desk_->isFor(StepKind::Look), working_})) return goTo(*next);
+    if (const auto next = nextStep(session()->state(), round.left, {chosen_, desk_->isFor(StepKind::Look), working_})) return goTo(*next);
     say(round.left.empty() ? tr("The round is done.") : tr("Nothing else can be done now: what is left waits for a decision."));
 }
 
 /// Everywhere, then each place in turn: two people at two ends each see their own round.
 void MainWindow::nextPlace()
 {
-    const auto places = placesOf(session()->state());
+    const auto places = placesOf(*session()->state().plan);
     const auto at = std::find(places.begin(), places.end(), place_);
     if (place_.empty())
         place_ = places.empty() ? std::string() : places.front();
@@ -183,7 +197,7 @@ void MainWindow::showCarry()
         if (!list.empty()) things.push_back({where, true});
         for (const auto& thing : list) things.push_back({QString::fromStdString(thing)});
     };
-    for (const auto& place : placesOf(session()->state())) take(QString::fromStdString(place), carryList(round.left, place));
+    for (const auto& place : placesOf(*session()->state().plan)) take(QString::fromStdString(place), carryList(round.left, place));
     take(tr("Both ends"), carryList(round.left, "Both ends"));
     if (things.empty()) return say(tr("Nothing is left to do, and nothing to take along."));
     CheckListDialog(tr("What to take along"), tr("Space ticks what is packed, then comes the next."), things, this).exec();

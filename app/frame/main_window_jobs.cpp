@@ -3,39 +3,42 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QFutureWatcher>
+#include <QtConcurrentRun>
 
 #include "app/frame/main_window.h"
 
 namespace clendo {
 
-bool MainWindow::openJob(const QString& path, Again again)
+void MainWindow::openJob(const QString& path, Again again, std::function<void()> then)
 {
-    if (again == Again::No && session() && QFileInfo(session()->path()) == QFileInfo(path)) return true;
-    return openJob(JobSession::read(path));
+    if (again == Again::No && session() && QFileInfo(session()->path()) == QFileInfo(path)) return;
+    takeJob(QtConcurrent::run([path] { return std::make_shared<Result<ReadJob>>(readJob(path)); }), std::move(then));
 }
 
-bool MainWindow::openJob(Result<ReadJob> job)
-{
-    if (!job) {
-        say(job.error());
-        return false;
-    }
-    setJob(std::make_unique<JobSession>(std::move(*job)));
-    return true;
-}
-
-bool MainWindow::createJob(const QString& path, const QString& name)
+void MainWindow::createJob(const QString& path, const QString& name)
 {
     JobSettings settings;
     settings.name = name.toStdString();
-    auto job = JobSession::create(path, settings, session() ? session()->who() : QStringLiteral("technician 1"));
-    if (!job) {
-        say(job.error());
-        return false;
-    }
-    setJob(std::make_unique<JobSession>(std::move(*job)));
-    say(tr("New job. Plan the first cable: B."));
-    return true;
+    const std::string who = session() ? session()->who().toStdString() : std::string("technician 1");
+    takeJob(QtConcurrent::run([path, settings, who] { return std::make_shared<Result<ReadJob>>(clendo::createJob(path, settings, who)); }),
+            [this] { say(tr("New job. Plan the first cable: B.")); });
+}
+
+void MainWindow::takeJob(const JobOnItsWay& job, std::function<void()> then)
+{
+    auto* watcher = new QFutureWatcher<std::shared_ptr<Result<ReadJob>>>(this);
+    opening_ = watcher;  // of several the last one counts
+    connect(watcher, &QFutureWatcherBase::finished, this, [this, watcher, then = std::move(then)] {
+        watcher->deleteLater();
+        if (opening_ != watcher) return;
+        opening_ = nullptr;
+        Result<ReadJob>& read = *watcher->result();
+        if (!read) return say(read.error());
+        setJob(std::make_unique<JobSession>(std::move(*read)));
+        if (then) then();
+    });
+    watcher->setFuture(job);
 }
 
 void MainWindow::askForJob(bool fresh)
@@ -61,6 +64,7 @@ void MainWindow::setJob(std::unique_ptr<JobSession> session)
     job_ = openJobOf(std::move(session), this);
     connect(job_->session.get(), &JobSession::changed, this, &MainWindow::refresh);
     connect(job_->session.get(), &JobSession::said, this, qOverload<const QString&, bool>(&MainWindow::say));
+    connect(&job_->session->evidence(), &EvidenceCache::came, this, &MainWindow::refresh);
     connect(job_->pictures.get(), &PictureIntake::busyChanged, this, &MainWindow::refresh);
     connect(job_->traces.get(), &TraceIntake::busyChanged, this, &MainWindow::refresh);
     for (Desk* desk : desks_) desk->jobComes(*job_);
@@ -68,17 +72,17 @@ void MainWindow::setJob(std::unique_ptr<JobSession> session)
     chosen_ = {};
     desk_ = desks_.front();
     const JobState& state = job_->session->state();
-    if (!state.links.empty()) chosen_ = {state.links.front().id, End::A, Side::Cord};
+    if (!state.plan->links.empty()) chosen_ = {state.plan->links.front().id, End::A, Side::Cord};
     const Round round = roundOf(state);
     if (!round.left.empty())
         goTo(round.left.front());
     else
         showDesk(desk_->id());
-    const JobStore& store = job_->session->store();
-    if (!store.readOnlyReason().empty())
-        say(QString::fromStdString(store.readOnlyReason()), true);
-    else if (!store.notice().empty())
-        say(QString::fromStdString(store.notice()), true);
+    const JobFile& file = job_->session->jobFile();
+    if (!file.readOnlyReason.empty())
+        say(QString::fromStdString(file.readOnlyReason), true);
+    else if (!file.notice.empty())
+        say(QString::fromStdString(file.notice), true);
     else if (!state.troubles.empty())
         say(QString::fromStdString(state.troubles.front()), true);
 }

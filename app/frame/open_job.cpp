@@ -31,7 +31,7 @@ void LeftJobs::take(std::unique_ptr<OpenJob> job)
     leaving->pictures->disconnect();
     leaving->traces->disconnect();
     connect(leaving->session.get(), &JobSession::said, this,
-            [this, name = QString::fromStdString(leaving->session->state().job.name)](const QString& s, bool trouble) {
+            [this, name = QString::fromStdString(leaving->session->state().plan->job.name)](const QString& s, bool trouble) {
                 emit said(tr("%1: %2").arg(name, s), trouble);
             });
     const auto done = [this, leaving] {

@@ -3,7 +3,7 @@
 #include <memory>
 #include <vector>
 
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 #include "app/look/picture_intake.h"
 #include "app/trace/trace_intake.h"
 

@@ -1,5 +1,7 @@
 #pragma once
+#include <QFuture>
 #include <QString>
+#include <functional>
 #include <QWidget>
 #include <string_view>
 
@@ -44,6 +46,8 @@ public:
     /// Gives a file to the desk that works on such files.
     virtual void takeFile(const QString& file) = 0;
     virtual void refresh() = 0;
+    /// Shows how far longer work is, lets a person stop it, and says what came of it.
+    virtual void follow(const QString& title, const QFuture<Result<QString>>& work) = 0;
     /// The parent of dialogs.
     virtual QWidget* widget() = 0;
     /// A desk by its class; it is there whether it was shown or not.
@@ -52,11 +56,11 @@ public:
     {
         return *widget()->findChild<D*>(QString(), Qt::FindDirectChildrenOnly);
     }
-    /// Opens a job, or says why it cannot and keeps the one that is open.
+    /// Opens a job, or says why it cannot and keeps the one that is open. It is read in the background; `then` goes on when it is there.
     /// The one that is open is read once more only where that is said.
     enum class Again { No, Yes };
-    virtual bool openJob(const QString& path, Again again) = 0;
-    bool openJob(const QString& path) { return openJob(path, Again::No); }
+    virtual void openJob(const QString& path, Again again, std::function<void()> then) = 0;
+    void openJob(const QString& path) { openJob(path, Again::No, {}); }
 };
 
 /// For Command::whyNot.

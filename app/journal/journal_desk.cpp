@@ -20,7 +20,7 @@ QWidget* JournalDesk::view()
     return view_;
 }
 
-void JournalDesk::show(const Shown& shown) { view_->show(shown.session->entries(), shown.state(), shown.chosen); }
+void JournalDesk::show(const Shown& shown) { view_->show(shown.session->snapshot(), shown.chosen); }
 
 Advice JournalDesk::advice(const Shown& shown) const { return journalAdvice(shown.state(), shown.session->entries()); }
 

@@ -1,10 +1,12 @@
 #include "app/journal/journal_view.h"
 
 #include <QDateTime>
+#include <QFutureWatcher>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QKeyEvent>
 #include <QVBoxLayout>
+#include <QtConcurrentRun>
 
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
@@ -18,29 +20,47 @@ enum Column { NumberColumn, TimeColumn, WhatColumn, WhoColumn };
 
 }  // namespace
 
-void JournalModel::set(const std::vector<Entry>& entries, const JobState& state, const JournalFilter& filter)
+/// Whether `now` is `before` with more entries, of which none changes what was said of the earlier ones.
+static bool goesOn(const JobSnapshot& before, const JobSnapshot& now)
+{
+    const std::size_t known = before.journal.size();
+    return before.state && now.state->plan == before.state->plan && known > 0 && now.journal.size() >= known &&
+           now.journal[known - 1].hash == before.journal.back().hash;
+}
+
+void JournalModel::set(const JobSnapshot& job, const JournalFilter& filter, std::vector<std::size_t> matches)
 {
     beginResetModel();
-    entries_ = &entries;
-    state_ = &state;
-    shown_ = journalMatches(entries, state, filter);
-    corrected_ = correctedEntries(entries);
+    job_ = job;
+    filter_ = filter;
+    shown_ = std::move(matches);
+    corrected_ = correctedEntries(job_.journal.all());
     endResetModel();
+}
+
+bool JournalModel::grows(const JobSnapshot& job, const JournalFilter& filter) const { return filter == filter_ && goesOn(job_, job); }
+
+void JournalModel::grow(const JobSnapshot& job)
+{
+    const auto fresh = journalMatches(job.journal.all(), *job.state, filter_, job_.journal.size());
+    if (!fresh.empty()) beginInsertRows({}, 0, static_cast<int>(fresh.size()) - 1);  // the newest stand first
+    job_ = job;
+    shown_.insert(shown_.end(), fresh.begin(), fresh.end());
+    if (!fresh.empty()) endInsertRows();
 }
 
 void JournalModel::clear()
 {
     beginResetModel();
     shown_.clear();
-    entries_ = nullptr;
-    state_ = nullptr;
+    job_ = {};
     endResetModel();
 }
 
 const Entry* JournalModel::at(int row) const
 {
     if (row < 0 || static_cast<std::size_t>(row) >= shown_.size()) return nullptr;
-    return &(*entries_)[shown_[shown_.size() - 1 - static_cast<std::size_t>(row)]];
+    return &job_.journal[shown_[shown_.size() - 1 - static_cast<std::size_t>(row)]];
 }
 
 int JournalModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(shown_.size()); }
@@ -51,12 +71,12 @@ QVariant JournalModel::data(const QModelIndex& index, int role) const
     if (!entry) return {};
     const bool corrected = corrected_.contains(entry->hash);
     if (role == Qt::ForegroundRole) return corrected ? theme().soft : theme().ink;
-    if (role == Qt::ToolTipRole && index.column() == WhatColumn) return text(lineOf(*entry, *entries_, *state_));
+    if (role == Qt::ToolTipRole && index.column() == WhatColumn) return text(lineOf(*entry, job_.journal.all(), *job_.state));
     if (role != Qt::DisplayRole) return {};
     switch (index.column()) {
-        case NumberColumn: return static_cast<qlonglong>(entry - entries_->data() + 1);
+        case NumberColumn: return static_cast<qlonglong>(entry - job_.journal.all().data() + 1);
         case TimeColumn: return QDateTime::fromSecsSinceEpoch(entry->at()).toString(QStringLiteral("yyyy-MM-dd HH:mm"));
-        case WhatColumn: return (corrected ? tr("no longer counts: ") : QString()) + text(lineOf(*entry, *entries_, *state_));
+        case WhatColumn: return (corrected ? tr("no longer counts: ") : QString()) + text(lineOf(*entry, job_.journal.all(), *job_.state));
         case WhoColumn: return QString::fromStdString(entry->who);
         default: return {};
     }
@@ -119,37 +139,44 @@ JournalView::JournalView(QWidget* parent)
     layout->addWidget(detail_);
     connect(table_->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& now) {
         const Entry* entry = model_->at(now.row());
-        detail_->setText(entry ? text(lineOf(*entry, *entries_, *state_)) : QString());
+        detail_->setText(entry ? text(lineOf(*entry, job_.journal.all(), *job_.state)) : QString());
     });
     pause_.setSingleShot(true);
     pause_.setInterval(150);
     connect(&pause_, &QTimer::timeout, this, &JournalView::refresh);
     // a long journal is searched when the typing pauses, a short one with every letter
-    connect(words_, &QLineEdit::textChanged, this, [this] { entries_ && entries_->size() > longJournal ? pause_.start() : refresh(); });
+    connect(words_, &QLineEdit::textChanged, this, [this] { job_.journal.size() > longJournal ? pause_.start() : refresh(); });
     connect(kind_, &QComboBox::currentIndexChanged, this, &JournalView::refresh);
     connect(who_, &QComboBox::currentIndexChanged, this, &JournalView::refresh);
     connect(table_, &QTableView::activated, this, &JournalView::go);
 }
 
-void JournalView::show(const std::vector<Entry>& entries, const JobState& state, const FaceId& chosen)
+void JournalView::show(const JobSnapshot& job, const FaceId& chosen)
 {
-    entries_ = &entries;
-    state_ = &state;
+    const JobSnapshot before = std::exchange(job_, job);
     chosen_ = chosen;
-    std::set<QString> kinds, people;
-    for (const auto& entry : entries) {
-        kinds.insert(text(kindWords(entry.fact)));
-        people.insert(QString::fromStdString(entry.who));
-    }
-    offer(kind_, tr("all kinds"), kinds);
-    offer(who_, tr("everybody"), people);
+    offerChoices(before);
     refresh();
+}
+
+void JournalView::offerChoices(const JobSnapshot& before)
+{
+    const bool more = goesOn(before, job_);
+    if (!more) kinds_.clear(), people_.clear();
+    const auto kinds = kinds_.size(), people = people_.size();
+    for (const auto& entry : job_.journal.all().subspan(more ? before.journal.size() : 0)) {
+        kinds_.insert(text(kindWords(entry.fact)));
+        people_.insert(QString::fromStdString(entry.who));
+    }
+    if (more && kinds == kinds_.size() && people == people_.size()) return;
+    offer(kind_, tr("all kinds"), kinds_);
+    offer(who_, tr("everybody"), people_);
 }
 
 void JournalView::clear()
 {
-    entries_ = nullptr;
-    state_ = nullptr;
+    job_ = {};
+    searching_ = nullptr;
     model_->clear();
 }
 
@@ -165,18 +192,47 @@ void JournalView::offer(QComboBox* box, const QString& all, const std::set<QStri
 
 void JournalView::refresh()
 {
-    if (!entries_) return;
+    if (!job_.state) return;
     JournalFilter filter{
         words_->text().toStdString(), {}, who_->currentData().toString().toStdString(), kind_->currentData().toString().toStdString()};
     if (scope_ == Scope::Link) filter.subject = chosen_.link;
     if (scope_ == Scope::Face) filter.subject = chosen_.text();
-    model_->set(*entries_, *state_, filter);
+    showMatches(filter);
+}
+
+/// A long journal is searched elsewhere; of several searches the last one counts.
+void JournalView::showMatches(const JournalFilter& filter)
+{
+    searching_ = nullptr;
+    if (model_->grows(job_, filter)) {
+        model_->grow(job_);
+        return tellCount();
+    }
+    if (job_.journal.size() <= longJournal) {
+        model_->set(job_, filter, journalMatches(job_.journal.all(), *job_.state, filter));
+        return tellCount();
+    }
+    using Matches = std::vector<std::size_t>;
+    auto* watcher = new QFutureWatcher<Matches>(this);
+    searching_ = watcher;
+    connect(watcher, &QFutureWatcherBase::finished, this, [this, watcher, filter, job = job_] {
+        watcher->deleteLater();
+        if (searching_ != watcher || !job_.state) return;
+        searching_ = nullptr;
+        model_->set(job, filter, watcher->result());
+        tellCount();
+    });
+    watcher->setFuture(QtConcurrent::run([job = job_, filter] { return journalMatches(job.journal.all(), *job.state, filter); }));
+}
+
+void JournalView::tellCount()
+{
     const QString about = scope_ == Scope::All    ? tr("everything")
                           : scope_ == Scope::Link ? tr("about link %1").arg(QString::fromStdString(chosen_.link))
-                                                  : tr("about %1").arg(QString::fromStdString(state_->where(chosen_)));
+                                                  : tr("about %1").arg(QString::fromStdString(job_.state->where(chosen_)));
     QString line =
-        tr("%1 of %2 entries, %3 (L: everything, link, face). Enter goes to the face.").arg(model_->rowCount()).arg(entries_->size()).arg(about);
-    if (const auto back = clockSetBack(*entries_); !back.empty())
+        tr("%1 of %2 entries, %3 (L: everything, link, face). Enter goes to the face.").arg(model_->rowCount()).arg(job_.journal.size()).arg(about);
+    if (const auto back = clockSetBack(job_.journal.all()); !back.empty())
         line += QLatin1Char(' ') + tr("The clock was set back before entry %1: the order of filing holds, the times do not.").arg(back.front() + 1);
     said_->setText(line);
     if (model_->rowCount() > 0) table_->selectRow(0);
@@ -201,7 +257,7 @@ void JournalView::go()
     const std::string subject = subjectOf(entry->fact);
     if (const auto face = FaceId::parse(subject)) return emit faceChosen(*face);
     if (const auto port = FaceId::parse(subject + "/port")) return emit faceChosen(*port);
-    if (state_->link(subject)) emit faceChosen({subject, End::A, Side::Cord});
+    if (job_.state->link(subject)) emit faceChosen({subject, End::A, Side::Cord});
 }
 
 bool JournalView::eventFilter(QObject* watched, QEvent* event)

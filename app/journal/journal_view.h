@@ -9,6 +9,7 @@
 
 #include "app/widgets/text_block.h"
 #include "record/output/journal_view.h"
+#include "session/job_snapshot.h"
 
 namespace clendo {
 
@@ -17,8 +18,11 @@ class JournalModel : public QAbstractTableModel {
     Q_OBJECT
 public:
     using QAbstractTableModel::QAbstractTableModel;
-    /// `entries` and `state` must live until the next set().
-    void set(const std::vector<Entry>& entries, const JobState& state, const JournalFilter& filter);
+    /// `matches`: as journalMatches() gives them.
+    void set(const JobSnapshot& job, const JournalFilter& filter, std::vector<std::size_t> matches);
+    /// Whether this is the journal that is shown, with more entries: then only those are looked at.
+    [[nodiscard]] bool grows(const JobSnapshot& job, const JournalFilter& filter) const;
+    void grow(const JobSnapshot& job);
     void clear();
     [[nodiscard]] const Entry* at(int row) const;
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
@@ -27,8 +31,8 @@ public:
     [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
 
 private:
-    const std::vector<Entry>* entries_ = nullptr;
-    const JobState* state_ = nullptr;
+    JobSnapshot job_;
+    JournalFilter filter_;
     std::vector<std::size_t> shown_;
     Corrections corrected_;
 };
@@ -38,7 +42,7 @@ class JournalView : public QWidget {
     Q_OBJECT
 public:
     explicit JournalView(QWidget* parent = nullptr);
-    void show(const std::vector<Entry>& entries, const JobState& state, const FaceId& chosen);
+    void show(const JobSnapshot& job, const FaceId& chosen);
     /// Nothing is shown until the next show().
     void clear();
     void search();
@@ -53,7 +57,10 @@ protected:
 
 private:
     void refresh();
+    void offerChoices(const JobSnapshot& before);
     void offer(QComboBox* box, const QString& all, const std::set<QString>& choices);
+    void showMatches(const JournalFilter& filter);
+    void tellCount();
     void go();
 
     enum class Scope { All, Link, Face };
@@ -63,8 +70,9 @@ private:
     QTableView* table_;
     JournalModel* model_;
     QTimer pause_;  ///< in typing
-    const std::vector<Entry>* entries_ = nullptr;
-    const JobState* state_ = nullptr;
+    JobSnapshot job_;
+    std::set<QString> kinds_, people_;
+    QObject* searching_ = nullptr;  ///< the search of a long journal, off the window's thread
     FaceId chosen_;
     Scope scope_ = Scope::All;
 };

@@ -67,7 +67,7 @@ KitDialog::KitDialog(JobSession& session, QWidget* parent)
     open_->setObjectName(QStringLiteral("kitOpen"));
     said_->setObjectName(QStringLiteral("kitSaid"));
     kind_->setObjectName(QStringLiteral("kitKind"));
-    for (const auto& kind : session_.state().kitKinds) kind_->addItem(QString::fromStdString(kind.title), QString::fromStdString(kind.kind));
+    for (const auto& kind : session_.state().plan->kitKinds) kind_->addItem(QString::fromStdString(kind.title), QString::fromStdString(kind.kind));
     most_->setObjectName(QStringLiteral("kitMost"));
     most_->setRange(0, 100000);
     most_->setPrefix(tr("good for "));
@@ -133,7 +133,7 @@ KitDialog::KitDialog(JobSession& session, QWidget* parent)
         if (row != before) choose();
     });
     connect(kind_, &QComboBox::currentIndexChanged, this, [this] {
-        if (const auto* kind = kitKindNamed(session_.state().kitKinds, kind_->currentData().toString().toStdString())) most_->setValue(kind->most);
+        if (const auto* kind = kitKindNamed(session_.state().plan->kitKinds, kind_->currentData().toString().toStdString())) most_->setValue(kind->most);
     });
     connect(&session_, &JobSession::changed, this, &KitDialog::refresh);
     connect(&session_, &JobSession::said, this,
@@ -152,7 +152,7 @@ void KitDialog::refresh()
     int row = 0, current = 0;
     for (const auto& [id, item] : state.kit) {
         if (item.what.gone) continue;
-        const KitKind* kind = kitKindNamed(state.kitKinds, item.what.kind);
+        const KitKind* kind = kitKindNamed(state.plan->kitKinds, item.what.kind);
         table_->insertRow(row);
         const QString used = item.what.most > 0
                                  ? tr("%1 of %2 %3").arg(item.used).arg(item.what.most).arg(kind ? QString::fromStdString(kind->counts) : QString())
@@ -214,7 +214,7 @@ void KitDialog::keep()
     const auto parts = connectors_->text().split(QLatin1Char(','), Qt::SkipEmptyParts);
     for (const QString& part : parts) {
         const std::string family = part.trimmed().toStdString();
-        if (!familyNamed(session_.state().connectors, family))
+        if (!familyNamed(session_.state().plan->connectors, family))
             return trouble(connectors_, tr("“%1” is no connector family that this installation knows: LC, SC, MPO …").arg(part.trimmed()));
         kept.connectors.push_back(family);
     }
@@ -230,16 +230,20 @@ void KitDialog::keep()
         kept.criteria = known != session_.state().kit.end() && !known->second.what.criteria.empty() ? known->second.what.criteria : "sm-upc";
     }
     const std::string name = kept.id;
-    if (!session_.file(kept)) return;
-    for (int row = 0; row < table_->rowCount(); ++row)
-        if (table_->item(row, 0)->text().toStdString() == name) table_->setCurrentCell(row, 0);
-    said_->setText(tr("Kept: %1.").arg(QString::fromStdString(name)));
+    session_.file(
+        kept,
+        [this, name] {
+            for (int row = 0; row < table_->rowCount(); ++row)
+                if (table_->item(row, 0)->text().toStdString() == name) table_->setCurrentCell(row, 0);
+            said_->setText(tr("Kept: %1.").arg(QString::fromStdString(name)));
+        },
+        this);
 }
 
 void KitDialog::proveChosen(bool good)
 {
     const KitItem* item = chosen();
-    const KitKind* kind = item ? kitKindNamed(session_.state().kitKinds, item->what.kind) : nullptr;
+    const KitKind* kind = item ? kitKindNamed(session_.state().plan->kitKinds, item->what.kind) : nullptr;
     if (!kind) return said_->setText(tr("Choose an item first."), true, theme().damaged);
     if (kind->proofs.empty()) return said_->setText(tr("A %1 needs no proof before the round.").arg(QString::fromStdString(kind->title)));
     std::vector<Fact> facts;
@@ -256,7 +260,7 @@ void KitDialog::lookedThrough()
         reason_->setFocus();
         return said_->setText(tr("Say why it goes on all the same: the reason stands in the journal."), true, theme().damaged);
     }
-    if (session_.file(checked)) accept();
+    session_.file(checked, [this] { accept(); }, this);
 }
 
 void KitDialog::keyPressEvent(QKeyEvent* event)

@@ -5,7 +5,7 @@
 #include <QSpinBox>
 #include <QTableWidget>
 
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 #include "app/widgets/text_block.h"
 
 class QPushButton;

@@ -4,7 +4,7 @@
 
 #include "app/frame/command.h"
 #include "app/frame/window_frame.h"
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 #include "app/look/clean_dialog.h"
 #include "app/look/contacts_dialog.h"
 #include "app/look/look_desk.h"
@@ -35,15 +35,18 @@ void clean(WindowFrame& frame)
     if (dialog.exec() != QDialog::Accepted) return;
     const std::string tool = dialog.tool().toStdString();
     frame.working(StepKind::Clean);
-    if (!frame.session()->file(FaceCleaned{frame.chosen(), dialog.method(), dialog.strokes(), tool})) return;
-    const auto used = frame.session()->state().kit.find(tool);
-    const auto left = used == frame.session()->state().kit.end() ? std::nullopt : leftOn(used->second);
-    if (left && *left <= used->second.what.most / 10)
-        frame.say(QObject::tr("Filed. Now look again. %1 has %2 strokes left: take a fresh one soon.").arg(dialog.tool()).arg(std::max(0, *left)),
-                  true);
-    else
-        frame.say(QObject::tr("Filed. Now look again."), false);
-    frame.showDesk(QStringLiteral("look"));
+    frame.session()->file(FaceCleaned{frame.chosen(), dialog.method(), dialog.strokes(), tool}, [&frame, tool] {
+        const auto& kit = frame.session()->state().kit;
+        const auto used = kit.find(tool);
+        const auto left = used == kit.end() ? std::nullopt : leftOn(used->second);
+        if (left && *left <= used->second.what.most / 10)
+            frame.say(QObject::tr("Filed. Now look again. %1 has %2 left: take a fresh one soon.")
+                          .arg(QString::fromStdString(tool), *left == 1 ? QObject::tr("1 stroke") : QObject::tr("%1 strokes").arg(std::max(0, *left))),
+                      true);
+        else
+            frame.say(QObject::tr("Filed. Now look again."), false);
+        frame.showDesk(QStringLiteral("look"));
+    });
 }
 
 void cleanSleeve(WindowFrame& frame)
@@ -51,10 +54,11 @@ void cleanSleeve(WindowFrame& frame)
     const Link* l = frame.link();
     const QString where = QString::fromStdString(l->where({l->id, frame.chosen().connection, Side::Port}));
     const bool mated = frame.session()->state().state(l->id).mated.contains(frame.chosen().connection);
-    if (frame.session()->file(SleeveCleaned{l->id, frame.chosen().connection}))
+    frame.session()->file(SleeveCleaned{l->id, frame.chosen().connection}, [&frame, mated, where] {
         frame.say(mated ? QObject::tr("Filed: the sleeve of %1 is clean. So the pair was opened: mate it again.").arg(where)
                         : QObject::tr("Filed: the sleeve of %1 is clean.").arg(where),
                   false);
+    });
 }
 
 void handled(WindowFrame& frame)
@@ -72,10 +76,10 @@ void handled(WindowFrame& frame)
     const auto answer = pick(frame.widget(), QObject::tr("What happened to it?"), QObject::tr("The face in hand was"), answers, false);
     if (!answer) return;
     const Fact& fact = known[static_cast<std::size_t>(answers.indexOf(*answer))].second;
-    if (frame.session()->file(fact))
-        frame.say(std::holds_alternative<FaceHandled>(fact) ? QObject::tr("Filed: %1. It must be seen again.").arg(*answer)
-                                                            : QObject::tr("Filed: %1.").arg(*answer),
-                  false);
+    frame.session()->file(fact, [&frame, said = std::holds_alternative<FaceHandled>(fact) ? QObject::tr("Filed: %1. It must be seen again.").arg(*answer)
+                                                                                       : QObject::tr("Filed: %1.").arg(*answer)] {
+        frame.say(said, false);
+    });
 }
 
 void showContacts(WindowFrame& frame)
@@ -109,9 +113,8 @@ void mate(WindowFrame& frame)
         l = frame.link();
         if (!l) return;
     }
-    // filing folds the state anew: what `l` points to is gone then
     const QString done = QObject::tr("Mated: fibre %1 at %2.").arg(l->fibre).arg(QString::fromStdString(l->place(frame.chosen().connection)));
-    if (frame.session()->file(Mated{l->id, frame.chosen().connection, reason})) frame.say(done, false);
+    frame.session()->file(Mated{l->id, frame.chosen().connection, reason}, [&frame, done] { frame.say(done, false); });
 }
 
 void overrule(WindowFrame& frame)
@@ -121,8 +124,9 @@ void overrule(WindowFrame& frame)
     if (!look) return frame.say(QObject::tr("This face was not judged yet: there is nothing to overrule."), true);
     OverruleDialog dialog(frame.chosen(), *look, optionalOf(frame.session()->state().criteria(frame.chosen())), frame.widget());
     if (dialog.exec() != QDialog::Accepted) return;
-    if (frame.session()->file(dialog.fact()))
+    frame.session()->file(dialog.fact(), [&frame] {
         frame.say(QObject::tr("Filed: the record keeps what was measured and what you say. Z takes it back."), false);
+    });
 }
 
 std::vector<Command> commandsOf(WindowFrame& frame)

@@ -15,7 +15,7 @@ const QString portWord = QStringLiteral("port");
 
 bool hasPort(const JobState& state, const KitItem& item)
 {
-    const KitKind* kind = kitKindNamed(state.kitKinds, item.what.kind);
+    const KitKind* kind = kitKindNamed(state.plan->kitKinds, item.what.kind);
     return kind && kind->port;
 }
 
@@ -50,13 +50,13 @@ std::optional<FaceId> askForKitFace(WindowFrame& frame, const QString& title)
     const std::string& criteria = frame.link()->cable->criteriaAt(frame.chosen().connection);
     if (known == state.kit.end()) {
         KitKept kept{face.link, "cord", {connector}, {}, 0, 0, criteria, false};
-        if (const auto* kind = kitKindNamed(state.kitKinds, "cord")) kept.most = kind->most;
-        if (!frame.session()->file(kept)) return std::nullopt;
+        if (const auto* kind = kitKindNamed(state.plan->kitKinds, "cord")) kept.most = kind->most;
+        frame.session()->file(kept);  // before what is done with it now: what is filed keeps its order
     } else if (known->second.what.criteria.empty()) {
         KitKept kept = known->second.what;
         kept.criteria = criteria;
         if (kept.connectors.empty()) kept.connectors = {connector};
-        if (!frame.session()->file(kept)) return std::nullopt;
+        frame.session()->file(kept);  // before what is done with it now: what is filed keeps its order
     }
     return face;
 }
@@ -64,10 +64,11 @@ std::optional<FaceId> askForKitFace(WindowFrame& frame, const QString& title)
 void joinTestCord(WindowFrame& frame)
 {
     const auto other = askForKitFace(frame, QObject::tr("Joined with a test cord or an instrument"));
-    if (other && frame.session()->file(Joined{frame.chosen(), *other}))
-        frame.say(QObject::tr("Filed: joined with %1. What touches it later is traced.")
-                      .arg(QString::fromStdString(frame.session()->state().where(*other))),
-                  false);
+    if (!other) return;
+    frame.session()->file(Joined{frame.chosen(), *other}, [&frame, other = *other] {
+        const QString where = QString::fromStdString(frame.session()->state().where(other));
+        frame.say(QObject::tr("Filed: joined with %1. What touches it later is traced.").arg(where), false);
+    });
 }
 
 void workOnTestCord(WindowFrame& frame)
@@ -96,11 +97,12 @@ void workOnTestCord(WindowFrame& frame)
         const auto other = askForKitFace(frame, QObject::tr("%1 touched").arg(words(*face)));
         if (!other) return;
         if (*other == *face) return frame.say(QObject::tr("A face does not touch itself."), true);
-        if (frame.session()->file(Joined{*face, *other})) frame.say(QObject::tr("Filed: %1 touched %2.").arg(words(*face), words(*other)), false);
-        return;
+        return frame.session()->file(Joined{*face, *other}, [&frame, said = QObject::tr("Filed: %1 touched %2.").arg(words(*face), words(*other))] {
+            frame.say(said, false);
+        });
     }
-    if (frame.session()->file(known[static_cast<std::size_t>(answers.indexOf(*answer) - 1)].second))
-        frame.say(QObject::tr("Filed of %1: %2.").arg(words(*face), *answer), false);
+    frame.session()->file(known[static_cast<std::size_t>(answers.indexOf(*answer) - 1)].second,
+                          [&frame, said = QObject::tr("Filed of %1: %2.").arg(words(*face), *answer)] { frame.say(said, false); });
 }
 
 std::vector<Command> commandsOf(WindowFrame& frame)

@@ -97,7 +97,7 @@ void LivePicture::pointAt(const FaceId& face, const JobState& state)
     const Link* link = state.link(face.link);
     if (!link) return;
     criteria_ = optionalOf(state.criteria(face));
-    profile_ = state.profile;
+    profile_ = state.plan->profile;
     *several_ = link->cable->ferruleFibres > 1;
     const int cleanings = state.face(face).cleanings;
     if (face == face_ && cleanings == cleanings_) return;

@@ -3,7 +3,7 @@
 #include <atomic>
 #include <memory>
 
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 #include "instruments/live_scope.h"
 
 namespace clendo {

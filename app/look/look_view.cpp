@@ -21,7 +21,6 @@ namespace clendo {
 namespace {
 
 constexpr std::size_t mostTriesShown = 5;
-constexpr int afterThePaintMs = 30;  // the window stands and takes keys first; the picture follows
 
 int countedIn(const Try& look)
 {
@@ -54,41 +53,6 @@ LookView::LookView(QWidget* parent)
     connect(picture_, &FacePicture::dropped, this, &LookView::dropped);
 }
 
-QImage LookView::imageOf(JobSession& session, const std::string& sha)
-{
-    const QString key = QString::fromStdString(sha);
-    if (const QImage* known = images_.object(key)) return *known;
-    if (!wanted_.contains(key)) wanted_ << key;
-    // pictures are read and decoded once the window stands; show() is called again when they are there
-    if (wanted_.size() == 1)
-        QTimer::singleShot(afterThePaintMs, this, [this, session = QPointer<JobSession>(&session)] {
-            if (session) loadWanted(*session);
-        });
-    return {};
-}
-
-void LookView::loadWanted(JobSession& session)
-{
-    std::vector<std::pair<QString, std::string>> files;
-    for (const QString& key : std::exchange(wanted_, {}))
-        files.emplace_back(key, session.store().evidence(key.toStdString()).value_or(std::string()));
-    using Images = std::vector<std::pair<QString, QImage>>;
-    auto* watcher = new QFutureWatcher<Images>(this);
-    connect(watcher, &QFutureWatcher<Images>::finished, this, [this, watcher, open = QPointer<JobSession>(&session)] {
-        watcher->deleteLater();
-        const auto decoded = watcher->result();
-        for (const auto& [key, image] : decoded) images_.insert(key, new QImage(image));
-        if (const Link* link = open ? open->state().link(face_.link) : nullptr) show(*open, link, face_, busy_);
-    });
-    watcher->setFuture(QtConcurrent::run([files = std::move(files)] {
-        Images images;
-        for (const auto& [key, bytes] : files) {
-            images.emplace_back(key, guarded([&] { return readImage(bytes, key.toStdString()); }).value_or(QImage(1, 1, QImage::Format_Grayscale8)));
-        }
-        return images;
-    }));
-}
-
 void LookView::show(JobSession& session, const Link* link, const FaceId& id, int busy)
 {
     if (!link) {
@@ -102,7 +66,7 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
     busy_ = busy;
     const FaceState& face = session.state().face(id);
     const Try* judged = session.state().face(id).lastJudged();
-    if (judged && imageOf(session, judged->seen.picture).isNull()) judged = nullptr;  // said with the picture: the window stands first
+    if (judged && session.evidence().picture(judged->seen.picture).isNull()) judged = nullptr;  // said with the picture: the window stands first
     title_->setParagraphs({{{QString::fromStdString(link->where(id)), true},
                             {(link->cable->ferruleFibres > 1 ? QString() : tr(", fibre %1").arg(link->fibre)) + QStringLiteral(", ") +
                              QString::fromStdString(link->colour)},
@@ -127,7 +91,7 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
             words += (m.coreInferred ? tr(" · no multimode core shows, so %1") : tr(" · core %1"))
                          .arg(QString::fromUtf8(core.data(), static_cast<qsizetype>(core.size())));
         }
-        picture_->show(imageOf(session, last.seen.picture), &last, criteria, words);
+        picture_->show(session.evidence().picture(last.seen.picture), &last, criteria, words);
     }
     showFerrule(session);
     showTries(session, face, criteria);
@@ -160,10 +124,10 @@ void LookView::showLive(const Frame& frame, const Try& look, const QString& advi
 QString LookView::expectedWords(const JobState& state, const Try& look)
 {
     const auto& m = look.seen.measured;
-    const int wavelength = state.wavelengthsFor(*state.link(look.seen.face.link)->cable).front();
+    const int wavelength = state.plan->wavelengthsFor(*state.link(look.seen.face.link)->cable).front();
     const CoreKind core = m.core.value_or(CoreKind::SingleMode);
-    if (state.keptRules != constants_) {  // of another job, or kept only now
-        constants_ = state.keptRules;
+    if (state.plan->keptRules != constants_) {  // of another job, or kept only now
+        constants_ = state.plan->keptRules;
         spots_.clear();
     }
     const RuleFiles rules(dataFolder(), constants_);
@@ -200,7 +164,7 @@ void LookView::showUnrolled(JobSession& session, const FaceState& face, const st
     const Try *last = face.lastJudged(), *before = face.judgedBefore();
     unrolled_->setVisible(wantsUnrolled_ && last);
     if (!wantsUnrolled_ || !last) return;
-    unrolled_->show(imageOf(session, last->seen.picture), *last, before ? imageOf(session, before->seen.picture) : QImage(), before, criteria);
+    unrolled_->show(session.evidence().picture(last->seen.picture), *last, before ? session.evidence().picture(before->seen.picture) : QImage(), before, criteria);
 }
 
 void LookView::showFerrule(JobSession& session)
@@ -220,7 +184,7 @@ void LookView::showFerrule(JobSession& session)
             words += look->seen.measured.guide == face::Guide::Pin ? tr(" Guide pins seen.") : tr(" Guide holes seen, no pins.");
             break;
         }
-    ferrule_->show(session.state(), face_, words, [&](const std::string& sha) { return imageOf(session, sha); });
+    ferrule_->show(session.state(), face_, words, [&](const std::string& sha) { return session.evidence().picture(sha); });
 }
 
 void LookView::showTries(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria)
@@ -258,7 +222,7 @@ void LookView::showTries(JobSession& session, const FaceState& face, const std::
         thumb->setMinimumSize(em(4.7), em(4.7));
         thumb->setFixedSize(em(4.7), em(4.7));
         thumb->setAcceptDrops(false);
-        thumb->show(imageOf(session, look.seen.picture), &look, criteria, QString());
+        thumb->show(session.evidence().picture(look.seen.picture), &look, criteria, QString());
         column->addWidget(thumb);
         const QString verdict = !look.verdict ? tr("retake") : look.verdict->fit ? tr("fit") : tr("not fit");
         auto* words = new QLabel(tr("%1: %2\n%3 in the glass").arg(i + 1).arg(verdict).arg(countedIn(look)), box);

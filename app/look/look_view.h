@@ -1,10 +1,9 @@
 #pragma once
-#include <QCache>
 #include <QHBoxLayout>
 #include <QWidget>
 #include <map>
 
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 #include "app/look/unrolled_view.h"
 #include "app/widgets/face_picture.h"
 #include "app/widgets/text_block.h"
@@ -39,8 +38,6 @@ signals:
 
 private:
     /// The picture, or nothing yet: then it is loaded soon and shown by itself.
-    QImage imageOf(JobSession& session, const std::string& sha);
-    void loadWanted(JobSession& session);
     void showUnrolled(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
     [[nodiscard]] QString expectedWords(const JobState& state, const Try& look);
     void showFerrule(JobSession& session);
@@ -55,8 +52,6 @@ private:
     TextBlock* triesTitle_;
     QWidget* tries_;
     QHBoxLayout* triesLayout_;
-    QCache<QString, QImage> images_{32};
-    QStringList wanted_;
     FaceId face_;
     int busy_ = 0;
     FerruleView* ferrule_ = nullptr;  ///< made for the first ferrule with several fibres

@@ -15,12 +15,6 @@ namespace clendo {
 
 PictureIntake::PictureIntake(JobSession& session, QObject* parent) : QObject(parent), session_(session) {}
 
-/// When the picture in a file was taken: when the file was written, where that can be; else now.
-std::int64_t PictureIntake::takenAt(const QString& path) const
-{
-    return session_.believedTime(QFileInfo(path).lastModified().toMSecsSinceEpoch() * 1000, timeOfDay());
-}
-
 /// What to say where a picture was taken before the face was touched: it is filed, and shows how the face was then.
 QString PictureIntake::countsNoMore(const FaceId& face, std::int64_t happened) const
 {
@@ -33,32 +27,26 @@ QString PictureIntake::countsNoMore(const FaceId& face, std::int64_t happened) c
              QString::fromStdString(whyNotFit(session_.state(), face)));
 }
 
-void PictureIntake::await(const FaceId& face, std::int64_t happened, std::function<Result<TakenPicture>()> work)
+/// What to say where this very picture was filed before and still counts; for the job's thread.
+static QString filedBefore(const JobState& state, const std::string& picture)
+{
+    for (const auto& [id, face] : state.faces)
+        for (const auto& look : face.tries)
+            if (look.seen.picture == picture)
+                return PictureIntake::tr("The very same picture was filed before, of %1: is the scope's picture frozen? Z takes this one back.")
+                    .arg(QString::fromStdString(state.where(id)));
+    return {};
+}
+
+void PictureIntake::await(const FaceId& face, std::function<Result<TakenPicture>()> work)
 {
     auto* watcher = new QFutureWatcher<Result<TakenPicture>>(this);
-    connect(watcher, &QFutureWatcher<Result<TakenPicture>>::finished, this, [this, watcher, face, happened] {
+    connect(watcher, &QFutureWatcher<Result<TakenPicture>>::finished, this, [this, watcher, face, now = timeOfDay()] {
         watcher->deleteLater();
+        Result<TakenPicture> taken = watcher->result();
+        if (taken) return file(face, std::move(*taken), now);
         emit busyChanged(--busy_);
-        const Result<TakenPicture> taken = watcher->result();
-        if (!taken) {
-            session_.say(taken.error());
-            return;
-        }
-        const auto fibres = assignFibres(session_.state(), face, taken->faces, key_);
-        if (!fibres) {
-            session_.say(fibres.error());
-            return;
-        }
-        const QString twice = filedBefore(sha256(taken->evidence.bytes));
-        std::vector<Fact> looks;
-        for (const auto& one : *fibres) looks.emplace_back(FaceSeen{one.face, sha256(taken->evidence.bytes), taken->evidence.name, one.measured, {}});
-        if (session_.file(std::move(looks), std::span(&taken->evidence, 1), happened)) {
-            emit judged(face);
-            if (!twice.isEmpty())
-                session_.say(twice, true);
-            else if (const QString old = countsNoMore(face, happened); !old.isEmpty())
-                session_.say(old, true);
-        }
+        session_.say(taken.error());
     });
     emit busyChanged(++busy_);
     watcher->setFuture(QtConcurrent::run([work = std::move(work)] {
@@ -67,15 +55,32 @@ void PictureIntake::await(const FaceId& face, std::int64_t happened, std::functi
     }));
 }
 
-/// What to say where this very picture was filed before and still counts.
-QString PictureIntake::filedBefore(const std::string& picture) const
+void PictureIntake::file(const FaceId& face, TakenPicture picture, std::int64_t otherwise)
 {
-    for (const auto& [id, state] : session_.state().faces)
-        for (const auto& look : state.tries)
-            if (look.seen.picture == picture)
-                return tr("The very same picture was filed before, of %1: is the scope's picture frozen? Z takes this one back.")
-                    .arg(QString::fromStdString(session_.state().where(id)));
-    return {};
+    const std::int64_t happened = session_.believedTime(picture.at, otherwise);
+    const auto twice = std::make_shared<QString>();
+    const auto taken = std::make_shared<TakenPicture>(std::move(picture));
+    const auto looks = [=, key = key_](const JobState& now) {
+        return assignFibres(now, face, taken->faces, key).map([&](const auto& fibres) {
+            const std::string sha = sha256(taken->evidence.bytes);
+            *twice = filedBefore(now, sha);
+            Filing filing{{}, {}, happened};
+            for (const auto& one : fibres) filing.facts.emplace_back(FaceSeen{one.face, sha, taken->evidence.name, one.measured, {}});
+            filing.evidence.push_back(std::move(taken->evidence));
+            return filing;
+        });
+    };
+    session_.file(
+        looks,
+        [this, face, happened, twice] {
+            emit busyChanged(--busy_);
+            emit judged(face);
+            if (!twice->isEmpty())
+                session_.say(*twice, true);
+            else if (const QString old = countsNoMore(face, happened); !old.isEmpty())
+                session_.say(old, true);
+        },
+        [this] { emit busyChanged(--busy_); });
 }
 
 void PictureIntake::take(const QString& path, const FaceId& face, Came came)
@@ -85,24 +90,26 @@ void PictureIntake::take(const QString& path, const FaceId& face, Came came)
         session_.say(tr("Choose a face first, then bring the picture."), true);
         return;
     }
-    await(face, came == Came::JustNow ? timeOfDay() : takenAt(path),
-          [file = path.toStdString(), name = QFileInfo(path).fileName().toStdString(), several = link && link->cable->ferruleFibres > 1] {
-              return readAndMeasure(file, name, several);
-          });
+    const std::int64_t now = came == Came::JustNow ? timeOfDay() : 0;
+    await(face, [file = path.toStdString(), name = QFileInfo(path).fileName().toStdString(), several = link && link->cable->ferruleFibres > 1, now] {
+        auto taken = readAndMeasure(file, name, several);
+        if (taken && now != 0) taken->at = now;
+        return taken;
+    });
 }
 
 void PictureIntake::takeFrame(const Frame& frame, const std::vector<face::FaceMeasurement>& faces, const FaceId& face)
 {
     QString name = QString::fromStdString(face.text()).replace(QLatin1Char('/'), QLatin1Char('-'));
     name += QDateTime::currentDateTimeUtc().toString(QStringLiteral("-yyyyMMdd-HHmmss")) + QStringLiteral(".png");
-    await(face, timeOfDay(), [frame, faces, file = name.toStdString()]() -> Result<TakenPicture> {
-        return TakenPicture{{file, encodePng(*frame)}, faces};
+    await(face, [frame, faces, file = name.toStdString(), now = timeOfDay()]() -> Result<TakenPicture> {
+        return TakenPicture{{file, encodePng(*frame)}, faces, now};
     });
 }
 
 void PictureIntake::takeMeasured(const TakenPicture& taken, const FaceId& face)
 {
-    await(face, session_.believedTime(taken.at, timeOfDay()), [taken]() -> Result<TakenPicture> { return taken; });
+    await(face, [taken]() -> Result<TakenPicture> { return taken; });
 }
 
 }  // namespace clendo

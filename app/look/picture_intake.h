@@ -3,7 +3,7 @@
 #include <QString>
 #include <functional>
 
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 #include "app/look/taken_picture.h"
 #include "instruments/video_source.h"
 #include "record/state/ferrule.h"
@@ -33,9 +33,9 @@ signals:
     void judged(const FaceId& face);
 
 private:
-    [[nodiscard]] QString filedBefore(const std::string& picture) const;
-    void await(const FaceId& face, std::int64_t happened, std::function<Result<TakenPicture>()> work);
-    [[nodiscard]] std::int64_t takenAt(const QString& path) const;
+    void await(const FaceId& face, std::function<Result<TakenPicture>()> work);
+    /// `otherwise`: when it was taken, where the picture says nothing that can be believed.
+    void file(const FaceId& face, TakenPicture picture, std::int64_t otherwise);
     [[nodiscard]] QString countsNoMore(const FaceId& face, std::int64_t happened) const;
 
     JobSession& session_;

@@ -1,5 +1,8 @@
 #include "app/look/taken_picture.h"
 
+#include <QDateTime>
+#include <QFileInfo>
+
 #include "files/files.h"
 #include "modules/vision.h"
 #include "pictures/decode.h"
@@ -10,7 +13,9 @@ Result<TakenPicture> readAndMeasure(const std::string& path, const std::string& 
 {
     auto bytes = readFile(path);
     if (!bytes) return tl::unexpected(bytes.error());
-    return measureBytes(std::move(*bytes), name, several);
+    auto taken = measureBytes(std::move(*bytes), name, several);
+    if (taken) taken->at = QFileInfo(QString::fromStdString(path)).lastModified().toMSecsSinceEpoch() * 1000;
+    return taken;
 }
 
 Result<TakenPicture> measureBytes(std::string bytes, const std::string& name, bool several)

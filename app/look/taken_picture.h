@@ -12,7 +12,7 @@ namespace clendo {
 struct TakenPicture {
     Evidence evidence;
     std::vector<face::FaceMeasurement> faces;
-    std::int64_t at = 0;  ///< when it was taken, as its file or the clipboard says, microseconds since 1970-01-01 UTC; 0: not asked
+    std::int64_t at = 0;  ///< when it was taken, as its file or the clipboard says, microseconds since 1970-01-01 UTC; 0: not known
 };
 
 /// For worker threads. `several`: all fibres of a row are measured, else one.

@@ -4,7 +4,7 @@
 
 #include "app/frame/command.h"
 #include "app/frame/window_frame.h"
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 #include "app/loss/loss_desk.h"
 #include "record/advice/command_ids.h"
 
@@ -29,14 +29,13 @@ void proveFibre(WindowFrame& frame, bool elsewhere)
     const std::string cable = l->cable->id;
     LightSeen seen{cable, fibre, {}};
     if (out > 0) seen.out = out;
-    if (!frame.session()->file(seen)) return;
-    frame.say(out == fibre ? QObject::tr("Filed: light into fibre %1 at A came out at fibre %1 at B.").arg(fibre)
-              : out
-                  ? QObject::tr("Filed: light into fibre %1 at A came out at fibre %2 at B. Two fibres are crossed, or a cord is in the wrong port.")
-                        .arg(fibre)
-                        .arg(out)
-                  : QObject::tr("Filed: light into fibre %1 at A came out nowhere at B.").arg(fibre),
-              out != fibre);
+    const QString said =
+        out == fibre ? QObject::tr("Filed: light into fibre %1 at A came out at fibre %1 at B.").arg(fibre)
+        : out ? QObject::tr("Filed: light into fibre %1 at A came out at fibre %2 at B. Two fibres are crossed, or a cord is in the wrong port.")
+                    .arg(fibre)
+                    .arg(out)
+              : QObject::tr("Filed: light into fibre %1 at A came out nowhere at B.").arg(fibre);
+    frame.session()->file(seen, [&frame, said, trouble = out != fibre] { frame.say(said, trouble); });
 }
 
 void askForLength(WindowFrame& frame)
@@ -53,8 +52,8 @@ void askForLength(WindowFrame& frame)
                                               {QObject::tr("the light source and meter"), QObject::tr("sheath marks")}, 0, true, &ok)
                             .trimmed();
     if (!ok || how.isEmpty()) return;
-    if (frame.session()->file(LengthMeasured{id, Metre(length), how.toStdString()}))
-        frame.say(QObject::tr("Filed: %1 m by %2.").arg(length, 0, 'f', 1).arg(how), false);
+    frame.session()->file(LengthMeasured{id, Metre(length), how.toStdString()},
+                          [&frame, said = QObject::tr("Filed: %1 m by %2.").arg(length, 0, 'f', 1).arg(how)] { frame.say(said, false); });
 }
 
 std::vector<Command> commandsOf(WindowFrame& frame)

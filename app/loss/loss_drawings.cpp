@@ -164,12 +164,12 @@ LossView::Fibres::Fibres(QWidget* parent) : QWidget(parent) { setMinimumHeight(e
 
 void LossView::Fibres::paintEvent(QPaintEvent*)
 {
-    if (!state || state->links.empty()) return;
+    if (!state || state->plan->links.empty()) return;
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
     const Link* mine = state->link(chosen);
     std::vector<const Link*> links;
-    for (const auto& link : state->links)
+    for (const auto& link : state->plan->links)
         if (!mine || link.cable == mine->cable) links.push_back(&link);
     const std::size_t shown = std::min<std::size_t>(links.size(), 24);
     const double w = double(width()) / double(std::max<std::size_t>(shown, 12)), h = std::min<double>(height(), em(8));

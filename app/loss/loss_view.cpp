@@ -88,9 +88,9 @@ LossView::LossView(QWidget* parent)
     layout->addWidget(fibres_, 1);
     connect(method_, &QComboBox::activated, this, [this](int index) {
         if (!session_) return;
-        JobSettings job = session_->state().job;
+        JobSettings job = session_->state().plan->job;
         job.method = methods[static_cast<std::size_t>(index)];
-        if (job.method != session_->state().job.method) session_->file(settingFacts(session_->state().job, job));
+        if (job.method != session_->state().plan->job.method) session_->file(settingFacts(session_->state().plan->job, job));
     });
 }
 
@@ -145,7 +145,7 @@ void LossView::show(JobSession& session, const Link* link)
     session_ = &session;
     setEnabled(link != nullptr);
     if (!link) return;
-    const auto wavelengths = session.state().wavelengthsFor(*link->cable);
+    const auto wavelengths = session.state().plan->wavelengthsFor(*link->cable);
     if (builtFor_ != wavelengths || !grid_) build(wavelengths);
     const bool other = link_ != link->id;
     link_ = link->id;
@@ -154,7 +154,7 @@ void LossView::show(JobSession& session, const Link* link)
         for (const auto& field : fields_) field.edit->setModified(false);
     }
     const QSignalBlocker quiet(method_);
-    method_->setCurrentIndex(static_cast<int>(std::find(methods.begin(), methods.end(), session.state().job.method) - methods.begin()));
+    method_->setCurrentIndex(static_cast<int>(std::find(methods.begin(), methods.end(), session.state().plan->job.method) - methods.begin()));
     offerGear(session.state());
     fill(session.state(), *link);
 }
@@ -215,10 +215,10 @@ void LossView::fill(const JobState& state, const Link& link)
             for (const auto& [r, entry, at] : s.readings)
                 if (r.direction == field.direction && std::abs(r.wavelength.value() - field.wavelength) < 0.5) text = levelText(r.power);
         }
-        if (!field.edit->isModified()) {  // what is being typed stays
-            field.edit->setText(text);
-            field.edit->setCursorPosition(0);  // a sign that is scrolled out of sight is a wrong reading
-        }
+        if (field.edit->isModified() || field.edit->text() == text) continue;  // what is being typed stays
+        field.edit->setText(text);
+        field.edit->setCursorPosition(0);  // a sign that is scrolled out of sight is a wrong reading
+        if (field.edit->hasFocus()) field.edit->selectAll();
     }
     for (const int nm : builtFor_)
         for (const char* which : {"ab", "ba"}) {
@@ -231,7 +231,7 @@ void LossView::fill(const JobState& state, const Link& link)
             if (auto* label = findChild<QLabel*>(QStringLiteral("loss-%1-%2").arg(nm).arg(QString::fromLatin1(which))))
                 label->setText(QStringLiteral("<b>%1</b>").arg(text));
         }
-    diagram_->method = state.job.method;
+    diagram_->method = state.plan->job.method;
     diagram_->fibre = QString::number(link.fibre);
     diagram_->update();
     budget_->setReport(s.loss);
@@ -264,13 +264,21 @@ void LossView::typed(const Field& field)
 void LossView::fileReading(const Field& field, DecibelMilliwatt level)
 {
     const Nanometre wavelength{double(field.wavelength)};
-    ReferenceSet set{session_->state().job.method, wavelength, field.direction, level};
+    ReferenceSet set{session_->state().plan->job.method, wavelength, field.direction, level};
     set.with = gear();
     PowerRead read{link_, wavelength, field.direction, level};
-    if (field.reference ? session_->file(set) : session_->file(read))
-        focusNext(field);
+    Filing filing;
+    if (field.reference)
+        filing.facts.emplace_back(std::move(set));
     else
-        field.edit->setModified(true);
+        filing.facts.emplace_back(std::move(read));
+    // hands type on; what could not be filed comes back to be filed again
+    session_->file(std::move(filing), {}, field.edit, [edit = field.edit, typed = field.edit->text()] {
+        edit->setText(typed);
+        edit->setModified(true);
+        edit->setFocus();
+    });
+    focusNext(field);
 }
 
 void LossView::focusNext(const Field& field)

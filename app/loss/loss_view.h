@@ -6,7 +6,7 @@
 #include <QWidget>
 #include <map>
 
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 
 namespace clendo {
 

@@ -6,7 +6,7 @@
 
 #include "app/frame/command.h"
 #include "app/frame/window_frame.h"
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 #include "app/plan/import_dialog.h"
 #include "app/plan/plan_dialog.h"
 #include "files/files.h"
@@ -19,13 +19,14 @@ void importTable(WindowFrame& frame, const QString& path)
 {
     const auto lines = readFile(path.toStdString()).and_then([](const std::string& bytes) { return readPlanCsv(bytes); });
     if (!lines) return frame.say(lines.error());
-    ImportDialog dialog(*lines, frame.session()->state().cables, frame.session()->state().connectors, frame.widget());
+    ImportDialog dialog(*lines, frame.session()->state().plan->cables, frame.session()->state().plan->connectors, frame.widget());
     if (dialog.exec() != QDialog::Accepted) return;
     std::vector<Fact> facts;
     for (const auto& cable : dialog.cables()) facts.emplace_back(CablePlanned{cable});
-    if (!frame.session()->file(facts)) return;
-    frame.choose({dialog.cables().front().id + "/1", End::A, Side::Cord});
-    frame.say(QObject::tr("Planned: %1 cables.").arg(facts.size()), false);
+    frame.session()->file(facts, [&frame, first = dialog.cables().front().id, planned = facts.size()] {
+        frame.choose({first + "/1", End::A, Side::Cord});
+        frame.say(planned == 1 ? QObject::tr("Planned: 1 cable.") : QObject::tr("Planned: %1 cables.").arg(planned), false);
+    });
 }
 
 namespace {
@@ -33,12 +34,13 @@ namespace {
 void planCable(WindowFrame& frame)
 {
     const Link* like = frame.link();
-    PlanDialog dialog(frame.session()->state().cables, frame.session()->state().connectors, like ? like->cable : nullptr, frame.widget());
+    PlanDialog dialog(frame.session()->state().plan->cables, frame.session()->state().plan->connectors, like ? like->cable : nullptr, frame.widget());
     if (dialog.exec() != QDialog::Accepted) return;
     const CablePlan cable = dialog.cable();
-    if (!frame.session()->file(CablePlanned{cable})) return;
-    frame.choose({cable.id + "/1", End::A, Side::Cord});
-    frame.say(QObject::tr("Planned: cable %1, fibres 1 to %2.").arg(QString::fromStdString(cable.id)).arg(cable.fibres), false);
+    frame.session()->file(CablePlanned{cable}, [&frame, cable] {
+        frame.choose({cable.id + "/1", End::A, Side::Cord});
+        frame.say(QObject::tr("Planned: cable %1, fibres 1 to %2.").arg(QString::fromStdString(cable.id)).arg(cable.fibres), false);
+    });
 }
 
 void askForTable(WindowFrame& frame)

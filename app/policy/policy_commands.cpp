@@ -1,7 +1,7 @@
 // By what the job is judged and worked.
 #include "app/frame/command.h"
 #include "app/frame/window_frame.h"
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 #include "app/policy/policy_dialog.h"
 #include "app/policy/profiles_dialog.h"
 #include "record/journal/acts.h"
@@ -11,11 +11,11 @@ namespace {
 
 void choosePolicies(WindowFrame& frame)
 {
-    PolicyDialog dialog(frame.session()->state().job, frame.widget());
+    PolicyDialog dialog(frame.session()->state().plan->job, frame.widget());
     if (dialog.exec() != QDialog::Accepted) return;
-    auto changes = settingFacts(frame.session()->state().job, dialog.job());
+    auto changes = settingFacts(frame.session()->state().plan->job, dialog.job());
     if (changes.empty()) return frame.say(QObject::tr("The job's policy stays as it was."), false);
-    if (frame.session()->file(std::move(changes))) frame.say(QObject::tr("The job's policy is filed; it holds from now on."), false);
+    frame.session()->file(std::move(changes), [&frame] { frame.say(QObject::tr("The job's policy is filed; it holds from now on."), false); });
 }
 
 std::vector<Command> commandsOf(WindowFrame& frame)

@@ -37,7 +37,7 @@ ProfilesDialog::ProfilesDialog(JobSession& session, const FaceId& face, QWidget*
     class_->setObjectName(QStringLiteral("profileClass"));
     const JobState& state = session_.state();
     const Link* link = state.link(face.link);
-    for (const auto& [key, criteria] : state.profile.classes)
+    for (const auto& [key, criteria] : state.plan->profile.classes)
         class_->addItem(QStringLiteral("%1 · %2").arg(QString::fromStdString(key), QString::fromStdString(criteria.title)),
                         QString::fromStdString(key));
     if (link) class_->setCurrentIndex(std::max(0, class_->findData(QString::fromStdString(link->cable->criteriaAt(face.connection, face.side)))));
@@ -85,8 +85,8 @@ ProfilesDialog::ProfilesDialog(JobSession& session, const FaceId& face, QWidget*
     all->addLayout(last);
     resize(em(62), em(36));
     offer();
-    left_->choose(QString::fromStdString(state.job.edition));
-    right_->choose(state.job.edition == "2015" ? QStringLiteral("pristine") : QStringLiteral("2015"));
+    left_->choose(QString::fromStdString(state.plan->job.edition));
+    right_->choose(state.plan->job.edition == "2015" ? QStringLiteral("pristine") : QStringLiteral("2015"));
     for (auto* column : {left_, right_}) connect(column, &ProfileColumn::chosen, this, &ProfilesDialog::showBoth);
     connect(class_, &QComboBox::currentIndexChanged, this, &ProfilesDialog::showBoth);
     connect(&session_, &JobSession::said, this, &ProfilesDialog::say);
@@ -96,13 +96,13 @@ ProfilesDialog::ProfilesDialog(JobSession& session, const FaceId& face, QWidget*
 
 Result<Profile> ProfilesDialog::profileOf(const QString& edition) const
 {
-    const auto& own = session_.state().ownProfiles;
+    const auto& own = session_.state().plan->ownProfiles;
     const auto it = own.find(edition.toStdString());
     return it == own.end() ? loadProfile(edition.toStdString(), dataFolder())
                            : loadDetection(dataFolder()).and_then([&](DetectionTable shown) { return parseProfile(it->second, std::move(shown)); });
 }
 
-bool ProfilesDialog::isOwn(const QString& edition) const { return session_.state().ownProfiles.contains(edition.toStdString()); }
+bool ProfilesDialog::isOwn(const QString& edition) const { return session_.state().plan->ownProfiles.contains(edition.toStdString()); }
 
 const face::FaceMeasurement* ProfilesDialog::look() const
 {
@@ -114,8 +114,8 @@ void ProfilesDialog::offer()
 {
     std::vector<std::pair<QString, QString>> profiles;
     QStringList editions = shipped();
-    for (const auto& [edition, text] : session_.state().ownProfiles) editions << QString::fromStdString(edition);
-    const QString used = QString::fromStdString(session_.state().job.edition);
+    for (const auto& [edition, text] : session_.state().plan->ownProfiles) editions << QString::fromStdString(edition);
+    const QString used = QString::fromStdString(session_.state().plan->job.edition);
     if (!editions.contains(used)) editions << used;
     for (const QString& edition : editions) {
         const auto profile = profileOf(edition);
@@ -142,23 +142,25 @@ void ProfilesDialog::showBoth()
         keep_->setEnabled(own);
         say(own ? tr("Yours: change the numbers, then keep them.") : tr("This one stays as it is: copy it to change it."), false);
     }
-    use_->setEnabled(left_->edition().toStdString() != session_.state().job.edition);
+    use_->setEnabled(left_->edition().toStdString() != session_.state().plan->job.edition);
 }
 
 void ProfilesDialog::say(const QString& sentence, bool trouble) { said_->setText(sentence, trouble, trouble ? theme().damaged : theme().soft); }
 
-bool ProfilesDialog::file(const Profile& profile)
+void ProfilesDialog::file(const Profile& profile, const QString& done)
 {
     const std::string text = profileText(profile);
-    if (const auto valid = parseProfile(text); !valid) {
-        say(QString::fromStdString(valid.error().message), true);
-        return false;
-    }
-    if (!session_.file(ProfileKept{profile.edition, text})) return false;
-    offer();
-    left_->choose(QString::fromStdString(profile.edition));
-    showBoth();
-    return true;
+    if (const auto valid = parseProfile(text); !valid) return say(QString::fromStdString(valid.error().message), true);
+    session_.file(
+        ProfileKept{profile.edition, text},
+        [this, edition = QString::fromStdString(profile.edition), done] {
+            offer();
+            left_->choose(edition);
+            showBoth();
+            name_->clear();
+            say(done, false);
+        },
+        this);
 }
 
 void ProfilesDialog::copy()
@@ -174,9 +176,7 @@ void ProfilesDialog::copy()
     profile->name = profile->edition = name.toStdString();
     profile->version = std::string("1");
     profile->checked = false;
-    if (!file(*profile)) return;
-    name_->clear();
-    say(tr("Copied. Change its numbers, then keep them."), false);
+    file(*profile, tr("Copied. Change its numbers, then keep them."));
 }
 
 void ProfilesDialog::keep()
@@ -187,17 +187,21 @@ void ProfilesDialog::keep()
     profile->classes.find(class_->currentData().toString().toStdString())->second.rules = *rules;
     profile->mustResolve = Micrometre(mustResolve_->value());
     profile->version = std::to_string(QString::fromStdString(profile->version).toInt() + 1);
-    if (file(*profile)) say(tr("Kept as version %1. What was judged by it is judged anew.").arg(QString::fromStdString(profile->version)), false);
+    file(*profile, tr("Kept as version %1. What was judged by it is judged anew.").arg(QString::fromStdString(profile->version)));
 }
 
 void ProfilesDialog::use()
 {
-    JobSettings job = session_.state().job;
+    JobSettings job = session_.state().plan->job;
     job.edition = left_->edition().toStdString();
-    if (!session_.file(settingFacts(session_.state().job, job))) return;
-    offer();
-    showBoth();
-    say(tr("This job is judged by it now, what was seen before included."), false);
+    session_.file(
+        settingFacts(session_.state().plan->job, job),
+        [this] {
+            offer();
+            showBoth();
+            say(tr("This job is judged by it now, what was seen before included."), false);
+        },
+        this);
 }
 
 void ProfilesDialog::readFrom()
@@ -207,7 +211,7 @@ void ProfilesDialog::readFrom()
     auto profile = loadProfile(path.toStdString(), dataFolder());
     if (!profile) return say(QString::fromStdString(profile.error().message), true);
     if (shipped().contains(QString::fromStdString(profile->edition))) profile->edition = fmt::format("{} (own)", profile->name);
-    if (file(*profile)) say(tr("Read: it is in this job now."), false);
+    file(*profile, tr("Read: it is in this job now."));
 }
 
 void ProfilesDialog::saveTo()

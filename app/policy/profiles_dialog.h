@@ -4,7 +4,7 @@
 #include <QLineEdit>
 #include <QPushButton>
 
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 #include "app/policy/profile_column.h"
 
 namespace clendo {
@@ -24,7 +24,8 @@ private:
     void readFrom();
     void saveTo();
     void say(const QString& sentence, bool trouble);
-    bool file(const Profile& profile);
+    /// `done`: what to say then.
+    void file(const Profile& profile, const QString& done);
     [[nodiscard]] Result<Profile> profileOf(const QString& edition) const;
     [[nodiscard]] bool isOwn(const QString& edition) const;
     [[nodiscard]] const face::FaceMeasurement* look() const;

@@ -2,16 +2,19 @@
 #include <QDir>
 #include <QFileInfo>
 #include <QInputDialog>
+#include <QPromise>
 #include <QWidget>
+#include <QtConcurrentRun>
 #include <nlohmann/json.hpp>
 
 #include "app/frame/command.h"
 #include "app/frame/window_frame.h"
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 #include "record/advice/command_ids.h"
 #include "record/output/certificate.h"
 #include "record/rules/completeness.h"
 #include "report/certificate_pdf.h"
+#include "result/guarded.h"
 
 namespace clendo {
 namespace {
@@ -26,15 +29,7 @@ void sign(WindowFrame& frame, bool wholeCable)
     const QString what = wholeCable ? QObject::tr("cable %1").arg(QString::fromStdString(subject)) : QObject::tr("fibre %1").arg(fibre);
     std::string remark;
     if (wholeCable) {
-        for (const auto& other : state.links) {
-            if (other.cable != l->cable) continue;
-            const auto& signature = state.state(other.id).signature;
-            if (!signature || !signature->stands)
-                return frame.say(QObject::tr("Not yet: fibre %1 is %2. The cable is signed when the signatures of all its fibres stand.")
-                                     .arg(other.fibre)
-                                     .arg(signature ? QObject::tr("signed, but overtaken") : QObject::tr("not signed")),
-                                 true);
-        }
+        if (const auto ok = maySign(state, *l->cable); !ok) return frame.say(QString::fromStdString(ok.error().message), true);
         if (const auto before = state.signedCables.find(subject); before != state.signedCables.end() && before->second.stands)
             return frame.say(QObject::tr("Signed already: %1.").arg(what), false);
     } else {
@@ -52,30 +47,43 @@ void sign(WindowFrame& frame, bool wholeCable)
             remark = said.toStdString();
         }
     }
-    if (frame.session()->sign(subject, remark)) frame.say(QObject::tr("Signed off: %1.").arg(what), false);
+    frame.session()->sign(subject, remark, [&frame, what] { frame.say(QObject::tr("Signed off: %1.").arg(what), false); });
+}
+
+/// What a certificate needs of the job, in a thread of its own.
+Result<QString> writeCertificates(QPromise<Result<QString>>& promise, const JobSnapshot& job, const EvidenceSource& evidence, const Link& link,
+                                  const QString& folder)
+{
+    std::vector<nlohmann::json> bodies;
+    for (const std::string& subject : {link.id, link.cable->id}) {
+        auto body = certificate(*job.state, subject, signaturesOf(job, evidence, subject));
+        if (!body) return tl::unexpected(body.error());
+        bodies.push_back(std::move(*body));
+    }
+    const auto progress = [&promise](int done, int all) {
+        promise.setProgressRange(0, all);
+        promise.setProgressValue(done);
+        return !promise.isCanceled();
+    };
+    return clendo::writeCertificates(bodies, evidence, folder, progress).map([&](const QStringList&) {
+        return QObject::tr("Certificates of fibre %1 and of cable %2 are in %3 (PDF, JSON, CSV).")
+            .arg(link.fibre)
+            .arg(QString::fromStdString(link.cable->id), folder);
+    });
 }
 
 void writeCertificate(WindowFrame& frame)
 {
-    const Link* l = frame.link();
     JobSession& session = *frame.session();
-    const QString folder = QFileInfo(session.path()).dir().filePath(QStringLiteral("certificates"));
-    if (!session.store().wrong().empty())
+    if (!session.jobFile().wrong.empty())
         return frame.say(
             QObject::tr("This job is damaged: no certificate is written from a record that is not whole. Save what is left of it first (Job menu)."),
             true);
-    std::vector<nlohmann::json> bodies;
-    for (const std::string& subject : {l->id, l->cable->id}) {
-        auto body = certificate(session.state(), subject, session.signatures(subject));
-        if (!body) return frame.say(body.error());
-        bodies.push_back(std::move(*body));
-    }
-    const auto written = writeCertificates(
-        bodies, [&session](const std::string& sha) { return session.store().evidence(sha); }, folder);
-    if (!written) return frame.say(written.error());
-    frame.say(QObject::tr("Certificates of fibre %1 and of cable %2 are in %3 (PDF, JSON, CSV).")
-                  .arg(l->fibre)
-                  .arg(QString::fromStdString(l->cable->id), folder));
+    const auto work = [job = session.snapshot(), evidence = session.service().evidenceSource(), id = frame.link()->id,
+                       folder = QFileInfo(session.path()).dir().filePath(QStringLiteral("certificates"))](QPromise<Result<QString>>& promise) {
+        promise.addResult(guarded([&] { return writeCertificates(promise, job, evidence, *job.state->link(id), folder); }));
+    };
+    frame.follow(QObject::tr("Writing certificates"), QtConcurrent::run(&session.workers(), work));
 }
 
 std::vector<Command> commandsOf(WindowFrame& frame)

@@ -1,6 +1,7 @@
 #include "app/sign/sign_view.h"
 
 #include <QHeaderView>
+#include <QPointer>
 #include <QPainter>
 #include <QVBoxLayout>
 
@@ -124,7 +125,7 @@ SignView::SignView(QWidget* parent)
     layout->addWidget(parts_, 4);
 }
 
-void SignView::show(const JobSession& session, const Link* chosen)
+void SignView::show(JobSession& session, const Link* chosen)
 {
     if (!chosen) return;
     fillFibres(session.state(), *chosen);
@@ -136,7 +137,7 @@ void SignView::fillFibres(const JobState& state, const Link& chosen)
 {
     std::vector<const Link*> links;
     int standing = 0;
-    for (const auto& link : state.links) {
+    for (const auto& link : state.plan->links) {
         if (link.cable != chosen.cable) continue;
         links.push_back(&link);
         const auto& signature = state.state(link.id).signature;
@@ -210,22 +211,34 @@ void SignView::fillParts(const JobState& state, const Link& chosen)
     parts_->resizeRowsToContents();
 }
 
-void SignView::fillDifferences(const JobSession& session, const Link& chosen)
+void SignView::fillDifferences(JobSession& session, const Link& chosen)
 {
     const auto& signature = session.state().state(chosen.id).signature;
     const bool overtaken = signature && !signature->stands;
     overtaken_->setVisible(overtaken);
     differences_->setVisible(false);
     if (!overtaken) return;
-    if (explained_.signature != signature->entry || explained_.entries != session.entries().size()) {
-        explained_ = {signature->entry, session.entries().size(), {}};
-        for (auto& s : session.signatures(chosen.id))
-            if (s.entry == signature->entry) explained_.what = std::move(s);
-    }
-    QString words = tr("Signed by %1, %2.").arg(QString::fromStdString(signature->who), QString::fromStdString(timeText(signature->at)));
+    if (explained_.signature != signature->entry || explained_.entries != session.entries().size()) explain(session, chosen, *signature);
+    tellDifferences(session, *signature);
+}
+
+void SignView::explain(JobSession& session, const Link& chosen, const SignatureState& signature)
+{
+    explained_ = {signature.entry, session.entries().size(), {}};
+    session.findSignatures(chosen.id, this, [this, open = QPointer(&session), signature, asked = session.entries().size()](const std::vector<Signature>& all) {
+        if (!open || explained_.signature != signature.entry || explained_.entries != asked) return;
+        for (const auto& s : all)
+            if (s.entry == signature.entry) explained_.what = s;
+        tellDifferences(*open, signature);
+    });
+}
+
+void SignView::tellDifferences(const JobSession& session, const SignatureState& signature)
+{
+    QString words = tr("Signed by %1, %2.").arg(QString::fromStdString(signature.who), QString::fromStdString(timeText(signature.at)));
     const auto* what = explained_.what && explained_.what->overtaken ? &*explained_.what->overtaken : nullptr;
     if (what && what->since) {
-        const auto& entries = session.entries();
+        const auto entries = session.entries();
         const auto by = std::find_if(entries.begin(), entries.end(), [&](const Entry& e) { return e.hash == what->by; });
         words += tr(" Overtaken since %1").arg(QString::fromStdString(timeText(*what->since)));
         if (by != entries.end())

@@ -3,7 +3,7 @@
 #include <QTableWidget>
 #include <QWidget>
 
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 
 namespace clendo {
 
@@ -13,16 +13,18 @@ class SignView : public QWidget {
     Q_OBJECT
 public:
     explicit SignView(QWidget* parent = nullptr);
-    void show(const JobSession& session, const Link* link);
+    void show(JobSession& session, const Link* link);
 
 private:
     void fillFibres(const JobState& state, const Link& chosen);
     void fillParts(const JobState& state, const Link& chosen);
-    void fillDifferences(const JobSession& session, const Link& chosen);
+    void fillDifferences(JobSession& session, const Link& chosen);
+    void explain(JobSession& session, const Link& chosen, const SignatureState& signature);
+    void tellDifferences(const JobSession& session, const SignatureState& signature);
 
     QLabel *title_, *partsTitle_, *overtaken_;
     QTableWidget *table_, *parts_, *differences_;
-    /// What overtook the signature of a link: asked once, it costs folds.
+    /// What overtook the signature of a link: asked once, it costs folds. `what` comes later.
     struct Explained {
         Digest signature;
         std::size_t entries = 0;

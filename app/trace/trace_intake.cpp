@@ -54,7 +54,7 @@ void TraceIntake::run(Work work, Then then)
 
 void TraceIntake::take(const QString& path, const Link& link)
 {
-    const JobSettings& job = session_.state().job;
+    const JobSettings& job = session_.state().plan->job;
     const Wanted wanted{path.toStdString(), QFileInfo(path).fileName().toStdString(), link.id,    link.cable->placeA, link.cable->placeB,
                         link.fibre,         {job.launchCord, job.tailCord},           timeOfDay()};
     using Shared = std::shared_ptr<const Read>;
@@ -64,7 +64,8 @@ void TraceIntake::take(const QString& path, const Link& link)
             if (!bytes) return tl::unexpected(bytes.error());
             auto trace = otdr::readSor(*bytes, wanted.name);
             if (!trace) return tl::unexpected(trace.error());
-            return std::make_shared<const Read>(Read{std::move(*bytes), std::move(*trace)});
+            auto sha = sha256(*bytes);
+            return std::make_shared<const Read>(Read{{wanted.name, std::move(*bytes)}, std::move(sha), std::move(*trace)});
         },
         [this, wanted](const Shared& read) {
             auto direction = shotFrom(read->trace, wanted.name, wanted.placeA, wanted.placeB);
@@ -85,21 +86,28 @@ void TraceIntake::analyse(const Wanted& wanted, std::shared_ptr<const Read> read
                             TraceShot shot;
                             shot.link = wanted.link;
                             shot.direction = direction;
-                            shot.trace = sha256(read->bytes);
+                            shot.trace = read->sha256;
                             shot.traceName = wanted.name;
                             shot.wavelength = trace.wavelength;
                             shot.cords = cords;
                             shot.found = found;
                             QString sentence =
-                                tr("Filed: %1, %2, %3 events.")
-                                    .arg(QString::fromStdString(wanted.name), direction == Direction::AtoB ? tr("A to B") : tr("B to A"))
-                                    .arg(found.events.size());
+                                tr("Filed: %1, %2, %3.")
+                                    .arg(QString::fromStdString(wanted.name), direction == Direction::AtoB ? tr("A to B") : tr("B to A"),
+                                         found.events.size() == 1 ? tr("1 event") : tr("%1 events").arg(found.events.size()));
                             if (!trace.oddities.empty()) sentence += QLatin1Char(' ') + QString::fromStdString(trace.oddities.front());
                             const bool otherFibre = !trace.fibre.empty() && trace.fibre != std::to_string(wanted.fibre);
                             if (otherFibre) sentence += tr(" The file says fibre %1: is it the right one?").arg(QString::fromStdString(trace.fibre));
-                            const Evidence evidence{wanted.name, read->bytes};
-                            if (session_.file({shot}, std::span(&evidence, 1), session_.believedTime(trace.takenAt * 1'000'000, wanted.chosen)))
-                                session_.say(sentence, otherFibre);
+                            Filing filing{{shot}, {read->file}, session_.believedTime(trace.takenAt * 1'000'000, wanted.chosen)};
+                            emit busyChanged(++busy_);
+                            const auto done = [this] { emit busyChanged(--busy_); };
+                            session_.file(
+                                std::move(filing),
+                                [this, done, sentence, otherFibre] {
+                                    done();
+                                    session_.say(sentence, otherFibre);
+                                },
+                                nullptr, done);
                         });
 }
 

@@ -3,7 +3,7 @@
 #include <functional>
 #include <optional>
 
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 #include "otdr/trace.h"
 
 namespace clendo {
@@ -31,7 +31,8 @@ private:
         std::int64_t chosen = 0;
     };
     struct Read {
-        std::string bytes;
+        Evidence file;
+        std::string sha256;
         otdr::Trace trace;
     };
     template <class Out, class Work, class Then>

@@ -7,7 +7,6 @@
 
 #include "app/trace/trace_drawing.h"
 #include "app/widgets/theme.h"
-#include "otdr/sor_reader.h"
 #include "record/output/plan_match.h"
 
 namespace clendo {
@@ -70,8 +69,8 @@ void TraceView::show(JobSession& session, const Link* link)
         title_->setText(tr("<b>Trace</b>, fibre %1").arg(link->fibre));
         empty_->setText(tr("No trace of this fibre yet.\n\nO opens a .sor file that the OTDR saved; you can also drop it here.\nShoot through a "
                            "launch cord of %1 m and a tail cord of %2 m, or the end connections cannot be measured.")
-                            .arg(session.state().job.launchCord.value(), 0, 'f', 0)
-                            .arg(session.state().job.tailCord.value(), 0, 'f', 0));
+                            .arg(session.state().plan->job.launchCord.value(), 0, 'f', 0)
+                            .arg(session.state().plan->job.tailCord.value(), 0, 'f', 0));
         return;
     }
     const TraceShot& shot = traces[shot_].what;
@@ -96,8 +95,8 @@ void TraceView::plot(const TraceShot& shot, const Link& link)
 {
     if (!plot_) return;
     const Theme& t = theme();
-    const auto trace = session_->store().evidence(shot.trace).and_then([&](const std::string& b) { return otdr::readSor(b, shot.traceName); });
-    plot_->show(trace ? drawTrace(*trace, shot, link) : TraceDrawing(),
+    const auto trace = session_->evidence().trace(shot.trace, shot.traceName);
+    plot_->show(trace && *trace ? drawTrace(**trace, shot, link) : TraceDrawing(),
                 {t.card, t.rule, t.soft, t.ink, t.chosen.darker(t.dark ? 80 : 115), t.fit, t.work, double(em(0.45))},
                 tr("metres from the front panel"), tr("dB"));
 }

@@ -3,7 +3,7 @@
 #include <QTableWidget>
 #include <QWidget>
 
-#include "app/job_session.h"
+#include "app/frame/job_session.h"
 #include "modules/trace_plot.h"
 
 namespace clendo {

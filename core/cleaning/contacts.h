@@ -2,11 +2,10 @@
 #include <cstdint>
 #include <map>
 #include <span>
-#include <unordered_map>
-#include <utility>
 #include <vector>
 
 #include "plant/plan.h"
+#include "sharing/shared_vector.h"
 
 namespace clendo {
 
@@ -27,6 +26,7 @@ struct FaceEvent {
 struct Contact {
     FaceId from, to;  ///< in the direction in which the dirt would have gone
     std::int64_t entry = 0, at = 0;
+    bool operator==(const Contact&) const = default;
 };
 
 /// Why a face is no longer trusted: the way from the face that was found bad, contact by contact. The dirt need not have begun there: some
@@ -36,29 +36,15 @@ struct Suspicion {
     std::int64_t foundEntry = 0;
     std::int64_t since = 0;    ///< when this face was touched
     std::vector<Contact> way;  ///< from `found` to the suspect; the first touches `found`
+    bool operator==(const Suspicion&) const = default;
 };
 
 /// Which faces may carry dirt that was found elsewhere, and why. Dirt may come onto any face at any time after it was last seen fit; it goes over to
 /// whatever touches the face, in both directions, in the order of time; only a fit look clears it. A face is suspect where some beginning explains
 /// both a bad look and dirt on this face now. A face whose own last look was bad is not listed: it is known.
-/// Two passes over the events: linear in their number.
 std::map<FaceId, Suspicion> suspectsIn(std::span<const FaceEvent> events);
 
-/// The same for events that keep coming: each is looked up once.
-class ContactTracing {
-public:
-    /// `events`: those of the last call, of which some may have become another kind, and perhaps more.
-    std::map<FaceId, Suspicion> suspectsIn(std::span<const FaceEvent> events);
-
-private:
-    std::size_t numberOf(const FaceId& face);
-
-    std::unordered_map<FaceId, std::size_t, FaceIdHash> numbers_;
-    std::vector<FaceId> names_;
-    std::vector<std::pair<std::size_t, std::size_t>> faces_;  ///< of each event
-};
-
 /// All contacts of these faces, in the order of time.
-std::vector<Contact> contactsOf(std::span<const FaceEvent> events, const std::vector<FaceId>& faces);
+std::vector<Contact> contactsOf(const SharedVector<FaceEvent>& events, const std::vector<FaceId>& faces);
 
 }  // namespace clendo

@@ -47,7 +47,7 @@ int workOnJob(const QString& path)
         const Evidence picture{"p.png", std::string(20'000, 'x') + std::to_string(n)};
         Act act = touch(n);
         act.facts.emplace_back(lookAt(sha256(picture.bytes), n));
-        const auto filed = store->file(act, std::span(&picture, 1));
+        const auto filed = store->append(act, std::span(&picture, 1));
         if (!filed) return 3;
         std::cout << filed->back().hash.hex() << std::endl;  // NOLINT(performance-avoid-endl): acknowledged means said
     }
@@ -180,10 +180,10 @@ void moveUnderWindow(const QDir& root, const QByteArray& other, int n)
     if (way == 0) QFile::remove(path);
     if (way == 1) putBytes(path + ".new", other), ::rename((path + ".new").toUtf8().constData(), path.toUtf8().constData());
     if (way == 2) QFile::rename(path, path + ".away");
-    const auto filed = store->file(touch(1));
+    const auto filed = store->append(touch(1));
     if (filed) return bad(names[way], "a fact was acknowledged into a lost file");
     auto rescued = rescue(*store, entries, copy, "stress", someDay);
-    if (!rescued || (*rescued)->entries().size() != entries.size() || !(*rescued)->checkAll().empty() || !(*rescued)->file(touch(1)))
+    if (!rescued || (*rescued)->entries().size() != entries.size() || !(*rescued)->checkAll().empty() || !(*rescued)->append(touch(1)))
         return bad(names[way], "not rescued");
     ++c.told;
     for (const auto& file : root.entryList({QString("moving-%1*").arg(n)}, QDir::Files)) QFile::remove(root.filePath(file));
@@ -205,7 +205,7 @@ void fillDisk(const QDir& small)
     std::size_t filed = (*store)->entries().size();
     for (int n = 0; n < 10'000; ++n) {
         const Evidence picture{"p.png", std::string(1000 + below(60'000), 'x') + std::to_string(n)};
-        const auto done = (*store)->file(actOf({lookAt(sha256(picture.bytes), n)}), std::span(&picture, 1));
+        const auto done = (*store)->append(actOf({lookAt(sha256(picture.bytes), n)}), std::span(&picture, 1));
         if (done) {
             ++filed;
             continue;

@@ -65,9 +65,9 @@ std::string sinceBefore(const FaceState& state)
 
 void addUnchecked(Advice& advice, const JobState& state)
 {
-    if (!state.profile.checked && !state.profile.name.empty())
+    if (!state.plan->profile.checked && !state.plan->profile.name.empty())
         advice.help.push_back(
-            fmt::format("Criteria: {}, version {}. Not yet compared with a licensed copy.", state.profile.name, state.profile.version));
+            fmt::format("Criteria: {}, version {}. Not yet compared with a licensed copy.", state.plan->profile.name, state.plan->profile.version));
 }
 
 constexpr Micrometre looseFrom{5};  // particles over about 5 um burst and spread on mating
@@ -178,8 +178,8 @@ Advice adviceOfOne(const JobState& state, const Link& link, const FaceId& id)
         case FaceCondition::Work:
         case FaceCondition::Damaged: {
             const RuleOutcome* broken = judged ? judged->verdict->broken() : nullptr;
-            if (broken) r.sentence = whyBroken(*broken, face, state.profile) + sinceBefore(face);
-            if (face.condition == FaceCondition::Damaged || face.cleanings >= state.job.attempts) {
+            if (broken) r.sentence = whyBroken(*broken, face, state.plan->profile) + sinceBefore(face);
+            if (face.condition == FaceCondition::Damaged || face.cleanings >= state.plan->job.attempts) {
                 r.tone = Tone::Damaged;
                 r.headline = face.condition == FaceCondition::Damaged ? "Stop cleaning: damaged" : "Stop cleaning: decide";
                 r.help = {face.condition == FaceCondition::Damaged
@@ -227,7 +227,7 @@ Advice faceAdvice(const JobState& state, const Link& chosen, const FaceId& chose
     if (link.cable->ferruleFibres <= 1) return r;
     r.help.insert(r.help.begin(), ferruleTally(state, id));
     if (id.link != chosen.id) r.sentence = fmt::format("Fibre {}: {}", link.fibre, r.sentence);
-    if (state.job.stopAtFirstBad) r.help.emplace_back("This job stops at the first bad group of fibres: clean before the next group is looked at.");
+    if (state.plan->job.stopAtFirstBad) r.help.emplace_back("This job stops at the first bad group of fibres: clean before the next group is looked at.");
     if (const auto pins = pinMix(state, link, id.connection)) {
         r.tone = Tone::Damaged;
         r.headline = "Do not mate: guide pins";

@@ -20,13 +20,13 @@ Advice lossAdvice(const JobState& state, const Link& link)
     Advice r;
     const LinkState& s = state.state(link.id);
     std::string missing;
-    for (const Direction d : state.lossDirections())
-        for (const int nm : state.wavelengthsFor(*link.cable))
+    for (const Direction d : state.plan->lossDirections())
+        for (const int nm : state.plan->wavelengthsFor(*link.cable))
             if (!state.reference(d, Nanometre(nm))) missing += fmt::format("{}{} nm {}", missing.empty() ? "" : ", ", nm, direction(d));
     if (!s.loss) {
         r.headline = missing.empty() ? "Read the loss" : "Set the reference";
         r.sentence = missing.empty() ? fmt::format("Type what the meter shows for fibre {}, each wavelength, {}.", link.fibre,
-                                                   state.lossDirections().size() == 1 ? "A to B" : "both directions")
+                                                   state.plan->lossDirections().size() == 1 ? "A to B" : "both directions")
                                      : fmt::format("A reference is measured, never assumed. Missing: {}.", missing);
         r.help = {"Dark fibre, warm source, same wavelength on both, continuous wave. After the reference the cord stays on the source."};
         r.actions = {
@@ -47,8 +47,8 @@ Advice lossAdvice(const JobState& state, const Link& link)
         r.sentence = fmt::format("{:.2f} dB at {:.0f} nm, worst way. Limit: {}. {:.2f} dB to spare, {:.2f} dB uncertain.", worst->worst->value(),
                                  worst->wavelength.value(), worst->limit->sum, worst->margin->value(), worst->uncertainty.value());
     for (const auto& warning : s.loss->warnings) r.help.push_back(warning.message);
-    if (s.loss->method != state.job.method)
-        r.help.push_back(fmt::format("Read by the {} reference; the job's method is {} now.", name(s.loss->method), name(state.job.method)));
+    if (s.loss->method != state.plan->job.method)
+        r.help.push_back(fmt::format("Read by the {} reference; the job's method is {} now.", name(s.loss->method), name(state.plan->job.method)));
     const Completeness all = completeness(state, link);
     if (all.complete(PartKind::Loss) && !all.complete(PartKind::RightFibre)) {
         r.help.emplace_back("Not proven yet: that light into this fibre at A comes out of the same number at B.");

@@ -1,5 +1,7 @@
 #include "record/advice/next_step.h"
 
+#include <algorithm>
+
 #include "record/rules/gates.h"
 
 namespace clendo {
@@ -18,21 +20,54 @@ bool canBeDone(const JobState& state, const Step& step)
 
 }  // namespace
 
-const Step* nextStep(const JobState& state, std::span<const Step> left, const Standing& at)
+namespace {
+
+/// The place in `left` of what to do next, of what is not taken yet.
+std::optional<std::size_t> next(const JobState& state, const StepsLeft& left, const Standing& at, const std::vector<std::size_t>& taken)
 {
-    const Step* first = nullptr;
+    std::optional<std::size_t> first;
     const Link* here = state.link(at.chosen.link);
-    for (const auto& step : left) {
+    for (std::size_t i = 0; i < left.size(); ++i) {
+        const Station& station = left.station(i);
+        // once something can be done, only the next of the same kind beside it matters
+        const bool beside = here && state.plan->links[station.link].cable == here->cable && station.at == at.chosen.connection;
+        if ((first && !beside) || std::find(taken.begin(), taken.end(), i) != taken.end()) continue;
+        const Step step = left[i];
         const bool same = step.kind != StepKind::Mate && at.atFace && step.face == at.chosen && !step.face.link.empty();
         if (same || !canBeDone(state, step)) continue;
-        if (!first) first = &step;
-        if (!at.atFace || (first->kind != StepKind::Look && first->kind != StepKind::Clean)) return first;
-        const Link* there = state.link(step.link);
-        if (step.kind == at.working && here && there && there->cable == here->cable && step.face.connection == at.chosen.connection &&
-            step.face.side == at.chosen.side && there->fibre > here->fibre)
-            return &step;
+        if (!first) {
+            first = i;
+            if (!at.atFace || (step.kind != StepKind::Look && step.kind != StepKind::Clean)) return first;
+        }
+        const Link* of = state.link(step.link);
+        if (step.kind == at.working && here && of && of->cable == here->cable && step.face.connection == at.chosen.connection &&
+            step.face.side == at.chosen.side && of->fibre > here->fibre)
+            return i;
     }
     return first;
+}
+
+}  // namespace
+
+std::optional<Step> nextStep(const JobState& state, const StepsLeft& left, const Standing& at)
+{
+    const auto found = next(state, left, at, {});
+    return found ? std::optional(left[*found]) : std::nullopt;
+}
+
+std::vector<Step> nextSteps(const JobState& state, const StepsLeft& left, const Standing& at)
+{
+    constexpr std::size_t few = 3;
+    std::vector<std::size_t> taken;
+    std::vector<Step> out;
+    for (Standing standing = at; out.size() < few;) {
+        const auto found = next(state, left, standing, taken);
+        if (!found) break;
+        taken.push_back(*found);
+        const Step& step = out.emplace_back(left[*found]);
+        standing = {step.face, step.kind == StepKind::Look || step.kind == StepKind::Clean, step.kind};
+    }
+    return out;
 }
 
 }  // namespace clendo

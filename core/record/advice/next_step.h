@@ -1,5 +1,5 @@
 #pragma once
-#include <span>
+#include <optional>
 
 #include "record/advice/round.h"
 
@@ -13,8 +13,10 @@ struct Standing {
 };
 
 /// What to do next of what is left: what can be done now (damaged faces wait for a decision, pairs for their faces, sleeves for their pair); of that
-/// the next of the same kind of work beside the chosen face, so that six ports are looked at, cleaned and looked at again; else the first. Null:
+/// the next of the same kind of work beside the chosen face, so that six ports are looked at, cleaned and looked at again; else the first. Nothing:
 /// nothing can be done.
-const Step* nextStep(const JobState& state, std::span<const Step> left, const Standing& at);
+std::optional<Step> nextStep(const JobState& state, const StepsLeft& left, const Standing& at);
+/// The same, and the steps that come after it: three at most.
+std::vector<Step> nextSteps(const JobState& state, const StepsLeft& left, const Standing& at);
 
 }  // namespace clendo

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <set>
 #include <tuple>
 
 #include "record/rules/kit.h"
@@ -11,213 +12,208 @@
 namespace clendo {
 namespace {
 
-class RoundMaker {
-public:
-    RoundMaker(const JobState& state, std::string_view only) : state_(state), only_(only) {}
+using What = Station::What;
 
-    Round run()
+/// Puts one station into words.
+class StepMaker {
+public:
+    StepMaker(const JobState& state, const Station& station) : state_(state), s_(station), link_(state.plan->links[station.link]) {}
+
+    Step run()
     {
-        for (const std::string& place : places()) atPlace(place);
-        for (const auto& cable : state_.cables)
-            if (only_.empty() || only_ == cable.placeA || only_ == cable.placeB) light(cable);
-        return std::move(round_);
+        switch (s_.what) {
+            case What::Cord: return look(Side::Cord);
+            case What::Port: return look(Side::Port);
+            case What::Sleeve: return sleeve();
+            case What::Mate: return mate();
+            case What::Reference: return reference();
+            case What::Loss: return light(StepKind::Loss, fmt::format("Read the loss of fibre {}", link_.fibre), {"source", "meter"});
+            case What::RightFibre: return light(StepKind::RightFibre, fmt::format("Prove that it is fibre {}", link_.fibre), {"source", "meter"});
+            case What::Length: return light(StepKind::Length, fmt::format("Measure the length of fibre {}", link_.fibre), {});
+            case What::Trace: return light(StepKind::Trace, fmt::format("Shoot fibre {}", link_.fibre), traceCarry());
+            case What::Sign: break;
+        }
+        return light(StepKind::Sign, fmt::format("{} fibre {}", state_.state(link_.id).signature ? "Sign again" : "Sign off", link_.fibre), {});
     }
 
 private:
-    void step(bool done, Step s)
+    [[nodiscard]] std::string faceWords(Side side) const
     {
-        ++round_.all;
-        if (done)
-            ++round_.done;
-        else
-            round_.left.push_back(std::move(s));
-    }
-
-    [[nodiscard]] std::vector<std::string> places() const
-    {
-        auto all = placesOf(state_);
-        if (!only_.empty()) std::erase_if(all, [&](const auto& p) { return p != only_; });
-        return all;
-    }
-
-    /// Everything at one place, connector by connector, access by access, rack by rack, panel by panel. A tip for cord ends and one for adapters are
-    /// two: by tips, all cord ends of a panel come before what lies behind its adapters.
-    void atPlace(const std::string& place)
-    {
-        struct Panel {
-            const CablePlan* cable;
-            Connection at;
-            /// First what asks for another tip or tool, then the way along the racks.
-            std::string ferrule;  ///< what a tip fits: 2.5 mm, 1.25 mm, a rectangular family
-            [[nodiscard]] std::tuple<const std::string&, Access, const std::string&> order() const
-            {
-                return {ferrule, cable->accessAt(at), cable->rackAt(at)};
-            }
-        };
-        std::vector<Panel> panels;
-        for (const auto& cable : state_.cables)
-            for (const Connection at : cable.connections())
-                if (cable.place(at) == place) panels.push_back({&cable, at, ferruleOfFamily(cable.connectorAt(at))});
-        std::stable_sort(panels.begin(), panels.end(), [](const Panel& a, const Panel& b) { return a.order() < b.order(); });
-        const bool byTips = state_.policy("order") == "tips";
-        for (const auto& panel : panels) {
-            const std::string& connector = panel.cable->connectorAt(panel.at);
-            const auto sticks = toolsFor(state_, connector, "sleeve");
-            const std::string swab = sticks.empty() ? fmt::format("sticks or swabs for {}", connector) : sticks.front()->what.id;
-            std::vector<const Link*> links;
-            for (const auto& link : state_.links)
-                if (link.cable == panel.cable && (link.fibre - 1) % std::max(1, panel.cable->ferruleFibres) == 0) links.push_back(&link);
-            if (byTips)
-                for (const Link* link : links) look(*link, panel.at, Side::Cord);
-            for (const Link* link : links) {
-                if (!byTips) look(*link, panel.at, Side::Cord);
-                look(*link, panel.at, Side::Port);
-                join(*link, panel.at, swab);
-            }
-        }
-    }
-
-    /// By what a scope's tip fits: families of one ferrule share it, a rectangular one has its own.
-    [[nodiscard]] std::string ferruleOfFamily(const std::string& connector) const
-    {
-        const ConnectorFamily* family = familyNamed(state_.connectors, connector);
-        return family && family->ferrule ? fmt::format("{:06.0f}", family->ferrule->value()) : connector;
-    }
-
-    /// Nothing wet goes into a device.
-    static std::vector<std::string> sleeveCarry(const CablePlan& cable, Connection at, const std::string& swab)
-    {
-        if (cable.accessAt(at) == Access::Device) return {swab, "used dry"};
-        return {swab, "alcohol"};
-    }
-
-    static std::string faceWords(Connection at, Side side)
-    {
-        if (at.deviceEnd()) return side == Side::Port ? "inside the device" : "the cord's far end";
+        if (s_.at.deviceEnd()) return side == Side::Port ? "inside the device" : "the cord's far end";
         return side == Side::Port ? "behind the adapter" : "the cord's end";
     }
 
     /// A ferrule with several fibres is one thing to look at, to clean and to mate: its steps stand at its first fibre.
-    void look(const Link& link, Connection at, Side side)
+    [[nodiscard]] Step look(Side side) const
     {
-        const bool mated = state_.state(link.id).mated.contains(at);
-        const FaceId face = decidingFace(state_, {link.id, at, side});
+        const FaceId face = decidingFace(state_, {link_.id, s_.at, side});
         const Link& deciding = *state_.link(face.link);
         const auto condition = state_.face(face).condition;
-        Step s{StepKind::Look, link.place(at), face.link, face, at, {}, deciding.where(face), {}, {}};
+        Step s{StepKind::Look, link_.place(s_.at), face.link, face, s_.at, {}, deciding.where(face), {}, {}};
         switch (condition) {
             case FaceCondition::Work:
                 s.kind = StepKind::Clean;
-                s.title = "Clean " + faceWords(at, side);
+                s.title = "Clean " + faceWords(side);
                 s.carry = carryFor(state_, face, true);
                 break;
             case FaceCondition::Damaged:
                 s.kind = StepKind::Clean;
-                s.title = side == Side::Cord ? "Replace the cord" : at.deviceEnd() ? "Replace the device's port" : "Replace or repolish the port";
+                s.title = side == Side::Cord ? "Replace the cord" : s_.at.deviceEnd() ? "Replace the device's port" : "Replace or repolish the port";
                 s.carry = {"a spare for what is damaged"};
                 break;
             case FaceCondition::Stale:
             case FaceCondition::NotSeen:
             case FaceCondition::Fit:
                 s.title = fmt::format("{} {}", condition == FaceCondition::Stale ? "Look again" : "Look",
-                                      (side == Side::Port ? "" : "at ") + faceWords(at, side));
+                                      (side == Side::Port ? "" : "at ") + faceWords(side));
                 s.carry = carryFor(state_, face, false);
                 break;
         }
-        step(condition == FaceCondition::Fit || (mated && !state_.face(face).suspicion), std::move(s));
+        return s;
     }
 
-    void join(const Link& link, Connection at, const std::string& swab)
+    [[nodiscard]] Step sleeve() const
     {
-        const int shared = link.cable->ferruleFibres;
-        const bool mated = state_.state(link.id).mated.contains(at);
-        const FaceId port{link.id, at, Side::Port};
-        if (state_.policy("sleeve") == "step")
-            step(mated || state_.state(link.id).sleeves.contains(at),
-                 {StepKind::Sleeve, link.place(at), link.id, port, at, "Clean the sleeve", link.where(port), sleeveCarry(*link.cable, at, swab)});
+        const std::string& connector = link_.cable->connectorAt(s_.at);
+        const auto sticks = toolsFor(state_, connector, "sleeve");
+        const std::string swab = sticks.empty() ? fmt::format("sticks or swabs for {}", connector) : sticks.front()->what.id;
+        // nothing wet goes into a device
+        std::vector<std::string> carry{swab, link_.cable->accessAt(s_.at) == Access::Device ? "used dry" : "alcohol"};
+        const FaceId port{link_.id, s_.at, Side::Port};
+        return {StepKind::Sleeve, link_.place(s_.at), link_.id, port, s_.at, "Clean the sleeve", link_.where(port), std::move(carry)};
+    }
+
+    [[nodiscard]] Step mate() const
+    {
+        const int shared = link_.cable->ferruleFibres;
+        const FaceId port{link_.id, s_.at, Side::Port};
         std::vector<std::string> cord;
-        if (const auto pins = link.cable->pinsAt(at)) cord.emplace_back(*pins == Side::Cord ? "cord with guide pins" : "cord without guide pins");
-        step(mated, {StepKind::Mate, link.place(at), link.id, port, at,
-                     shared > 1 ? fmt::format("Mate fibres {} to {}", link.fibre, link.fibre + shared - 1) : fmt::format("Mate fibre {}", link.fibre),
-                     link.where(port), std::move(cord), "join it at once, or cap it"});
+        if (const auto pins = link_.cable->pinsAt(s_.at)) cord.emplace_back(*pins == Side::Cord ? "cord with guide pins" : "cord without guide pins");
+        return {StepKind::Mate,
+                link_.place(s_.at),
+                link_.id,
+                port,
+                s_.at,
+                shared > 1 ? fmt::format("Mate fibres {} to {}", link_.fibre, link_.fibre + shared - 1) : fmt::format("Mate fibre {}", link_.fibre),
+                link_.where(port),
+                std::move(cord),
+                "join it at once, or cap it"};
     }
 
-    void light(const CablePlan& cable)
+    [[nodiscard]] Step reference() const
     {
-        const FaceId none;
-        const auto wavelengths = state_.wavelengthsFor(cable);
-        for (const Direction direction : state_.lossDirections()) {
-            bool set = true;
-            for (const int nm : wavelengths) set = set && state_.reference(direction, Nanometre(nm));
-            const std::string& place = direction == Direction::AtoB ? cable.placeA : cable.placeB;
-            step(set, {StepKind::Reference,
-                       "Both ends",
-                       cable.id + "/1",
-                       none,
-                       direction == Direction::AtoB ? End::A : End::B,
-                       fmt::format("Set the reference, source at {}", place),
-                       place,
-                       {"source", "meter", "reference cords"}});
-        }
-        for (const auto& link : state_.links) {
-            if (link.cable != &cable) continue;
-            const LinkState& s = state_.state(link.id);
-            const auto& signature = s.signature;
-            const std::string fibre = fmt::format("fibre {}, {}", link.fibre, link.colour);
-            const auto add = [&](bool is, StepKind kind, std::string title, std::vector<std::string> carry) {
-                step(is, {kind, "Both ends", link.id, none, End::A, std::move(title), fibre, std::move(carry)});
-            };
-            // what stands signed was complete, or was signed all the same
-            const bool standing = signature && signature->stands;
-            const LightDone done = standing ? LightDone{true, true, true, true} : s.done;
-            add(done.loss, StepKind::Loss, fmt::format("Read the loss of fibre {}", link.fibre), {"source", "meter"});
-            if (state_.policy("right_fibre") == "prove")
-                add(done.rightFibre, StepKind::RightFibre, fmt::format("Prove that it is fibre {}", link.fibre), {"source", "meter"});
-            if (state_.policy("tier") == "2")
-                add(done.traces && done.length, StepKind::Trace, fmt::format("Shoot fibre {}", link.fibre), traceCarry());
-            else
-                add(done.length, StepKind::Length, fmt::format("Measure the length of fibre {}", link.fibre), {});
-            add(standing, StepKind::Sign, fmt::format("{} fibre {}", signature ? "Sign again" : "Sign off", link.fibre), {});
-        }
+        const bool fromA = s_.direction == Direction::AtoB;
+        const std::string& place = fromA ? link_.cable->placeA : link_.cable->placeB;
+        return {StepKind::Reference,
+                std::string(bothEnds),
+                link_.id,
+                {},
+                fromA ? End::A : End::B,
+                fmt::format("Set the reference, source at {}", place),
+                place,
+                {"source", "meter", "reference cords"}};
+    }
+
+    [[nodiscard]] Step light(StepKind kind, std::string title, std::vector<std::string> carry) const
+    {
+        return {kind, std::string(bothEnds), link_.id, {}, End::A, std::move(title), fmt::format("fibre {}, {}", link_.fibre, link_.colour), std::move(carry)};
     }
 
     [[nodiscard]] std::vector<std::string> traceCarry() const
     {
+        const JobSettings& job = state_.plan->job;
         std::vector<std::string> out{"OTDR"};
-        if (state_.job.launchCord > Metre(0)) out.push_back(fmt::format("launch cord {:.0f} m", state_.job.launchCord.value()));
-        if (state_.job.tailCord > Metre(0)) out.push_back(fmt::format("tail cord {:.0f} m", state_.job.tailCord.value()));
+        if (job.launchCord > Metre(0)) out.push_back(fmt::format("launch cord {:.0f} m", job.launchCord.value()));
+        if (job.tailCord > Metre(0)) out.push_back(fmt::format("tail cord {:.0f} m", job.tailCord.value()));
         return out;
     }
 
     const JobState& state_;
-    const std::string only_;
-    Round round_;
+    const Station& s_;
+    const Link& link_;
 };
 
-}  // namespace
-
-Round roundOf(const JobState& state, std::string_view place) { return RoundMaker(state, place).run(); }
-
-std::vector<std::string> placesOf(const JobState& state)
+std::string_view placeOf(const JobPlan& plan, const Strip& strip)
 {
-    std::vector<std::string> out;
-    const auto add = [&](const std::string& place) {
-        if (std::find(out.begin(), out.end(), place) == out.end()) out.push_back(place);
-    };
-    for (const auto& cable : state.cables) add(cable.placeA);
-    for (const auto& cable : state.cables)
-        for (const auto& panel : cable.inner) add(panel.name);
-    for (const auto& cable : state.cables) add(cable.placeB);
+    return strip.light ? bothEnds : std::string_view(plan.cables[strip.cable].place(strip.at));
+}
+
+/// Which strips belong to the round of one place; what is done with light belongs to both ends of its cable.
+std::vector<bool> stripsAt(const JobPlan& plan, std::string_view place)
+{
+    std::vector<bool> out;
+    for (const auto& strip : plan.stations.strips) {
+        const CablePlan& cable = plan.cables[strip.cable];
+        out.push_back(place.empty() || (strip.light ? place == cable.placeA || place == cable.placeB : place == placeOf(plan, strip)));
+    }
     return out;
 }
 
-std::vector<std::string> carryList(const std::vector<Step>& steps, std::string_view place)
+}  // namespace
+
+std::string_view StepsLeft::placeAt(std::size_t i) const
+{
+    return placeOf(*state_->plan, state_->plan->stations.strips[station(i).strip]);
+}
+
+Step stepOf(const JobState& state, const Station& station) { return StepMaker(state, station).run(); }
+
+Round roundOf(const JobState& state, std::string_view place)
+{
+    const auto here = stripsAt(*state.plan, place);
+    const auto& all = state.plan->stations.all;
+    Round round;
+    std::vector<std::uint32_t> left;
+    for (std::uint32_t i = 0; i < all.size(); ++i) {
+        if (!here[all[i].strip]) continue;
+        ++round.all;
+        if (state.stationsDone[i])
+            ++round.done;
+        else
+            left.push_back(i);
+    }
+    round.left = {state, std::move(left)};
+    return round;
+}
+
+RoundTally tallyOf(const JobState& state, std::string_view place)
+{
+    const auto here = stripsAt(*state.plan, place);
+    const Stations& stations = state.plan->stations;
+    std::vector<Tally> faces(stations.strips.size());
+    std::map<What, Tally> light;
+    for (std::size_t i = 0; i < stations.all.size(); ++i) {
+        const Station& station = stations.all[i];
+        if (!here[station.strip] || station.what == What::Sleeve || station.what == What::Mate) continue;
+        Tally& tally = station.atFace() ? faces[station.strip] : light[station.what];
+        ++tally.all;
+        tally.done += state.stationsDone[i];
+    }
+    RoundTally out;
+    for (std::size_t n = 0; n < faces.size(); ++n)
+        if (here[n] && !stations.strips[n].light) out.strips.push_back({n, faces[n]});
+    for (const auto& [what, kind, title] : {std::tuple(What::Reference, StepKind::Reference, "References"),
+                                            {What::Loss, StepKind::Loss, "Insertion loss"},
+                                            {What::RightFibre, StepKind::RightFibre, "Right fibre"},
+                                            {What::Trace, StepKind::Trace, "Traces"},
+                                            {What::Length, StepKind::Length, "Length"},
+                                            {What::Sign, StepKind::Sign, "Sign-off"}})
+        if (light.contains(what)) out.light.push_back({kind, title, light[what]});
+    return out;
+}
+
+std::vector<std::string> carryList(const StepsLeft& steps, std::string_view place)
 {
     std::vector<std::string> out;
-    for (const auto& step : steps)
-        if (step.place == place)
-            for (const auto& thing : step.carry)
-                if (std::find(out.begin(), out.end(), thing) == out.end()) out.push_back(thing);
+    std::set<std::tuple<std::uint16_t, What, StepKind, std::string>> known;  // at one strip the same work asks for the same things
+    for (std::size_t i = 0; i < steps.size(); ++i) {
+        const Station& station = steps.station(i);
+        if (steps.placeAt(i) != place) continue;
+        const Step step = steps[i];
+        if (!known.emplace(station.strip, station.what, step.kind, step.title).second) continue;
+        for (const auto& thing : step.carry)
+            if (std::find(out.begin(), out.end(), thing) == out.end()) out.push_back(thing);
+    }
     return out;
 }
 

@@ -1,7 +1,10 @@
 #pragma once
+#include <cstddef>
+#include <iterator>
 #include <string>
 #include <vector>
 
+#include "record/rules/stations.h"
 #include "record/state/state.h"
 
 namespace clendo {
@@ -20,19 +23,86 @@ struct Step {
     std::vector<std::string> carry;  ///< what to take along, thing by thing
     std::string advice{};            ///< what else to think of
 };
+inline constexpr std::string_view bothEnds = "Both ends";
+
+/// The step of a station, in words.
+Step stepOf(const JobState& state, const Station& station);
+
+/// What is left, the next one first. A step is put into words when it is asked for. Looks at a state, which must stay.
+class StepsLeft {
+public:
+    StepsLeft() = default;
+    StepsLeft(const JobState& state, std::vector<std::uint32_t> places) : state_(&state), places_(std::move(places)) {}
+    [[nodiscard]] std::size_t size() const { return places_.size(); }
+    [[nodiscard]] bool empty() const { return places_.empty(); }
+    [[nodiscard]] const Station& station(std::size_t i) const { return state_->plan->stations.all[places_[i]]; }
+    [[nodiscard]] std::string_view placeAt(std::size_t i) const;
+    Step operator[](std::size_t i) const { return stepOf(*state_, station(i)); }
+    [[nodiscard]] Step front() const { return (*this)[0]; }
+
+    class Iterator {
+    public:
+        using iterator_category = std::input_iterator_tag;
+        using value_type = Step;
+        using difference_type = std::ptrdiff_t;
+        using pointer = void;
+        using reference = Step;
+        Iterator(const StepsLeft* steps, std::size_t at) : steps_(steps), at_(at) {}
+        struct Arrow {
+            Step step;
+            const Step* operator->() const { return &step; }
+        };
+        Step operator*() const { return (*steps_)[at_]; }
+        Arrow operator->() const { return {**this}; }
+        Iterator& operator++()
+        {
+            ++at_;
+            return *this;
+        }
+        Iterator operator++(int) { return {steps_, at_++}; }
+        bool operator==(const Iterator& other) const { return at_ == other.at_; }
+
+    private:
+        const StepsLeft* steps_;
+        std::size_t at_;
+    };
+    [[nodiscard]] Iterator begin() const { return {this, 0}; }
+    [[nodiscard]] Iterator end() const { return {this, size()}; }
+
+private:
+    const JobState* state_ = nullptr;
+    std::vector<std::uint32_t> places_;
+};
 
 struct Round {
-    std::vector<Step> left;  ///< what is still to do, the next one first
+    StepsLeft left;
     int done = 0, all = 0;
 };
 
-/// What is left: by place in walking order (all A ends, then panels in between, then all B ends), at a place by connector, access, rack and panel;
-/// then light through each fibre, then signatures. With a place: only what is to be done there, for two people at two ends.
+/// What is left of a job, by its stations. With a place: only what is to be done there, for two people at two ends.
 Round roundOf(const JobState& state, std::string_view place = {});
 
-/// The places of the plan in walking order.
-std::vector<std::string> placesOf(const JobState& state);
+/// How far a kind of work with light is, or what there is to do at a strip's ports.
+struct Tally {
+    int done = 0, all = 0;
+};
+struct StripTally {
+    std::size_t strip = 0;  ///< its place in Stations::strips
+    Tally faces;
+};
+struct LightTally {
+    StepKind kind = StepKind::Loss;
+    std::string title;  ///< "Insertion loss"
+    Tally fibres;
+};
+/// The round at a glance: strips of ports in walking order, and what is done with light.
+struct RoundTally {
+    std::vector<StripTally> strips;
+    std::vector<LightTally> light;
+};
+RoundTally tallyOf(const JobState& state, std::string_view place = {});
+
 /// What to carry for the steps at a place, each thing once.
-std::vector<std::string> carryList(const std::vector<Step>& steps, std::string_view place);
+std::vector<std::string> carryList(const StepsLeft& steps, std::string_view place);
 
 }  // namespace clendo

@@ -12,9 +12,9 @@ namespace {
 using nlohmann::json;
 
 template <class F>
-concept Plans = requires(const F& fact, JobState& state)
+concept Plans = requires(const F& fact, JobPlan& plan)
 {
-    fact.plan(state);
+    fact.plan(plan);
 };
 template <class F>
 concept Applies = requires(const F& fact, FactEffects& effects, const EntryHead& entry)
@@ -182,11 +182,11 @@ bool changesEarlier(const Fact& fact)
     return std::visit([](const auto& f) { return Plans<std::decay_t<decltype(f)>> || ChangesEarlier<std::decay_t<decltype(f)>>; }, fact);
 }
 
-void plan(const Fact& fact, JobState& state)
+void plan(const Fact& fact, JobPlan& plan)
 {
     std::visit(
         [&](const auto& f) {
-            if constexpr (Plans<std::decay_t<decltype(f)>>) f.plan(state);
+            if constexpr (Plans<std::decay_t<decltype(f)>>) f.plan(plan);
         },
         fact);
 }

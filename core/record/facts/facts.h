@@ -35,7 +35,7 @@ struct UnknownFact {
 ///   evidence(), restsOn(), claim()       the picture or trace, the entry that it needs; what two journals cannot both say otherwise; left out: none
 ///   complete(const JobState&)            fills in what it rests on when it is filed; left out: nothing
 ///   apply(FactEffects&, const EntryHead&)  its effect, entry by entry; or
-///   plan(JobState&)                      its effect on what all other entries mean (settings, plan, rules); or
+///   plan(JobPlan&)                       its effect on what all other entries mean (settings, plan, rules); or
 ///   changesEarlier                       it makes earlier entries count for nothing
 /// and one more line here. tests/test_journal.cpp holds one of each.
 using Fact = std::variant<SettingSet, CablePlanned, FaceSeen, FaceCleaned, Mated, ReferenceSet, ReferenceVoided, PowerRead, TraceShot, Signed,
@@ -72,7 +72,7 @@ bool isPlan(const Fact& fact);
 /// Whether it makes earlier entries mean something else.
 bool changesEarlier(const Fact& fact);
 /// The effect of a plan on the state; of any other fact nothing.
-void plan(const Fact& fact, JobState& state);
+void plan(const Fact& fact, JobPlan& plan);
 /// The effect of any other fact; of a plan nothing.
 void apply(const Fact& fact, FactEffects& effects, const EntryHead& entry);
 

@@ -74,7 +74,7 @@ void PowerRead::apply(FactEffects& effects, const EntryHead& entry) const
     const bool fits = named != light.references.end() && named->second.set.direction == direction && named->second.set.wavelength == wavelength;
     // readings under another method held other connections: they are other measurements and do not mix
     const auto before = light.methods.find(link);
-    const auto method = fits ? named->second.set.method : before != light.methods.end() ? before->second : effects.state().job.method;
+    const auto method = fits ? named->second.set.method : before != light.methods.end() ? before->second : effects.state().plan->job.method;
     LinkState& of = effects.link(link);
     auto& readings = light.readings[link];
     if (before != light.methods.end() && before->second != method) {

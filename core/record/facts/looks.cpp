@@ -56,7 +56,7 @@ FaceSeen FaceSeen::read(FactReading& in)
     return f;
 }
 
-void FaceSeen::complete(const JobState& state) { made = judgedBy(state.profile); }
+void FaceSeen::complete(const JobState& state) { made = judgedBy(state.plan->profile); }
 
 std::string FaceSeen::sentence(const JobState& state) const
 {
@@ -72,7 +72,7 @@ void FaceSeen::apply(FactEffects& effects, const EntryHead& entry) const
     Try look{entry.hash, entry.at(), {}, *this, {}, {}, std::move(of.cleanedSince), {}};
     of.cleanedSince.clear();
     if (const auto criteria = state.criteria(face)) {
-        auto judged = face::judgeLook(measured, *criteria, state.profile);
+        auto judged = face::judgeLook(measured, *criteria, state.plan->profile);
         look.verdict = std::move(judged.verdict);
         look.reasons = std::move(judged.reasons);
     }
@@ -140,9 +140,9 @@ void FindingOverruled::apply(FactEffects& effects, const EntryHead& entry) const
         found->appearance = as == As::Scratch ? Appearance::Scratch : Appearance::Other;
     }
     seen->overruled.push_back(*this);
-    if (const auto criteria = state.criteria(face)) seen->verdict = judge(findings, *criteria, state.profile);
+    if (const auto criteria = state.criteria(face)) seen->verdict = judge(findings, *criteria, state.plan->profile);
     // what the look says of dirt is what the person says
-    if (seen->event) state.events[*seen->event].kind = seen->verdict->fit ? FaceEvent::Kind::SeenFit : FaceEvent::Kind::SeenBad;
+    if (seen->event) effects.lookSays(*seen->event, seen->verdict->fit);
 }
 
 }  // namespace clendo

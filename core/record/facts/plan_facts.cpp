@@ -107,11 +107,11 @@ std::string CablePlanned::sentence(const JobState&) const
     return fmt::format("Planned cable {}: {} fibres, {} to {}, {:.0f} m", cable.id, cable.fibres, cable.placeA, cable.placeB, cable.length.value());
 }
 
-void CablePlanned::plan(JobState& state) const
+void CablePlanned::plan(JobPlan& plan) const
 {
-    const auto same = std::find_if(state.cables.begin(), state.cables.end(), [&](const CablePlan& c) { return c.id == cable.id; });
-    if (same == state.cables.end())
-        state.cables.push_back(cable);
+    const auto same = std::find_if(plan.cables.begin(), plan.cables.end(), [&](const CablePlan& c) { return c.id == cable.id; });
+    if (same == plan.cables.end())
+        plan.cables.push_back(cable);
     else
         *same = cable;
 }

@@ -4,6 +4,7 @@
 
 namespace clendo {
 
+struct JobPlan;
 struct JobState;
 
 /// A cable with its places, panels and splices; a later one of the same name replaces it.
@@ -16,7 +17,7 @@ struct CablePlanned {
     [[nodiscard]] std::string sentence(const JobState& state) const;
     [[nodiscard]] std::string subject() const { return cable.id; }
     [[nodiscard]] Claim claim() const { return {"plan", cable.id}; }
-    void plan(JobState& state) const;
+    void plan(JobPlan& plan) const;
 };
 
 }  // namespace clendo

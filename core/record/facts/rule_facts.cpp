@@ -4,8 +4,8 @@
 
 namespace clendo {
 
-void ProfileKept::plan(JobState& state) const { state.ownProfiles[edition] = text; }
+void ProfileKept::plan(JobPlan& plan) const { plan.ownProfiles[edition] = text; }
 
-void RulesKept::plan(JobState& state) const { state.keptRules.insert_or_assign(file, text); }
+void RulesKept::plan(JobPlan& plan) const { plan.keptRules.insert_or_assign(file, text); }
 
 }  // namespace clendo

@@ -4,6 +4,7 @@
 
 namespace clendo {
 
+struct JobPlan;
 struct JobState;
 
 /// Acceptance criteria of the house, as the text of their file; a later one of the same edition replaces the earlier.
@@ -16,7 +17,7 @@ struct ProfileKept {
     static ProfileKept read(FactReading& in) { return {in.text("edition"), in.text("text")}; }
     [[nodiscard]] std::string sentence(const JobState&) const { return "Criteria kept: " + edition; }
     [[nodiscard]] Claim claim() const { return {"criteria", edition}; }
-    void plan(JobState& state) const;
+    void plan(JobPlan& plan) const;
 };
 
 /// A rule file that the job uses (criteria, limits, fibre constants), as it was when the job first used it: with it the job opens elsewhere with
@@ -30,7 +31,7 @@ struct RulesKept {
     static RulesKept read(FactReading& in) { return {in.text("file"), in.text("text")}; }
     [[nodiscard]] std::string sentence(const JobState&) const { return "Rules kept with the job: " + file; }
     [[nodiscard]] Claim claim() const { return {"rules", file}; }
-    void plan(JobState& state) const;
+    void plan(JobPlan& plan) const;
 };
 
 }  // namespace clendo

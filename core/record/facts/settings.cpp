@@ -31,10 +31,10 @@ std::string SettingSet::sentence(const JobState&) const
     return fmt::format("Setting: {}: {}", settingWords(key), shown(nlohmann::json::parse(value, nullptr, false)));
 }
 
-void SettingSet::plan(JobState& state) const
+void SettingSet::plan(JobPlan& plan) const
 {
-    if (!applySetting(state.job, key, nlohmann::json::parse(value, nullptr, false)))
-        state.troubles.push_back(fmt::format("The setting “{}” is not one that this version knows; it is kept and changes nothing.", key));
+    if (!applySetting(plan.job, key, nlohmann::json::parse(value, nullptr, false)))
+        plan.troubles.push_back(fmt::format("The setting “{}” is not one that this version knows; it is kept and changes nothing.", key));
 }
 
 }  // namespace clendo

@@ -4,6 +4,7 @@
 
 namespace clendo {
 
+struct JobPlan;
 struct JobState;
 
 /// One of the job's settings; a later one of the same key replaces the earlier.
@@ -16,7 +17,7 @@ struct SettingSet {
     static SettingSet read(FactReading& in);
     [[nodiscard]] std::string sentence(const JobState& state) const;
     [[nodiscard]] Claim claim() const { return {"setting", key}; }
-    void plan(JobState& state) const;
+    void plan(JobPlan& plan) const;
 };
 
 }  // namespace clendo

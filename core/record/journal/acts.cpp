@@ -53,8 +53,8 @@ std::vector<Fact> completeAct(std::vector<Fact> facts, const JobState& state)
 std::vector<Fact> rulesToKeep(const JobState& state)
 {
     std::vector<Fact> out;
-    for (const auto& [file, text] : state.usedRules)
-        if (!state.keptRules.contains(file)) out.emplace_back(RulesKept{file, text});
+    for (const auto& [file, text] : state.plan->usedRules)
+        if (!state.plan->keptRules.contains(file)) out.emplace_back(RulesKept{file, text});
     return out;
 }
 

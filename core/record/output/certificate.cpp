@@ -152,7 +152,7 @@ json instrumentsToJson(const JobState& state, const std::set<std::string>& used)
 {
     json out = json::array();
     for (const auto& [id, item] : state.kit) {
-        const KitKind* kind = kitKindNamed(state.kitKinds, item.what.kind);
+        const KitKind* kind = kitKindNamed(state.plan->kitKinds, item.what.kind);
         if (!kind || !kind->calibrated || item.what.gone) continue;
         out.push_back(
             {{"name", id},
@@ -187,7 +187,7 @@ Result<json> certificate(const JobState& state, const std::string& subject, std:
     json links = json::array();
     const CablePlan* cable = nullptr;
     std::set<std::string> used;
-    for (const auto& link : state.links) {
+    for (const auto& link : state.plan->links) {
         if (link.id != subject && link.cable->id != subject) continue;
         links.push_back(linkToJson(state, link, signatures));
         const auto& with = state.state(link.id).measuredWith;
@@ -196,14 +196,14 @@ Result<json> certificate(const JobState& state, const std::string& subject, std:
     }
     if (!cable) return failure(Error::Code::PlanInvalid, fmt::format("The job has no link or cable “{}”.", subject));
     json limits = nullptr;
-    if (const LimitSet* l = state.limitsFor(*cable))
+    if (const LimitSet* l = state.plan->limitsFor(*cable))
         limits = {{"name", l->name},     {"title", l->title}, {"version", l->version},
                   {"source", l->source}, {"sha256", l->hash}, {"checked", l->checked}};
     const auto cableSigned = state.signedCables.find(cable->id);
     return json{
         {"format", "clendo-certificate"},
         {"format_version", 2},
-        {"job", state.job.name},
+        {"job", state.plan->job.name},
         {"subject", subject},
         {"cable",
          {{"id", cable->id},
@@ -222,16 +222,16 @@ Result<json> certificate(const JobState& state, const std::string& subject, std:
           {"device_from", cable->endA.device.empty() ? json(nullptr) : json(cable->endA.device)},
           {"device_to", cable->endB.device.empty() ? json(nullptr) : json(cable->endB.device)}}},
         {"criteria",
-         {{"name", state.profile.name},
-          {"version", state.profile.version},
+         {{"name", state.plan->profile.name},
+          {"version", state.plan->profile.version},
           {"class", cable->criteria},
           {"class_from", cable->criteriaAt(End::A)},
           {"class_to", cable->criteriaAt(End::B)},
-          {"sha256", state.profile.hash},
-          {"checked", state.profile.checked}}},
+          {"sha256", state.plan->profile.hash},
+          {"checked", state.plan->profile.checked}}},
         {"limits", limits},
         {"reference_methods", methodsToJson(links)},
-        {"policy", policyToJson(state.job)},
+        {"policy", policyToJson(state.plan->job)},
         {"instruments", instrumentsToJson(state, used)},
         {"records_until", timeText(state.lastEntryAt)},
         {"journal", {{"entries", state.entries}, {"last_entry", state.lastEntry ? json(state.lastEntry.hex()) : json(nullptr)}}},

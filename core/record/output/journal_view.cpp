@@ -40,11 +40,11 @@ std::string lineOf(const Entry& entry, std::span<const Entry> journal, const Job
     return fmt::format("No. {} no longer counts: {} ({})", journal.rend() - target, sentenceOf(target->fact, state), correction->reason);
 }
 
-std::vector<std::size_t> journalMatches(std::span<const Entry> entries, const JobState& state, const JournalFilter& filter)
+std::vector<std::size_t> journalMatches(std::span<const Entry> entries, const JobState& state, const JournalFilter& filter, std::size_t from)
 {
     const auto words = wordsIn(filter.words);
     std::vector<std::size_t> out;
-    for (std::size_t i = 0; i < entries.size(); ++i) {
+    for (std::size_t i = from; i < entries.size(); ++i) {
         const Entry& e = entries[i];
         if (!filter.who.empty() && e.who != filter.who) continue;
         if (!filter.kind.empty() && kindWords(e.fact) != filter.kind) continue;

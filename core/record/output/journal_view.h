@@ -17,10 +17,11 @@ struct JournalFilter {
     std::string subject;  ///< a face, link or cable, or the beginning of its id
     std::string who;
     std::string kind;  ///< as kindWords() says it
+    bool operator==(const JournalFilter&) const = default;
 };
 
-/// Places in `entries` that match, in order.
-std::vector<std::size_t> journalMatches(std::span<const Entry> entries, const JobState& state, const JournalFilter& filter);
+/// Places in `entries` that match, in order, from `from` on.
+std::vector<std::size_t> journalMatches(std::span<const Entry> entries, const JobState& state, const JournalFilter& filter, std::size_t from = 0);
 /// Pairs of entries of which the later has the earlier clock time: a clock was set back. Places in `entries` of the later ones.
 std::vector<std::size_t> clockSetBack(std::span<const Entry> entries);
 

@@ -68,7 +68,7 @@ std::vector<LineRow> matchPlan(const JobState& state, const Link& link, const Tr
 {
     const CablePlan& cable = *link.cable;
     const auto limitOf = [&](bool connection) {
-        const LimitSet* limits = state.limitsFor(cable);
+        const LimitSet* limits = state.plan->limitsFor(cable);
         return limits ? std::optional(connection ? limits->connection : limits->splice) : std::nullopt;
     };
     std::vector<LineRow> rows;

@@ -42,11 +42,11 @@ std::vector<PlannedLoss> plannedLoss(const JobState& state, const Link& link)
 {
     std::vector<PlannedLoss> out;
     const CablePlan& cable = *link.cable;
-    const LimitSet* limits = state.limitsFor(cable);
+    const LimitSet* limits = state.plan->limitsFor(cable);
     if (!limits) return out;
     const auto& loss = state.state(link.id).loss;
-    const ReferenceMethod method = loss ? loss->method : state.job.method;
-    for (const int nm : state.wavelengthsFor(cable)) {
+    const ReferenceMethod method = loss ? loss->method : state.plan->job.method;
+    for (const int nm : state.plan->wavelengthsFor(cable)) {
         const LinkLoad load{cable.fibre, cable.length, cable.testedConnections(), static_cast<int>(cable.splices.size())};
         const auto sum = budget(load, method, Nanometre(nm), *limits);
         if (sum && sum->total > Decibel(0)) out.push_back(alongTheWay(*sum, cable, Nanometre(nm), *limits));

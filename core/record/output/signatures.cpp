@@ -87,7 +87,7 @@ bool mayOvertake(const Entry& entry, const std::string& subject, std::span<const
         return target != journal.end() && !std::holds_alternative<Corrected>(target->fact) && mayOvertake(*target, subject, journal, state);
     }
     if (const auto* setting = std::get_if<SettingSet>(&entry.fact)) return changesVerdicts(*setting);
-    if (const auto* kept = std::get_if<ProfileKept>(&entry.fact)) return kept->edition == state.job.edition;
+    if (const auto* kept = std::get_if<ProfileKept>(&entry.fact)) return kept->edition == state.plan->job.edition;
     if (const auto* planned = std::get_if<CablePlanned>(&entry.fact)) {
         const Link* link = state.link(subject);
         return planned->cable.id == (link ? link->cable->id : subject);
@@ -134,8 +134,10 @@ std::vector<Signature> signaturesIn(std::span<const Entry> journal, const JobSta
 void overtakeUnbound(JobState& state, std::span<const Entry> journal, const Corrections& corrected)
 {
     std::vector<std::pair<std::string, SignatureState*>> unbound;
-    for (auto& [id, of] : state.linkStates)
-        if (of.signature && of.signature->what.record.empty()) unbound.emplace_back(id, &*of.signature);
+    std::vector<std::string> links;
+    for (const auto& [id, of] : state.linkStates)
+        if (of.signature && of.signature->what.record.empty()) links.push_back(id);
+    for (const auto& id : links) unbound.emplace_back(id, &*state.linkStates.change(id).signature);
     for (auto& [id, signature] : state.signedCables)
         if (signature.what.record.empty()) unbound.emplace_back(id, &signature);
     if (unbound.empty()) return;

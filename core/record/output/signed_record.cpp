@@ -55,9 +55,9 @@ json linesOf(const JobState& state, const Link& link)
     plan["sha256"] = sha256(canonicalJson(CablePlanned{*link.cable}.body()));
     lines.push_back(std::move(plan));
     lines.push_back(rulesLine(
-        "criteria", fmt::format("{}, class {} at A, {} at B", state.profile.name, link.cable->criteriaAt(End::A), link.cable->criteriaAt(End::B)),
-        state.profile.version, state.profile.hash));
-    if (const LimitSet* limits = state.limitsFor(*link.cable)) lines.push_back(rulesLine("limits", limits->title, limits->version, limits->hash));
+        "criteria", fmt::format("{}, class {} at A, {} at B", state.plan->profile.name, link.cable->criteriaAt(End::A), link.cable->criteriaAt(End::B)),
+        state.plan->profile.version, state.plan->profile.hash));
+    if (const LimitSet* limits = state.plan->limitsFor(*link.cable)) lines.push_back(rulesLine("limits", limits->title, limits->version, limits->hash));
     const Completeness all = completeness(state, link, Ageing::Left);
     for (const auto& part : all.parts) lines.push_back(partLine(part));
     for (const auto& exception : all.exceptions) lines.push_back(line("exception", exception));
@@ -68,7 +68,7 @@ json linesOf(const JobState& state, const Link& link)
 json linesOf(const JobState& state, const std::string& cable)
 {
     json lines = json::array();
-    for (const auto& link : state.links) {
+    for (const auto& link : state.plan->links) {
         if (link.cable->id != cable) continue;
         json one = line("fibre " + std::to_string(link.fibre), std::string(name(completeness(state, link, Ageing::Left).verdict())));
         one["sha256"] = sha256(signedRecord(state, link.id));

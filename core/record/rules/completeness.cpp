@@ -120,4 +120,17 @@ Result<void> maySign(const JobState& state, const Link& link)
     return failure(Error::Code::StepRefused, fmt::format("Fibre {} is not finished. Missing: {}.", link.fibre, fmt::join(missing, "; ")));
 }
 
+Result<void> maySign(const JobState& state, const CablePlan& cable)
+{
+    for (const auto& link : state.plan->links) {
+        if (link.cable->id != cable.id) continue;
+        const auto& signature = state.state(link.id).signature;
+        if (!signature || !signature->stands)
+            return failure(Error::Code::StepForbidden,
+                           fmt::format("Not yet: fibre {} is {}. The cable is signed when the signatures of all its fibres stand.", link.fibre,
+                                       signature ? "signed, but overtaken" : "not signed"));
+    }
+    return {};
+}
+
 }  // namespace clendo

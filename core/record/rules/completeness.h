@@ -60,5 +60,7 @@ LightDone lightDone(const Completeness& all);
 
 /// Whether a link may be signed off: everything that is wanted is there. StepRefused, which can be overridden with a reason, says what is missing.
 Result<void> maySign(const JobState& state, const Link& link);
+/// Whether a cable may be: the signatures of all its fibres stand. StepForbidden says which does not.
+Result<void> maySign(const JobState& state, const CablePlan& cable);
 
 }  // namespace clendo

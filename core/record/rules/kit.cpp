@@ -16,10 +16,10 @@ constexpr std::int64_t proofHolds = std::int64_t{12} * 3600;  // a battery charg
 bool fits(const JobState& state, const KitItem& item, std::string_view connector)
 {
     const auto& list = item.what.connectors;
-    const ConnectorFamily* wanted = familyNamed(state.connectors, connector);
+    const ConnectorFamily* wanted = familyNamed(state.plan->connectors, connector);
     return list.empty() || std::any_of(list.begin(), list.end(), [&](const std::string& known) {
                if (known == connector) return true;
-               const ConnectorFamily* family = familyNamed(state.connectors, known);
+               const ConnectorFamily* family = familyNamed(state.plan->connectors, known);
                return family && wanted && family->ferrule && family->ferrule == wanted->ferrule && family->hardened == wanted->hardened;
            });
 }
@@ -27,7 +27,7 @@ bool fits(const JobState& state, const KitItem& item, std::string_view connector
 /// Whether it is known to fit, and not only not known not to.
 bool surelyFits(const JobState& state, const KitItem& item)
 {
-    const KitKind* kind = kitKindNamed(state.kitKinds, item.what.kind);
+    const KitKind* kind = kitKindNamed(state.plan->kitKinds, item.what.kind);
     return !kind || !kind->byConnector || !item.what.connectors.empty();
 }
 
@@ -38,7 +38,7 @@ bool isAngled(std::string_view criteria) { return criteria.ends_with("apc"); }
 /// "1.25 mm" or "rectangular".
 std::string ferruleWords(const JobState& state, std::string_view connector)
 {
-    const ConnectorFamily* family = familyNamed(state.connectors, connector);
+    const ConnectorFamily* family = familyNamed(state.plan->connectors, connector);
     if (!family) return std::string(connector);
     return family->ferrule ? fmt::format("{:g} mm", family->ferrule->value() / 1000) : "rectangular";
 }
@@ -122,7 +122,7 @@ std::vector<const KitItem*> toolsFor(const JobState& state, std::string_view con
 {
     std::vector<const KitItem*> out;
     for (const auto& [id, item] : state.kit) {
-        const KitKind* kind = kitKindNamed(state.kitKinds, item.what.kind);
+        const KitKind* kind = kitKindNamed(state.plan->kitKinds, item.what.kind);
         if (kind && !item.what.gone && contains(kind->cleans, target) && fits(state, item, connector)) out.push_back(&item);
     }
     std::stable_sort(out.begin(), out.end(), [&](const KitItem* a, const KitItem* b) {
@@ -135,7 +135,7 @@ std::vector<const KitItem*> toolsFor(const JobState& state, std::string_view con
 
 bool doesMethod(const JobState& state, const KitItem& tool, std::string_view method)
 {
-    const KitKind* kind = kitKindNamed(state.kitKinds, tool.what.kind);
+    const KitKind* kind = kitKindNamed(state.plan->kitKinds, tool.what.kind);
     if (!kind || kind->way.empty() || kind->way == "both") return true;
     return (kind->way == "dry") == (method == "dry");
 }
@@ -144,9 +144,9 @@ std::vector<KitTrouble> readiness(const JobState& state, std::int64_t now)
 {
     std::vector<KitTrouble> out;
     for (const auto& [id, item] : state.kit)
-        if (!item.what.gone) checkItem(item, kitKindNamed(state.kitKinds, item.what.kind), now, out);
+        if (!item.what.gone) checkItem(item, kitKindNamed(state.plan->kitKinds, item.what.kind), now, out);
     std::set<std::pair<std::string, std::string>> asked;
-    for (const auto& cable : state.cables)
+    for (const auto& cable : state.plan->cables)
         for (const Connection at : cable.connections())
             for (const std::string_view target : {std::string_view("cord"), name(cable.accessAt(at))}) {
                 const std::string& connector = cable.connectorAt(at);
@@ -158,7 +158,7 @@ std::vector<KitTrouble> readiness(const JobState& state, std::int64_t now)
                     out.push_back({cable.id, fmt::format("Nothing in the kit cleans {} {} ({}).", connector, what, ferruleWords(state, connector))});
             }
     std::set<std::string> tips;
-    for (const auto& cable : state.cables)
+    for (const auto& cable : state.plan->cables)
         for (const Connection at : cable.connections())
             if (const std::string& connector = cable.connectorAt(at); tips.insert(connector).second && !tipFor(state, connector))
                 out.push_back({cable.id, fmt::format("No scope tip in the kit fits {} ({}).", connector, ferruleWords(state, connector))});

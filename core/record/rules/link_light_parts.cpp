@@ -64,7 +64,7 @@ Part lossPart(const JobState& state, const LinkState& s, Nanometre wavelength, b
         part.says = lossWords(*result, s.loss->method);
         part.verdict = ofLoss(result->verdict);
     }
-    const auto asked = state.lossDirections();
+    const auto asked = state.plan->lossDirections();
     for (const Direction d : {Direction::AtoB, Direction::BtoA}) {
         const auto* reading = readingAt(s, wavelength, d);
         if (reading) {
@@ -85,7 +85,7 @@ Metre lengthTolerance(Metre planned) { return Metre{std::max(2.0, 0.03 * planned
 void addLossParts(Completeness& out, const JobState& state, const Link& link)
 {
     const LinkState& s = state.state(link.id);
-    const auto wanted = state.wavelengthsFor(*link.cable);
+    const auto wanted = state.plan->wavelengthsFor(*link.cable);
     for (const int nm : wanted) out.parts.push_back(lossPart(state, s, Nanometre(nm), true));
     if (!s.loss) return;
     for (const auto& result : s.loss->results)
@@ -158,7 +158,7 @@ void addTraceParts(Completeness& out, const JobState& state, const Link& link)
 {
     const LinkState& s = state.state(link.id);
     const bool tier2 = state.policy("tier") == "2", bothWays = state.policy("trace_ways") == "both";
-    const auto asked = state.wavelengthsFor(*link.cable);
+    const auto asked = state.plan->wavelengthsFor(*link.cable);
     std::set<double> wavelengths(asked.begin(), asked.end());
     for (const auto& t : s.traces) wavelengths.insert(t.what.wavelength.value());
     for (const double nm : wavelengths) {

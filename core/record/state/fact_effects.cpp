@@ -54,6 +54,18 @@ FaceCondition conditionOf(const FaceState& face)
     return damageRemains(face) ? FaceCondition::Damaged : FaceCondition::Work;
 }
 
+FactEffects::FactEffects(std::shared_ptr<const JobPlan> plan)
+{
+    state_.troubles = plan->troubles;
+    state_.plan = std::move(plan);
+}
+
+std::shared_ptr<const JobState> FactEffects::share()
+{
+    known_.clear();
+    return std::make_shared<const JobState>(state_);
+}
+
 void FactEffects::apply(const Entry& entry)
 {
     state_.lastEntryAt = std::max(state_.lastEntryAt, entry.at());
@@ -62,26 +74,31 @@ void FactEffects::apply(const Entry& entry)
 
 FaceState& FactEffects::touch(const FaceId& face)
 {
-    FaceNode*& node = nodes_[face];
-    if (!node) node = &*state_.faces.try_emplace(face).first;
-    touchedFaces_.push_back(node);
+    Known& known = known_[face];
+    if (!known.state) known.state = &state_.faces.change(face);
+    if (!std::exchange(known.touched, true)) touchedFaces_.push_back(face);
     if (unboundSignatures_) overtakeUnbound(face.link);
-    return node->second;
+    return *known.state;
+}
+
+std::vector<FaceId> FactEffects::takeTouchedFaces()
+{
+    for (const auto& face : touchedFaces_) known_[face].touched = false;
+    return std::exchange(touchedFaces_, {});
 }
 
 LinkState& FactEffects::link(const std::string& id)
 {
     touchedLinks_.insert(id);
     if (unboundSignatures_) overtakeUnbound(id);
-    return state_.linkStates[id];
+    return state_.linkStates.change(id);
 }
 
 void FactEffects::overtakeUnbound(const std::string& link)
 {
-    const auto unbound = [](SignatureState& s) { return s.what.record.empty(); };
-    if (const auto of = state_.linkStates.find(link); of != state_.linkStates.end() && of->second.signature && unbound(*of->second.signature))
-        of->second.signature->stands = false;
-    if (const auto cable = state_.signedCables.find(link.substr(0, link.find('/'))); cable != state_.signedCables.end() && unbound(cable->second))
+    if (const auto& signature = state_.state(link).signature; signature && signature->what.record.empty())
+        state_.linkStates.change(link).signature->stands = false;
+    if (const auto cable = state_.signedCables.find(link.substr(0, link.find('/'))); cable != state_.signedCables.end() && cable->second.what.record.empty())
         cable->second.stands = false;
 }
 
@@ -98,7 +115,7 @@ void FactEffects::sign(SignatureState signature)
 std::string FactEffects::whyNotFitThen(FaceState& face, std::int64_t at) const
 {
     face.condition = conditionOf(face);
-    const Waiting now = std::exchange(face.waiting, waitingOf(face, waitingLimits(state_), at));
+    const Waiting now = std::exchange(face.waiting, waitingOf(face, waitingLimits(*state_.plan), at));
     const std::string why = clendo::whyNotFit(face, face.waiting == Waiting::InTime ? face.condition : FaceCondition::Stale);
     face.waiting = now;
     return why;
@@ -120,14 +137,22 @@ void FactEffects::open(const FaceId& face)
 std::size_t FactEffects::event(FaceEvent::Kind kind, const FaceId& a, const FaceId& b, const EntryHead& entry)
 {
     state_.events.push_back({kind, a, b, static_cast<std::int64_t>(state_.events.size()) + 1, entry.at()});
+    tracing_.add(state_.events[state_.events.size() - 1]);
     return state_.events.size() - 1;
+}
+
+void FactEffects::lookSays(std::size_t event, bool fit)
+{
+    const auto kind = fit ? FaceEvent::Kind::SeenFit : FaceEvent::Kind::SeenBad;
+    state_.events.change(event).kind = kind;
+    tracing_.change(event, kind);
 }
 
 std::optional<LossReport> FactEffects::lossOf(const Link& link) const
 {
     const auto read = light_.readings.find(link.id);
     const auto method = light_.methods.find(link.id);
-    const LimitSet* limits = state_.limitsFor(*link.cable);
+    const LimitSet* limits = state_.plan->limitsFor(*link.cable);
     if (read == light_.readings.end() || method == light_.methods.end() || !limits) return std::nullopt;
     return computeLoss(lossTaskOf(link, method->second, read->second), *limits);
 }

@@ -6,11 +6,10 @@
 #include <utility>
 #include <vector>
 
+#include "cleaning/contact_tracing.h"
 #include "record/state/state.h"
 
 namespace clendo {
-
-using FaceNode = decltype(JobState::faces)::value_type;  ///< stays where it is while faces are added
 
 /// What readings need to know of references while a journal is applied.
 struct LightEffects {
@@ -29,14 +28,16 @@ struct LightEffects {
 class FactEffects {
 public:
     /// The state must know the plan, the settings and the rules already: what a fact means depends on them.
-    explicit FactEffects(JobState planned) : state_(std::move(planned)) {}
+    explicit FactEffects(std::shared_ptr<const JobPlan> plan);
 
     void apply(const Entry& entry);
 
     [[nodiscard]] JobState& state() { return state_; }
     [[nodiscard]] const JobState& state() const { return state_; }
     [[nodiscard]] LightEffects& light() { return light_; }
-    /// The state of a face, to be changed.
+    /// A copy of the state as it is now, to be read in any thread.
+    [[nodiscard]] std::shared_ptr<const JobState> share();
+    /// The state of a face, to be changed. It stays where it is until the state is shared.
     FaceState& touch(const FaceId& face);
     /// The state of a link, to be changed.
     LinkState& link(const std::string& id);
@@ -47,9 +48,12 @@ public:
     void open(const FaceId& face);
     /// Something that matters for dirt that goes from face to face; gives its place in JobState::events.
     std::size_t event(FaceEvent::Kind kind, const FaceId& a, const FaceId& b, const EntryHead& entry);
+    /// A look among them says something else of dirt, by the word of a person.
+    void lookSays(std::size_t event, bool fit);
+    [[nodiscard]] ContactTracing& tracing() { return tracing_; }
 
-    /// Faces and links that entries touched since this was asked last; a face may come several times.
-    std::vector<FaceNode*> takeTouchedFaces() { return std::exchange(touchedFaces_, {}); }
+    /// Faces and links that entries touched since this was asked last, each once.
+    std::vector<FaceId> takeTouchedFaces();
     std::set<std::string> takeReadLinks() { return std::exchange(light_.readLinks, {}); }
     /// Links of which something but their faces was touched.
     std::set<std::string> takeTouchedLinks() { return std::exchange(touchedLinks_, {}); }
@@ -61,8 +65,13 @@ private:
 
     JobState state_;
     LightEffects light_;
-    std::unordered_map<FaceId, FaceNode*, FaceIdHash> nodes_;
-    std::vector<FaceNode*> touchedFaces_;
+    ContactTracing tracing_;
+    struct Known {
+        FaceState* state = nullptr;
+        bool touched = false;
+    };
+    std::unordered_map<FaceId, Known, FaceIdHash> known_;  ///< where faces are in a state that was not shared since
+    std::vector<FaceId> touchedFaces_;
     std::set<std::string> touchedLinks_;
     bool unboundSignatures_ = false;  ///< some signature is not bound to what it was given for: whatever comes later overtakes it
 };

@@ -31,7 +31,7 @@ std::vector<FaceId> ferruleOf(const JobState& state, const FaceId& face)
     const int size = link->cable->ferruleFibres;
     // the links of a cable stand one after another
     const auto* first = link - (link->fibre - 1) % size;
-    for (const auto* other = first; other < first + size && other != state.links.data() + state.links.size() && other->cable == link->cable; ++other)
+    for (const auto* other = first; other < first + size && other != state.plan->links.data() + state.plan->links.size() && other->cable == link->cable; ++other)
         out.push_back({other->id, face.connection, face.side});
     return out;
 }
@@ -41,7 +41,7 @@ FaceId decidingFace(const JobState& state, const FaceId& face)
     const auto faces = ferruleOf(state, face);
     using enum FaceCondition;
     constexpr std::array seeAllFirst{NotSeen, Stale, Damaged, Work}, stopAtBad{Damaged, Work, NotSeen, Stale};
-    for (const auto condition : state.job.stopAtFirstBad ? stopAtBad : seeAllFirst) {
+    for (const auto condition : state.plan->job.stopAtFirstBad ? stopAtBad : seeAllFirst) {
         if (state.face(face).condition == condition) return face;
         const auto it = std::find_if(faces.begin(), faces.end(), [&](const FaceId& id) { return state.face(id).condition == condition; });
         if (it != faces.end()) return *it;
@@ -87,7 +87,7 @@ Result<std::vector<FibreSeen>> assignFibres(const JobState& state, const FaceId&
 std::optional<FaceId> nextGroup(const JobState& state, const FaceId& filed)
 {
     const auto faces = ferruleOf(state, filed);
-    if (state.job.stopAtFirstBad && std::any_of(faces.begin(), faces.end(), [&](const FaceId& id) { return bad(state.face(id).condition); }))
+    if (state.plan->job.stopAtFirstBad && std::any_of(faces.begin(), faces.end(), [&](const FaceId& id) { return bad(state.face(id).condition); }))
         return std::nullopt;
     const auto it = std::find_if(faces.begin(), faces.end(), [&](const FaceId& id) {
         return state.face(id).condition == FaceCondition::NotSeen || state.face(id).condition == FaceCondition::Stale;

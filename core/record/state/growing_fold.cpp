@@ -10,73 +10,17 @@
 #include "record/state/waiting.h"
 
 namespace clendo {
-namespace {
-
-/// A job names its limits once: "generic-sm" becomes "generic-mm" for its multimode cables.
-std::string limitsNameFor(std::string limits, const CablePlan& cable)
+Changes GrowingFold::update(std::span<const Entry> journal, std::int64_t now)
 {
-    const std::string_view wanted = isMultimode(cable) ? "-mm" : "-sm", other = isMultimode(cable) ? "-sm" : "-mm";
-    if (limits.ends_with(other)) limits.replace(limits.size() - other.size(), other.size(), wanted);
-    return limits;
-}
-
-template <class Value>
-void take(Result<Value> from, Value& into, std::vector<std::string>& troubles)
-{
-    if (from)
-        into = std::move(*from);
-    else
-        troubles.push_back(from.error().message);
-}
-
-/// The rules that the job uses, and all texts that were read for them.
-void loadRules(JobState& state, const Rules& installed)
-{
-    const Rules rules = installed.keeping(state.keptRules);
-    const auto own = state.ownProfiles.find(state.job.edition);
-    take(own == state.ownProfiles.end() ? rules.profile(state.job.edition) : loadDetection(rules.files()).and_then([&](DetectionTable shown) {
-        return parseProfile(own->second, std::move(shown));
-    }),
-         state.profile, state.troubles);
-    take(rules.connectors(), state.connectors, state.troubles);
-    take(rules.kitKinds(), state.kitKinds, state.troubles);
-    for (const auto& cable : state.cables) {
-        if (state.limits.contains(cable.fibre)) continue;
-        if (auto limits = rules.limits(limitsNameFor(state.job.limits, cable), cable.fibre))
-            state.limits.emplace(cable.fibre, std::move(*limits));
-        else
-            state.troubles.push_back(limits.error().message);
+    Changes changes;
+    const std::size_t known = effects_ ? state().entries : 0;
+    if (!grows(journal)) {
+        begin(journal);
+        changes.all = true;
     }
-    if (!state.cables.empty())  // what is asked of them depends on the face; a missing file is told there
-        (void)rules.files().shipped("fibres/fibres.json");
-    state.usedRules = rules.files().used();
-}
-
-void makeLinks(JobState& state)
-{
-    for (auto& cable : state.cables)
-        for (auto& link : linksOf(cable)) {
-            state.linkIndex.emplace(link.id, state.links.size());
-            state.links.push_back(std::move(link));
-        }
-}
-
-}  // namespace
-
-void GrowingFold::update(std::span<const Entry> journal, std::int64_t now)
-{
-    if (!grows(journal)) begin(journal);
-    auto links = effects_->takeTouchedLinks();
-    for (FaceNode* node : touched()) {
-        links.insert(node->first.link);
-        FaceState& face = node->second;
-        face.condition = conditionOf(face);
-        face.waiting = Waiting::InTime;
-        face.suspicion.reset();
-    }
-    settle(now);
-    for (const FaceNode* node : overlaid_) links.insert(node->first.link);
-    settleLinks(links);
+    changes.entries = changes.all || state().entries != known;
+    settle(changes, now);
+    return changes;
 }
 
 /// Applies what is new; false, and nothing applied, where the journal is another one or its new entries change what earlier ones mean.
@@ -98,18 +42,18 @@ bool GrowingFold::grows(std::span<const Entry> journal)
 void GrowingFold::begin(std::span<const Entry> journal)
 {
     corrected_ = correctedEntries(journal);
-    tracing_ = {};
-    overlaid_.clear();
+    ageing_ = {};
     latest_ = 0;
     clock_ = {};
     const auto times = effectTimes(journal, clock_);
-    JobState planned;
+    const auto planned = std::make_shared<JobPlan>();
     for (const std::size_t i : orderOfEffect(times))
-        if (!corrected_.contains(journal[i].hash)) plan(journal[i].fact, planned);
-    loadRules(planned, rules_);
-    for (auto& sentence : unknownPolicies(planned.job.policies)) planned.troubles.push_back(std::move(sentence));
-    makeLinks(planned);
-    effects_.emplace(std::move(planned));
+        if (!corrected_.contains(journal[i].hash)) plan(journal[i].fact, *planned);
+    planned->loadRules(rules_);
+    for (auto& sentence : unknownPolicies(planned->job.policies)) planned->troubles.push_back(std::move(sentence));
+    planned->makeLinks();
+    limits_ = waitingLimits(*planned);
+    effects_.emplace(planned);
     apply(journal, times);
     overtakeUnbound(effects_->state(), journal, corrected_);
     auto& troubles = effects_->state().troubles;
@@ -133,43 +77,55 @@ void GrowingFold::apply(std::span<const Entry> fresh, std::span<const std::int64
     if (!fresh.empty()) state.lastEntry = fresh.back().hash;
 }
 
-/// The faces whose own looks and touches may say something else than before, each once.
-std::vector<FaceNode*> GrowingFold::touched()
-{
-    auto faces = effects_->takeTouchedFaces();
-    if (faces.size() > effects_->state().faces.size()) {  // all, or nearly: they stand in order already
-        faces.clear();
-        for (auto& node : effects_->state().faces) faces.push_back(&node);
-        return faces;
-    }
-    faces.insert(faces.end(), overlaid_.begin(), overlaid_.end());
-    std::sort(faces.begin(), faces.end());
-    faces.erase(std::unique(faces.begin(), faces.end()), faces.end());
-    return faces;
-}
-
 /// What follows from the state as a whole: age, suspicion, loss.
-void GrowingFold::settle(std::int64_t now)
+void GrowingFold::settle(Changes& changes, std::int64_t now)
 {
-    JobState& state = effects_->state();
-    const auto limits = waitingLimits(state);
-    overlaid_.clear();
-    if (now != 0)
-        for (auto& node : state.faces) {
-            const Waiting waiting = waitingOf(node.second, limits, now);
-            if (waiting == Waiting::InTime) continue;
-            node.second.condition = FaceCondition::Stale;
-            node.second.waiting = waiting;
-            overlaid_.push_back(&node);
-        }
-    for (auto& [id, why] : tracing_.suspectsIn(state.events)) {
-        FaceNode& node = *state.faces.try_emplace(id).first;
-        if (node.second.condition == FaceCondition::Fit) node.second.condition = FaceCondition::Stale;
-        node.second.suspicion = std::move(why);
-        overlaid_.push_back(&node);
+    changes.links = effects_->takeTouchedLinks();
+    for (auto& face : effects_->takeTouchedFaces()) changes.faces.insert(std::move(face));
+    changes.faces.merge(effects_->tracing().changed());
+    for (auto& face : ageing_.until(now)) changes.faces.insert(std::move(face));
+    for (const auto& face : changes.faces) {
+        settleFace(face, now);
+        changes.links.insert(face.link);
     }
     for (const auto& id : effects_->takeReadLinks())
-        if (const Link* link = state.link(id)) state.linkStates[id].loss = effects_->lossOf(*link);
+        if (const Link* link = state().link(id)) effects_->state().linkStates.change(id).loss = effects_->lossOf(*link);
+    settleLinks(changes.links);
+    settleStations(changes);
+}
+
+/// What a face is by its own looks and touches, by its age and by what it touched.
+void GrowingFold::settleFace(const FaceId& id, std::int64_t now)
+{
+    FaceState& face = effects_->state().faces.change(id);
+    face.condition = conditionOf(face);
+    face.waiting = now == 0 ? Waiting::InTime : waitingOf(face, limits_, now);
+    if (now != 0 && ages(face))
+        ageing_.expect(id, waitingChangesAfter(face, limits_, now));
+    else
+        ageing_.forget(id);
+    face.suspicion = optionalOf(effects_->tracing().suspicion(id));
+    const bool doubted = face.waiting != Waiting::InTime || (face.suspicion && face.condition == FaceCondition::Fit);
+    if (doubted) face.condition = FaceCondition::Stale;
+}
+
+/// What is done of all that there is to do.
+void GrowingFold::settleStations(const Changes& changes)
+{
+    JobState& state = effects_->state();
+    const Stations& stations = state.plan->stations;
+    const auto settle = [&](std::uint32_t n) {
+        const auto done = static_cast<std::uint8_t>(isDone(state, stations.all[n]));
+        if (state.stationsDone[n] != done) state.stationsDone.change(n) = done;
+    };
+    if (changes.all) {
+        for (const auto& station : stations.all) state.stationsDone.push_back(static_cast<std::uint8_t>(isDone(state, station)));
+        return;
+    }
+    for (const auto& id : changes.links)
+        if (const auto link = state.plan->linkIndex.find(id); link != state.plan->linkIndex.end())
+            for (const auto n : stations.ofLink[link->second]) settle(n);
+    for (const auto n : stations.references) settle(n);
 }
 
 /// What is there of links that may say something else than before, and whether what was signed of them is still what the journal says.
@@ -181,9 +137,8 @@ void GrowingFold::settleLinks(const std::set<std::string>& links)
         const Link* link = state.link(id);
         if (!link) continue;
         cables.insert(link->cable->id);
-        const auto found = state.linkStates.find(id);
-        if (found == state.linkStates.end()) continue;  // nothing but faces
-        LinkState& of = found->second;
+        if (!state.linkStates.contains(id)) continue;  // nothing but faces
+        LinkState& of = state.linkStates.change(id);
         of.done = lightDone(completeness(state, *link));
         if (of.signature && !of.signature->what.record.empty()) of.signature->stands = sha256(signedRecord(state, id)) == of.signature->what.record;
     }

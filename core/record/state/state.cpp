@@ -31,24 +31,18 @@ const Try* FaceState::judgedBefore() const
     return before == tries.rend() ? nullptr : &*before;
 }
 
-const Link* JobState::link(std::string_view id) const
-{
-    const auto it = linkIndex.find(id);
-    return it == linkIndex.end() ? nullptr : &links[it->second];
-}
-
 const FaceState& JobState::face(const FaceId& id) const
 {
     static const FaceState unseen;
-    const auto it = faces.find(id);
-    return it == faces.end() ? unseen : it->second;
+    const FaceState* known = faces.find(id);
+    return known ? *known : unseen;
 }
 
 const LinkState& JobState::state(std::string_view link) const
 {
     static const LinkState nothing;
-    const auto it = linkStates.find(std::string(link));
-    return it == linkStates.end() ? nothing : it->second;
+    const LinkState* known = linkStates.find(link);
+    return known ? *known : nothing;
 }
 
 const ConnectorCriteria* JobState::criteria(const FaceId& face) const
@@ -56,8 +50,8 @@ const ConnectorCriteria* JobState::criteria(const FaceId& face) const
     const Link* l = link(face.link);
     const auto cord = l ? kit.end() : kit.find(face.link);
     if (!l && cord == kit.end()) return nullptr;
-    const auto it = profile.classes.find(l ? l->cable->criteriaAt(face.connection, face.side) : cord->second.what.criteria);
-    return it == profile.classes.end() ? nullptr : &it->second;
+    const auto it = plan->profile.classes.find(l ? l->cable->criteriaAt(face.connection, face.side) : cord->second.what.criteria);
+    return it == plan->profile.classes.end() ? nullptr : &it->second;
 }
 
 std::string JobState::where(const FaceId& face) const
@@ -67,31 +61,10 @@ std::string JobState::where(const FaceId& face) const
     return "test cord " + face.link + ", end " + face.connection.text();
 }
 
-const LimitSet* JobState::limitsFor(const CablePlan& cable) const
-{
-    const auto it = limits.find(cable.fibre);
-    return it == limits.end() ? nullptr : &it->second;
-}
-
 const ReferenceInForce* JobState::reference(Direction direction, Nanometre wavelength) const
 {
     const auto it = references.find({direction, wavelength.value()});
-    return it == references.end() || it->second.method != job.method ? nullptr : &it->second;
-}
-
-std::vector<Direction> JobState::lossDirections() const
-{
-    return policy("directions") == "one" ? std::vector{Direction::AtoB} : std::vector{Direction::AtoB, Direction::BtoA};
-}
-
-std::vector<int> JobState::wavelengthsFor(const CablePlan& cable) const
-{
-    const bool multimode = isMultimode(cable);
-    std::vector<int> out;
-    for (const int nm : job.wavelengths)
-        if (multimode == (nm <= 1300)) out.push_back(nm);
-    if (out.empty()) out = multimode ? std::vector{850, 1300} : std::vector{1310, 1550};
-    return out;
+    return it == references.end() || it->second.method != plan->job.method ? nullptr : &it->second;
 }
 
 }  // namespace clendo

@@ -1,17 +1,18 @@
 #pragma once
 #include <map>
+#include <memory>
 #include <optional>
 #include <set>
 #include <span>
 #include <string>
-#include <unordered_map>
 #include <vector>
 
 #include "cleaning/contacts.h"
-#include "cleaning/kit_kinds.h"
 #include "criteria/judge.h"
-#include "plant/connectors.h"
 #include "record/facts/facts.h"
+#include "record/state/job_plan.h"
+#include "sharing/shared_map.h"
+#include "sharing/shared_vector.h"
 
 namespace clendo {
 
@@ -133,10 +134,6 @@ struct Losses {
     LossesNoted what;
 };
 
-struct TextHash {
-    using is_transparent = void;
-    std::size_t operator()(std::string_view text) const { return std::hash<std::string_view>()(text); }
-};
 /// A copy of what is pointed to.
 template <class T>
 std::optional<T> optionalOf(const T* what)
@@ -144,59 +141,35 @@ std::optional<T> optionalOf(const T* what)
     return what ? std::optional(*what) : std::nullopt;
 }
 
-using LinkIndex = std::unordered_map<std::string, std::size_t, TextHash, std::equal_to<>>;
-
-/// What entries and rules say now. A pure function of both; nothing in it is ever edited.
+/// What entries and rules say now. A pure function of both; nothing in it is ever edited. Copies share what did not change since (shared_map.h).
 struct JobState {
-    JobSettings job;
-    std::vector<CablePlan> cables;
-    std::vector<Link> links;  ///< point into `cables`
-    std::map<FaceId, FaceState> faces;
-    std::map<std::string, LinkState> linkStates;
+    std::shared_ptr<const JobPlan> plan = std::make_shared<const JobPlan>();
+    SharedMap<FaceId, FaceState> faces;
+    SharedMap<std::string, LinkState> linkStates;
     std::map<std::pair<Direction, double>, ReferenceInForce> references;  ///< by direction and wavelength
     std::map<std::string, SignatureState> signedCables;                   ///< by cable
-    Profile profile;
-    std::map<std::string, KitItem, std::less<>> kit;  ///< by name
-    std::optional<LookedThrough> kitChecked;          ///< the last time it was looked through
-    std::vector<FaceEvent> events;                    ///< looks and contacts, for tracing
-    std::vector<ConnectorFamily> connectors;
-    std::vector<KitKind> kitKinds;
-    std::map<std::string, std::string> ownProfiles;   ///< criteria of the house, by edition: the text of their file
-    RuleFiles::Texts keptRules;                       ///< rule files that the job keeps, by name
-    RuleFiles::Texts usedRules;                       ///< those that it uses: criteria, limits, fibre constants
-    std::vector<Losses> losses;                       ///< of damaged files from which the job was saved
-    std::map<std::string, Calibration> calibrations;  ///< by scope and tip
-    std::map<std::string, LimitSet> limits;           ///< by the name of the fibre: "OS2"
-    std::vector<std::string> troubles;                ///< entries or rules that could not be used, in sentences
+    std::map<std::string, KitItem, std::less<>> kit;                      ///< by name
+    std::optional<LookedThrough> kitChecked;                              ///< the last time it was looked through
+    SharedVector<FaceEvent> events;                                       ///< looks and contacts, for tracing
+    SharedVector<std::uint8_t> stationsDone;                              ///< of each of plan->stations.all whether it is done: 1
+    std::vector<Losses> losses;                                           ///< of damaged files from which the job was saved
+    std::map<std::string, Calibration> calibrations;                      ///< by scope and tip
+    std::vector<std::string> troubles;                                    ///< entries or rules that could not be used, in sentences
     std::int64_t lastEntryAt = 0;
     std::size_t entries = 0;  ///< of the journal
     Digest lastEntry;         ///< the last of them, in the order of the journal
     ChainHeads chainEnds;     ///< the last of each device
-    LinkIndex linkIndex;      ///< place in `links` by id
 
-    JobState() = default;
-    JobState(const JobState&) = delete;  // links point into cables
-    JobState& operator=(const JobState&) = delete;
-    JobState(JobState&&) = default;
-    JobState& operator=(JobState&&) = default;
-
-    [[nodiscard]] const Link* link(std::string_view id) const;
+    [[nodiscard]] const Link* link(std::string_view id) const { return plan->link(id); }
     [[nodiscard]] const FaceState& face(const FaceId& id) const;
     [[nodiscard]] const LinkState& state(std::string_view link) const;
-    /// By which a face is judged, those of test cords included; part of `profile`, null where it has none for the face.
+    /// By which a face is judged, those of test cords included; part of the plan's profile, null where it has none for the face.
     [[nodiscard]] const ConnectorCriteria* criteria(const FaceId& face) const;
     /// Where a face is, for people; of a test cord: "test cord RC-1, end A"; of an instrument: "port of PM-01".
     [[nodiscard]] std::string where(const FaceId& face) const;
-    /// The job's answer to a question of policyRows() that is no field of its own.
-    [[nodiscard]] std::string_view policy(std::string_view key) const { return clendo::policy(job.policies, key); }
-    /// The limits of the job as they apply to the cable's kind of fibre.
-    [[nodiscard]] const LimitSet* limitsFor(const CablePlan& cable) const;
+    [[nodiscard]] std::string_view policy(std::string_view key) const { return plan->policy(key); }
     /// The reference in force by the job's method; one that was set by another method is none.
     [[nodiscard]] const ReferenceInForce* reference(Direction direction, Nanometre wavelength) const;
-    /// The directions in which loss is read, by the job's policy.
-    [[nodiscard]] std::vector<Direction> lossDirections() const;
-    /// The job's wavelengths; where they do not suit the cable's kind of fibre, 850 and 1300 nm (multimode) or 1310 and 1550 nm.
-    [[nodiscard]] std::vector<int> wavelengthsFor(const CablePlan& cable) const;
 };
 
 }  // namespace clendo

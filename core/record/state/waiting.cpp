@@ -14,17 +14,33 @@ std::optional<std::int64_t> seconds(std::string_view minutes)
 
 }  // namespace
 
-WaitingLimits waitingLimits(const JobState& state) { return {seconds(state.policy("open")), seconds(state.policy("capped"))}; }
+WaitingLimits waitingLimits(const JobPlan& plan) { return {seconds(plan.policy("open")), seconds(plan.policy("capped"))}; }
+
+bool ages(const FaceState& face) { return face.condition == FaceCondition::Fit && !face.mated; }
 
 Waiting waitingOf(const FaceState& face, const WaitingLimits& limits, std::int64_t now)
 {
-    if (face.condition != FaceCondition::Fit || face.mated) return Waiting::InTime;
+    if (!ages(face)) return Waiting::InTime;
     const std::int64_t seen = face.lastJudged()->at, last = face.covered.empty() ? seen : face.coveredAt;
     if (last > now + clocksDiffer) return limits.open || limits.covered ? Waiting::NotKnown : Waiting::InTime;
     const std::int64_t open = (face.covered.empty() ? now : face.coveredAt) - seen, covered = face.covered.empty() ? 0 : now - face.coveredAt;
     if (limits.open && open > *limits.open) return Waiting::OpenTooLong;
     if (limits.covered && covered > *limits.covered) return Waiting::CoveredTooLong;
     return Waiting::InTime;
+}
+
+std::optional<std::int64_t> waitingChangesAfter(const FaceState& face, const WaitingLimits& limits, std::int64_t now)
+{
+    if (!ages(face)) return std::nullopt;
+    const bool covered = !face.covered.empty();
+    const std::int64_t seen = face.lastJudged()->at, last = covered ? face.coveredAt : seen;
+    std::vector<std::int64_t> moments{last - clocksDiffer};
+    if (limits.open && !covered) moments.push_back(seen + *limits.open + 1);
+    if (limits.covered && covered) moments.push_back(last + *limits.covered + 1);
+    std::optional<std::int64_t> out;
+    for (const auto moment : moments)
+        if (moment > now && (!out || moment < *out)) out = moment;
+    return out;
 }
 
 }  // namespace clendo
