@@ -4,15 +4,17 @@
 #include <QDir>
 #include <QImage>
 #include <QPainter>
+#include <QScrollArea>
 #include <QScrollBar>
 #include <QTableView>
 #include <QTemporaryDir>
 
 #include "app/frame/job_session.h"
+#include "app/frame/round_view.h"
 #include "app/journal/journal_view.h"
 #include "app/widgets/theme.h"
 #include "files/files.h"
-#include "record/advice/round.h"
+#include "record/advice/next_step.h"
 #include "record/state/fold.h"
 #include "record/state/growing_fold.h"
 #include "record/state/rules.h"
@@ -170,7 +172,10 @@ std::unique_ptr<JobService> longService(const QTemporaryDir& folder)
     const QString copy = folder.filePath(QStringLiteral("served.clendo"));
     QFile::copy(longJob(), copy);
     auto read = readJob(copy);
-    return read ? std::make_unique<JobService>(std::move(*read)) : nullptr;
+    auto service = read ? std::make_unique<JobService>(std::move(*read)) : nullptr;
+    // what is filed first brings the rules that the job uses: once in its life
+    if (service && !service->post("technician 1", Filing{{KitKept{"RC-9", "cord", {"LC"}, {}, 0, 0, "sm-upc", false}}, {}, 0}).get()) return nullptr;
+    return service;
 }
 
 /// A reading of one link of many, with a reference for some.
@@ -227,6 +232,39 @@ void LargePlanIsFoldedAndListed(benchmark::State& state)
     for (auto _ : state) benchmark::DoNotOptimize(roundOf(fold(entries, rules, 1794902400)).all);
 }
 BENCHMARK(LargePlanIsFoldedAndListed)->Unit(benchmark::kMillisecond);
+
+/// One frame of the round of that plan, scrolled by a page.
+void RoundScrollsAPage(benchmark::State& state)
+{
+    const auto shown = std::make_shared<const JobState>(fold(largePlan(), Rules(dataFolder()), 1794902400));
+    RoundView view;
+    view.resize(300, 700);
+    view.show(shown, nextSteps(*shown, roundOf(*shown).left, {}), {"VP-21/1", End::A, Side::Cord}, {});
+    view.QWidget::show();
+    QApplication::processEvents();
+    auto* area = view.findChild<QScrollArea*>();
+    QImage picture(area->size(), QImage::Format_RGB32);
+    int at = 0;
+    for (auto _ : state) {
+        at = (at + 500) % std::max(1, area->verticalScrollBar()->maximum());
+        area->verticalScrollBar()->setValue(at);
+        area->render(&picture);
+    }
+}
+BENCHMARK(RoundScrollsAPage)->Unit(benchmark::kMillisecond);
+
+/// The round after a key, with all that it lists and counts.
+void RoundIsShown(benchmark::State& state)
+{
+    const auto shown = std::make_shared<const JobState>(fold(largePlan(), Rules(dataFolder()), 1794902400));
+    RoundView view;
+    view.resize(300, 700);
+    for (auto _ : state) {
+        view.show(shown, nextSteps(*shown, roundOf(*shown).left, {}), {"VP-21/1", End::A, Side::Cord}, {});
+        benchmark::DoNotOptimize(view.grab().width());
+    }
+}
+BENCHMARK(RoundIsShown)->Unit(benchmark::kMillisecond);
 
 void JournalOf100000EntriesIsShown(benchmark::State& state)
 {

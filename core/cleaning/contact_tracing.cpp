@@ -6,23 +6,6 @@ namespace clendo {
 
 using Kind = FaceEvent::Kind;
 
-bool ContactTracing::Waiting::takeFirst(Place& out)
-{
-    if (events_.empty()) return false;
-    out = *events_.begin();
-    events_.erase(events_.begin());
-    return true;
-}
-
-bool ContactTracing::Waiting::takeLast(Place& out)
-{
-    if (events_.empty()) return false;
-    const auto last = std::prev(events_.end());
-    out = *last;
-    events_.erase(last);
-    return true;
-}
-
 ContactTracing::Place ContactTracing::placeOf(const FaceId& face)
 {
     const auto [it, fresh] = places_.emplace(face, static_cast<Place>(faces_.size()));
@@ -41,7 +24,8 @@ void ContactTracing::link(Place event, std::size_t side)
         events_[face.last].sides[sideOf(face.last, here.face)].after = event;
     face.last = event;
     if (events_[event].kind != Kind::Joined) face.lastLook = event;
-    back_.add(here.before);
+    if (settled_ == 0) return;  // all of them are looked at
+    if (here.before != none) back_.insert(here.before);
     touched_.insert(here.face);
 }
 
@@ -57,7 +41,7 @@ void ContactTracing::add(const FaceEvent& event)
     if (event.kind == Kind::Joined) added.sides[1].face = placeOf(event.b);
     for (std::size_t side = 0; side < 2; ++side)
         if (added.sides[side].face != none) link(place, side);
-    forth_.add(place);
+    if (settled_ > 0) forth_.insert(place);
 }
 
 void ContactTracing::change(std::size_t event, Kind kind)
@@ -67,8 +51,8 @@ void ContactTracing::change(std::size_t event, Kind kind)
     changed.kind = kind;
     pastChanged_ = true;
     touched_.insert(changed.sides[0].face);
-    back_.add(changed.sides[0].before);
-    forth_.add(static_cast<Place>(event));
+    if (changed.sides[0].before != none) back_.insert(changed.sides[0].before);
+    forth_.insert(static_cast<Place>(event));
 }
 
 /// The lead of a face right before an event.
@@ -106,38 +90,63 @@ ContactTracing::Arrival ContactTracing::arrivalAfter(Place event, std::size_t si
     return arrivalBefore(event, 1 - side).there ? Arrival{true, event} : Arrival();
 }
 
-/// From the last event that may have changed to the first: over which event would dirt on a face come to a bad look?
-void ContactTracing::goBackward()
+/// Over which event would dirt on its faces come to a bad look? Whether that is another one now.
+bool ContactTracing::settleLeads(Place event)
 {
-    for (Place event = none; back_.takeLast(event);) {
-        bool changed = false;
-        for (std::size_t side = 0; side < 2; ++side) {
-            if (events_[event].sides[side].face == none) continue;
-            const Place lead = leadAfter(event, side);
-            if (lead == events_[event].sides[side].lead) continue;
-            events_[event].sides[side].lead = lead;
-            changed = true;
-        }
-        if (!changed) continue;
-        forth_.add(event);
-        pastChanged_ = pastChanged_ || event < settled_;
-        for (const Side& side : events_[event].sides) back_.add(side.before);
+    bool changed = false;
+    for (std::size_t side = 0; side < 2; ++side) {
+        Side& here = events_[event].sides[side];
+        if (here.face == none) continue;
+        const Place lead = leadAfter(event, side);
+        changed = changed || lead != here.lead;
+        here.lead = lead;
     }
+    return changed;
 }
 
-/// From the first event that may have changed to the last: where may dirt be, when it may have begun on every face from which it comes to a bad look?
-void ContactTracing::goForward()
+/// May dirt be on its faces after it, and how did it come there? Whether that is different now.
+bool ContactTracing::settleArrivals(Place event)
 {
-    for (Place event = none; forth_.takeFirst(event);) {
-        for (std::size_t side = 0; side < 2; ++side) {
-            Side& here = events_[event].sides[side];
-            if (here.face == none) continue;
-            const Arrival arrival = arrivalAfter(event, side);
-            if (arrival == here.arrival) continue;
-            here.arrival = arrival;
-            pastChanged_ = pastChanged_ || event < settled_;
-            touched_.insert(here.face);
-            forth_.add(here.after);
+    bool changed = false;
+    for (std::size_t side = 0; side < 2; ++side) {
+        Side& here = events_[event].sides[side];
+        if (here.face == none) continue;
+        const Arrival arrival = arrivalAfter(event, side);
+        changed = changed || !(arrival == here.arrival);
+        here.arrival = arrival;
+    }
+    return changed;
+}
+
+/// The leads from the last event to the first, then the arrivals from the first to the last.
+void ContactTracing::settleAll()
+{
+    const auto all = static_cast<Place>(events_.size());
+    for (Place event = all; event-- > 0;) settleLeads(event);
+    for (Place event = 0; event < all; ++event) settleArrivals(event);
+    for (Place face = 0; face < faces_.size(); ++face) touched_.insert(face);
+}
+
+/// The same, as far as something is different.
+void ContactTracing::settleChanged()
+{
+    while (!back_.empty()) {
+        const Place event = *std::prev(back_.end());
+        back_.erase(std::prev(back_.end()));
+        if (!settleLeads(event)) continue;
+        forth_.insert(event);
+        pastChanged_ = pastChanged_ || event < settled_;
+        for (const Side& side : events_[event].sides)
+            if (side.before != none) back_.insert(side.before);
+    }
+    while (!forth_.empty()) {
+        const Place event = *forth_.begin();
+        forth_.erase(forth_.begin());
+        if (!settleArrivals(event)) continue;
+        pastChanged_ = pastChanged_ || event < settled_;
+        for (const Side& side : events_[event].sides) {
+            if (side.face != none) touched_.insert(side.face);
+            if (side.after != none) forth_.insert(side.after);
         }
     }
 }
@@ -177,8 +186,13 @@ std::optional<Suspicion> ContactTracing::explain(Place suspect) const
 
 std::set<FaceId> ContactTracing::changed()
 {
-    goBackward();
-    goForward();
+    if (settled_ == 0) {
+        settleAll();
+        back_.clear();
+        forth_.clear();
+    } else {
+        settleChanged();
+    }
     if (std::exchange(pastChanged_, false)) touched_.insert(suspects_.begin(), suspects_.end());
     std::set<FaceId> out;
     for (const Place place : std::exchange(touched_, {})) {

@@ -51,19 +51,6 @@ private:
         Place first = none, last = none, lastLook = none;
         std::optional<Suspicion> suspicion;
     };
-    /// Events that are to be looked at, each once.
-    class Waiting {
-    public:
-        void add(Place event)
-        {
-            if (event != none) events_.insert(event);
-        }
-        bool takeFirst(Place& out);
-        bool takeLast(Place& out);
-
-    private:
-        std::set<Place> events_;
-    };
 
     Place placeOf(const FaceId& face);
     void link(Place event, std::size_t side);
@@ -72,14 +59,16 @@ private:
     [[nodiscard]] Place leadAfter(Place event, std::size_t side) const;
     [[nodiscard]] Arrival arrivalBefore(Place event, std::size_t side) const;
     [[nodiscard]] Arrival arrivalAfter(Place event, std::size_t side) const;
-    void goBackward();
-    void goForward();
+    bool settleLeads(Place event);
+    bool settleArrivals(Place event);
+    void settleAll();
+    void settleChanged();
     [[nodiscard]] std::optional<Suspicion> explain(Place face) const;
 
     std::vector<Event> events_;
     std::vector<Face> faces_;
     std::unordered_map<FaceId, Place, FaceIdHash> places_;
-    Waiting back_, forth_;
+    std::set<Place> back_, forth_;  ///< events of which leads, arrivals may be different
     std::set<Place> touched_;   ///< faces of which something may be different
     std::set<Place> suspects_;
     std::size_t settled_ = 0;   ///< events that were there when it was asked last
