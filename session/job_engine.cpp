@@ -207,8 +207,9 @@ Result<std::string> JobEngine::takeBackLast(const std::string& who)
     const std::string sentence = sentenceOf(last.front()->fact, fold_.state());
     const auto others = last.size() - 1;
     return file({std::move(corrections), {}, 0}, who).map([&] {
-        return others == 0 ? fmt::format("Taken back: {}. It stays in the journal as corrected.", sentence)
-                           : fmt::format("Taken back: {}, and {} more that were filed with it. They stay in the journal as corrected.", sentence, others);
+        return others == 0
+                   ? fmt::format("Taken back: {}. It stays in the journal as corrected.", sentence)
+                   : fmt::format("Taken back: {}, and {} more that were filed with it. They stay in the journal as corrected.", sentence, others);
     });
 }
 

@@ -53,7 +53,8 @@ public:
     Result<std::string> takeBackLast(const std::string& who);
     /// Puts a rescue copy together with its file again and gives the file's path; says what is in the way.
     Result<QString> joinAgain();
-    /// The clock went on; and others may have filed something. Gives the seconds until it is worth while again; nothing: not before something is filed.
+    /// The clock went on; and others may have filed something. Gives the seconds until it is worth while again; nothing: not before something is
+    /// filed.
     std::optional<std::int64_t> tick();
     [[nodiscard]] JobStore& store() { return *store_; }
 

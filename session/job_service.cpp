@@ -9,9 +9,7 @@ JobService::JobService(ReadJob job, Listener listener, Clock clock)
           [this](const std::string& sentence, bool trouble) {
               if (listener_.said) listener_.said(sentence, trouble);
           }),
-      queue_([this] {
-          return guardedResult([this] { return engine_.tick(); }).value_or(std::nullopt);
-      })
+      queue_([this] { return guardedResult([this] { return engine_.tick(); }).value_or(std::nullopt); })
 {
     run<void>(
         [this](JobEngine& engine) {
@@ -84,6 +82,9 @@ EvidenceSource JobService::evidenceSource()
     return [this](const std::string& sha256) { return evidence(sha256).get(); };
 }
 
-void JobService::settle() { run<void>([](JobEngine&) { return Result<void>(); }, {}).wait(); }
+void JobService::settle()
+{
+    run<void>([](JobEngine&) { return Result<void>(); }, {}).wait();
+}
 
 }  // namespace clendo

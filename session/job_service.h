@@ -21,8 +21,9 @@ public:
     /// Makes what is filed from what is known when its turn comes: no fact of somebody else can come between.
     using Making = std::function<Result<Filing>(const JobState& now)>;
     struct Listener {
-        std::function<void(const JobSnapshot&)> changed;                      ///< in the job's thread
-        std::function<void(const std::string& sentence, bool trouble)> said;  ///< there too; what went wrong with something posted is told by its result
+        std::function<void(const JobSnapshot&)> changed;  ///< in the job's thread
+        std::function<void(const std::string& sentence, bool trouble)>
+            said;  ///< there too; what went wrong with something posted is told by its result
     };
 
     explicit JobService(ReadJob job, Listener listener = {}, Clock clock = timeOfDay);

@@ -25,7 +25,7 @@ private slots:
         const Advice r = faceAdvice(s, *s.link("VP-04/1"), portA);
         QVERIFY(r.tone == Tone::Work);
         QCOMPARE(QString::fromStdString(r.sentence),
-                 QStringLiteral("A particle of 6.2 ± 0.9 µm in the cladding, zone B. The rule allows none (other over 5 µm)."));
+                 QStringLiteral("A particle of 6.2 ± 0.9 µm in zone B (cladding). The rule allows none (defects over 5 µm)."));
         QCOMPARE(std::count_if(r.rows.begin(), r.rows.end(), [](const AdviceRow& row) { return !row.met; }), std::ptrdiff_t{1});
         QVERIFY(r.actions.front().command == command::clean);
         QVERIFY(r.actions.size() <= 3);
@@ -175,7 +175,7 @@ private slots:
             QCOMPARE(rows[3].kind, std::string("not planned"));
             QVERIFY(rows[4].found && rows[4].reflectance);
         }
-        QVERIFY(QString::fromStdString(traceAdvice(s, *s.link("VP-04/1")).headline).contains("splice"));
+        QVERIFY(QString::fromStdString(traceAdvice(s, *s.link("VP-04/1")).headline).contains("other wavelength first"));
     }
     void theCertificateSaysByWhichRulesAndInstruments()
     {
@@ -229,7 +229,8 @@ private slots:
         const QString csv = QString::fromStdString(certificateCsv(c));
         const QStringList lines = csv.split("\r\n", Qt::SkipEmptyParts);
         QCOMPARE(lines.size(), 1 + 2 + 1);  // head, two wavelengths, one incomplete fibre
-        for (const auto& line : lines) QCOMPARE(line.count(','), lines[0].count(','));
+        const QRegularExpression quoted("\"[^\"]*\"");
+        for (QString line : lines) QCOMPARE(line.remove(quoted).count(','), lines[0].count(','));
         QVERIFY(lines[1].startsWith("VP-04/1,1,blue,1310,1.500,1.500,1.500,1.500,3.300,1.800,2,pass,2401.000,technician 1,"));
     }
     void theCertificateSaysWhatWasMatedAllTheSame()
@@ -244,7 +245,7 @@ private slots:
         QVERIFY(c["cable"]["rack_to"].is_null());
         const auto& exceptions = c["links"][0]["exceptions"];
         QCOMPARE(exceptions.size(), std::size_t{1});
-        QCOMPARE(exceptions[0].get<std::string>(), std::string("end B was mated all the same: no light without it, the port is replaced tomorrow"));
+        QCOMPARE(exceptions[0].get<std::string>(), std::string("end B was mated anyway: no light without it, the port is replaced tomorrow"));
         // opened again it is no exception any more
         j.add(FaceCleaned{{"VP-04/1", End::B, Side::Port}, "dry", 1, {}});
         c = certificate(j.state(), "VP-04/1").value();

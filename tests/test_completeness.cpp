@@ -116,7 +116,7 @@ private slots:
         j.look({"VP-04/2", End::B, Side::Port}).add(Mated{"VP-04/2", End::B, "in a hurry"});
         const JobState later = j.state();
         const Completeness bare = completeness(later, *later.link("VP-04/2"));
-        QVERIFY(mentions(bare.missing(), "cord at BH box port 2: was mated all the same: it was not looked at"));
+        QVERIFY(mentions(bare.missing(), "BH box port 2, cord side: was mated anyway: it was not looked at"));
     }
     void aSleeveIsNotCleanedBehindTheConnector()
     {
@@ -141,14 +141,14 @@ private slots:
     {
         Journal j;
         j.look(cordA).add(SleeveCleaned{"VP-04/1", End::A}).add(Mated{"VP-04/1", End::A, "no time"});
-        QVERIFY(mentions(of(j).missing(), "TH-R2 port 1: was mated all the same: it was not looked at"));
+        QVERIFY(mentions(of(j).missing(), "TH-R2 port 1, behind: was mated anyway: it was not looked at"));
         QVERIFY(mentions(of(j).exceptions, "no time"));
         const JobState s = j.state();
-        QVERIFY(faceAdvice(s, *s.link("VP-04/1"), cordA).sentence.find("though the TH-R2 port 1 was not looked at") != std::string::npos);
+        QVERIFY(faceAdvice(s, *s.link("VP-04/1"), cordA).sentence.find("though TH-R2 port 1, behind, was not looked at") != std::string::npos);
         Journal dirty;
         dirty.look(cordA, {dirt(30)}).look(portA).add(Mated{"VP-04/1", End::A, "no time"});
         QVERIFY(of(dirty).verdict() == PartVerdict::Fail);
-        QCOMPARE(of(dirty).worst()->about, std::string("cord at TH-R2 port 1"));
+        QCOMPARE(of(dirty).worst()->about, std::string("TH-R2 port 1, cord side"));
     }
     void whatWaitedTooLongBeforeItWasMatedIsSaid()
     {

@@ -101,7 +101,7 @@ private slots:
             QTest::keyClick(dialog->findChild<QLineEdit*>("kitConnectors"), Qt::Key_Return);
             d.settle();
             QCOMPARE(w.session()->state().kit.size(), std::size_t{1});
-            // going on all the same needs a reason
+            // going on anyway needs a reason
             dialog->findChild<QLineEdit*>("kitReason")->setFocus();
             QTest::keyClick(dialog->findChild<QLineEdit*>("kitReason"), Qt::Key_Return);
             QVERIFY(dialog->isVisible());
@@ -384,7 +384,7 @@ private slots:
         const int link = table->model()->rowCount();
         desk->nextScope();  // the face
         QVERIFY(table->model()->rowCount() < link && table->model()->rowCount() > 0);
-        QVERIFY(d.text("journalSaid").contains("cord at TH-R2 port 2"));
+        QVERIFY(d.text("journalSaid").contains("TH-R2 port 2, cord side"));
     }
 
     void whatTheDayTaughtIsShown()
@@ -394,7 +394,7 @@ private slots:
         WindowDriver d(w);
         d.key(Qt::Key_7);
         QVERIFY(w.desk() == QLatin1String("learn"));
-        QVERIFY(d.headline().contains("fit at the first look"));
+        QVERIFY(d.headline().startsWith("First-pass yield"));
         QVERIFY(d.text("learnDesk").contains("Tide Hall"));
         QVERIFY(d.text("learnDesk").contains("pen 1"));
         const JobSnapshot now = w.session()->snapshot();
@@ -404,8 +404,10 @@ private slots:
         });
         QVERIFY(dirty != faces.end());
         const Try& look = dirty->second.tries.front();
-        QVERIFY(filed(*w.session(), FindingOverruled{
-            dirty->first, look.entry, look.seen.measured.findings.front().id, FindingOverruled::As::NotReal, "a spot of the scope", {}, {}}));
+        QVERIFY(filed(
+            *w.session(),
+            FindingOverruled{
+                dirty->first, look.entry, look.seen.measured.findings.front().id, FindingOverruled::As::NotReal, "a spot of the scope", {}, {}}));
         QVERIFY(d.text("learnDesk").contains("overruled, by kind\n"));
         QVERIFY(d.text("learnDesk").contains(": 1 of "));
     }

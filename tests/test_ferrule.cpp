@@ -243,7 +243,7 @@ private slots:
         }
         plan.ferruleFibres = 4;
         QVERIFY(check(plan));
-        QVERIFY(linksOf(plan)[6].where({"VP-04/7", End::A, Side::Port}) == "TH-R2 port 2 fibre 7");
+        QVERIFY(linksOf(plan)[6].where({"VP-04/7", End::A, Side::Port}) == "TH-R2 port 2 fibre 7, behind");
     }
 };
 

@@ -80,7 +80,7 @@ private slots:
         MainWindow w;
         WindowDriver d(w);  // without a job
         d.key(Qt::Key_5);
-        QCOMPARE(d.headline(), QString("Many at once"));
+        QCOMPARE(d.headline(), QString("Batch inspection"));
         w.deskOf<BatchDesk>().sheet().judgeFolder(demo_.line);
         QTRY_VERIFY_WITH_TIMEOUT(!w.deskOf<BatchDesk>().sheet().busy() && w.deskOf<BatchDesk>().sheet().sheet().taken().size() == 15, 30000);
         QCOMPARE(d.headline(), QString("4 of 15 are not fit"));

@@ -173,7 +173,7 @@ private slots:
         QVERIFY(is(named(l.goneByMethod, "dry, fresh tape on particle"), 0, 1));
         QVERIFY(is(named(l.goneByMethod, "wet, then dry on particle"), 1, 1));
         QCOMPARE(l.troublePorts.size(), std::size_t{1});
-        QCOMPARE(l.troublePorts.front().of, std::string("TH-R2 port 1"));
+        QCOMPARE(l.troublePorts.front().of, std::string("TH-R2 port 1, behind"));
         QCOMPARE(l.troublePorts.front().all, 2);
         QCOMPARE(l.byPlace.front().of, std::string("Breakwater Hut"));  // the worst first
     }

@@ -93,10 +93,10 @@ private slots:
         std::set<std::size_t> hashes;
         for (const auto& face : links[0].faces()) hashes.insert(FaceIdHash()(face));
         QCOMPARE(hashes.size(), links[0].faces().size());
-        QCOMPARE(links[1].where({"VP-04/2", first, Side::Port}), std::string("IDF-2 port 26"));
-        QCOMPARE(links[1].where({"VP-04/2", second, Side::Cord}), std::string("cord at IDF-3 port 2"));
+        QCOMPARE(links[1].where({"VP-04/2", first, Side::Port}), std::string("IDF-2 port 26, behind"));
+        QCOMPARE(links[1].where({"VP-04/2", second, Side::Cord}), std::string("IDF-3 port 2, cord side"));
         QCOMPARE(links[1].where({"VP-04/2", device, Side::Port}), std::string("switch CR-1, for BH box port 2"));
-        QCOMPARE(links[1].where({"VP-04/2", device, Side::Cord}), std::string("far end of the cord at BH box port 2"));
+        QCOMPARE(links[1].where({"VP-04/2", device, Side::Cord}), std::string("BH box port 2, the cord's far end"));
     }
     void whatIsTypedBecomesPanels_data()
     {
@@ -173,7 +173,7 @@ private slots:
         const JobState bare = journalOf(patched()).state();
         const std::string lacks = joined(completeness(bare, *bare.link("VP-04/1")).missing());
         for (const char* words :
-             {"IDF-2 port 25: was not looked at", "cord at IDF-3 port 1: was not looked at", "IDF-2 was not mated",
+             {"IDF-2 port 25, behind: was not looked at", "IDF-3 port 1, cord side: was not looked at", "IDF-2 was not mated",
               "the sleeve at IDF-3 was not cleaned", "switch CR-1, for BH box port 1: was not looked at", "switch CR-1 at end B was not mated"})
             QVERIFY2(lacks.find(words) != std::string::npos, words);
     }

@@ -162,7 +162,7 @@ private slots:
         QVERIFY(lines && lines->front().cable);
         QCOMPARE(lines->front().cable->fibres, 24);
         QCOMPARE(lines->front().cable->criteria, std::string("mm-multi"));
-        QCOMPARE(linksOf(*lines->front().cable)[23].where({"T/24", End::A, Side::Port}), std::string("a port 4 fibre 24"));
+        QCOMPARE(linksOf(*lines->front().cable)[23].where({"T/24", End::A, Side::Port}), std::string("a port 4 fibre 24, behind"));
     }
     void pinsHaveColumns()
     {

@@ -26,8 +26,8 @@ private slots:
         QCOMPARE(links[6].id, std::string("VP-04/7"));
         QCOMPARE(links[6].colour, std::string("red"));
         QCOMPARE(links[6].faces().size(), std::size_t{4});
-        QCOMPARE(links[6].where({"VP-04/7", End::A, Side::Port}), std::string("TH-R2 port 7"));
-        QCOMPARE(links[6].where({"VP-04/7", End::B, Side::Cord}), std::string("cord at BH box port 7"));
+        QCOMPARE(links[6].where({"VP-04/7", End::A, Side::Port}), std::string("TH-R2 port 7, behind"));
+        QCOMPARE(links[6].where({"VP-04/7", End::B, Side::Cord}), std::string("BH box port 7, cord side"));
         QCOMPARE(links[6].place(End::B), std::string("Breakwater Hut"));
     }
     void coloursAreThoseOfTheDataFile()
@@ -72,8 +72,8 @@ private slots:
         CablePlan c = varrowCable();
         c.endB.rack = "rack 2";
         const auto links = linksOf(c);
-        QCOMPARE(links[6].where({"VP-04/7", End::A, Side::Port}), std::string("TH-R2 port 7"));
-        QCOMPARE(links[6].where({"VP-04/7", End::B, Side::Cord}), std::string("cord at rack 2, BH box port 7"));
+        QCOMPARE(links[6].where({"VP-04/7", End::A, Side::Port}), std::string("TH-R2 port 7, behind"));
+        QCOMPARE(links[6].where({"VP-04/7", End::B, Side::Cord}), std::string("rack 2, BH box port 7, cord side"));
     }
     void badPlansSayWhatIsWrong()
     {

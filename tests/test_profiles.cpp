@@ -49,7 +49,7 @@ private slots:
         look.findings = {dirt(40, 3)};
         QCOMPARE(face::opinionOf(look, "sm-upc", loadProfile("2015", dataFolder()).value()).words, std::string("fit by IEC 61300-3-35, 2015"));
         const auto strict = face::opinionOf(look, "sm-upc", loadProfile("pristine", dataFolder()).value());
-        QCOMPARE(strict.words, std::string("not fit by Pristine: zone B, other: 1 found, none allowed"));
+        QCOMPARE(strict.words, std::string("not fit by Pristine: zone B, defects: 1 found, none allowed"));
         look.retake.push_back(face::RetakeReason::OutOfFocus);
         QVERIFY(!face::opinionOf(look, "sm-upc", loadProfile("2015", dataFolder()).value()).said.verdict);
         QVERIFY(face::opinionOf(look, "no-such", loadProfile("2015", dataFolder()).value()).words.find("no class") != std::string::npos);

@@ -104,7 +104,7 @@ private slots:
         };
         QVERIFY(refusal().contains("not looked at"));
         j.look(cordA);
-        QVERIFY(refusal().contains("TH-R2 port 1 was not looked at"));
+        QVERIFY(refusal().contains("TH-R2 port 1, behind, was not looked at"));
         j.look(portA, {dirt(30)});
         QVERIFY(refusal().contains("needs cleaning"));
         j.clean(portA);

@@ -53,7 +53,7 @@ private slots:
         QTest::newRow("other limits") << 3 << true << "limits";
         QTest::newRow("the job is renamed") << 4 << false << "";
         QTest::newRow("an earlier reading is taken back") << 5 << true << "loss at 1310 nm";
-        QTest::newRow("its face is touched") << 6 << true << "face: cord at TH-R2 port 1";
+        QTest::newRow("its face is touched") << 6 << true << "face: TH-R2 port 1, cord side";
         QTest::newRow("the cable is planned otherwise") << 7 << true << "plan";
         QTest::newRow("a touch that was taken back") << 8 << false << "";
         QTest::newRow("another method from now on") << 9 << false << "";  // what was read by one cord is still judged by one cord
@@ -61,7 +61,7 @@ private slots:
         QTest::newRow("less is wanted") << 11 << true << "trace at 1310 nm, A to B";
         QTest::newRow("another fibre is read") << 12 << false << "";
         QTest::newRow("the same values are read again") << 13 << true << "loss at 1310 nm";
-        QTest::newRow("what touched it is found dirty") << 14 << true << "face: TH-R2 port 1";
+        QTest::newRow("what touched it is found dirty") << 14 << true << "face: TH-R2 port 1, behind";
         QTest::newRow("what changes no verdict") << 15 << false << "";
     }
     void aSignatureIsOvertakenByWhatChangesIt()

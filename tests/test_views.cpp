@@ -7,9 +7,9 @@
 #include <QPushButton>
 #include <QSignalSpy>
 
-#include "app/frame/round_strips.h"
 #include "app/frame/advice_view.h"
 #include "app/frame/ribbon_view.h"
+#include "app/frame/round_strips.h"
 #include "app/frame/round_view.h"
 #include "app/look/clean_dialog.h"
 #include "app/look/unrolled_view.h"
@@ -193,12 +193,12 @@ private slots:
         AdviceView view(commands);
         Advice r;
         r.headline = "Clean";
-        r.rows = {{"A", "scratches", "none", "0", true}, {"B", "other over 5 µm", "none", "2", false}};
+        r.rows = {{"A", "scratches", "none", "0", true}, {"B", "defects over 5 µm", "none", "2", false}};
         r.actions = {{command::clean, "I cleaned it"}};
         view.show(r);
         auto* table = view.findChild<RuleTable*>("adviceRows");
         QCOMPARE(table->rows().size(), std::size_t{2});
-        QVERIFY(table->accessibleName().endsWith("other over 5 µm: allowed none, found 2 (broken)"));
+        QVERIFY(table->accessibleName().endsWith("defects over 5 µm: allowed none, found 2 (broken)"));
         view.resize(320, 600);
         const QImage image = table->grab().toImage();
         const auto inks = [&](int row) {

@@ -160,7 +160,7 @@ private slots:
         click({port.center().x() - port.width(), port.center().y()});
         QCOMPARE(chosen, (std::vector<std::string>{"VP-04/2/A/cord", "VP-04/2/A/port", "VP-04/1/A/port"}));
         click({strips->width() - 2, port.center().y()});  // there is no twelfth
-        click({5, 2});                                     // a heading
+        click({5, 2});                                    // a heading
         QCOMPARE(chosen.size(), std::size_t{3});
         StepKind kind = StepKind::Look;
         connect(&view, &RoundView::kindChosen, this, [&](StepKind of) { kind = of; });

@@ -290,7 +290,8 @@ private slots:
         QVERIFY(!filed(*window_->session(), Filing{{FaceSeen{window_->chosen(), sha256(noise), "a.png", {}, {}}}, {{"a.png", noise}}, 0}));
         QVERIFY(d.said().contains("disk is full"));
         QCOMPARE(window_->session()->entries().size(), before);
-        auto records = window_->session()->service().withStore<std::size_t>([](JobStore& store) { return Result<std::size_t>(store.records().size()); });
+        auto records =
+            window_->session()->service().withStore<std::size_t>([](JobStore& store) { return Result<std::size_t>(store.records().size()); });
         QCOMPARE(records.get().value(), before);
     }
     void badJobsLeaveTheOpenOneOpen_data()

@@ -10,7 +10,7 @@ Advice BatchView::advice() const
     const SheetTally t = tallyOf(rows);
     const auto words = [](const QString& s) { return s.toStdString(); };
     if (rows.empty()) {
-        r.headline = words(line_ ? tr("Look at the first cord") : tr("Many at once"));
+        r.headline = words(line_ ? tr("Look at the first cord") : tr("Batch inspection"));
         if (line_) r.help.push_back(words(tr("T: its label, scanned or typed. D: both ends of each cord. J: the cleaner's check list.")));
         r.sentence = words(line_ ? tr("Let the scope save a picture. Until a cord is fit, each picture counts as another look at it.")
                                  : tr("Judge a folder of pictures (F), or let a line of cords come one by one (L)."));

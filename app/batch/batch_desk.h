@@ -12,7 +12,7 @@ class BatchDesk : public Desk {
 public:
     explicit BatchDesk(WindowFrame& frame) : frame_(frame) {}
     [[nodiscard]] QString id() const override { return QStringLiteral("batch"); }
-    [[nodiscard]] QString title() const override { return tr("Many at once"); }
+    [[nodiscard]] QString title() const override { return tr("Batch inspection"); }
     QWidget* view() override;
     void show(const Shown& shown) override;
     [[nodiscard]] Advice advice(const Shown& shown) const override;

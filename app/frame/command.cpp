@@ -8,11 +8,16 @@ namespace clendo {
 
 QString titleOf(CommandMenu menu)
 {
-    static const QStringList titles{QCoreApplication::translate("CommandMenu", "Job"),     QCoreApplication::translate("CommandMenu", "Plan and kit"),
-                                    QCoreApplication::translate("CommandMenu", "Step"),    QCoreApplication::translate("CommandMenu", "Look"),
-                                    QCoreApplication::translate("CommandMenu", "Light"),   QCoreApplication::translate("CommandMenu", "Sign-off"),
-                                    QCoreApplication::translate("CommandMenu", "View"),    QCoreApplication::translate("CommandMenu", "Many at once"),
-                                    QCoreApplication::translate("CommandMenu", "Journal"), QCoreApplication::translate("CommandMenu", "Help")};
+    static const QStringList titles{QCoreApplication::translate("CommandMenu", "Job"),
+                                    QCoreApplication::translate("CommandMenu", "Plan and kit"),
+                                    QCoreApplication::translate("CommandMenu", "Step"),
+                                    QCoreApplication::translate("CommandMenu", "Look"),
+                                    QCoreApplication::translate("CommandMenu", "Insertion loss"),
+                                    QCoreApplication::translate("CommandMenu", "Sign-off"),
+                                    QCoreApplication::translate("CommandMenu", "View"),
+                                    QCoreApplication::translate("CommandMenu", "Batch inspection"),
+                                    QCoreApplication::translate("CommandMenu", "Journal"),
+                                    QCoreApplication::translate("CommandMenu", "Help")};
     return titles[static_cast<int>(menu)];
 }
 

@@ -42,6 +42,8 @@ public:
         (void)kind;
         return false;
     }
+    /// Whether it needs the room of the advice, which folds to its strip meanwhile.
+    [[nodiscard]] virtual bool isWide() const { return false; }
     /// Whether it can be shown without a job.
     [[nodiscard]] virtual bool needsJob() const { return true; }
     /// Whether it is shown where no job is open.

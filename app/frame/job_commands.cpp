@@ -8,8 +8,8 @@
 #include <QMessageBox>
 
 #include "app/frame/command.h"
-#include "app/frame/window_frame.h"
 #include "app/frame/job_session.h"
+#include "app/frame/window_frame.h"
 #include "files/log_file.h"
 #include "store/save_job.h"
 

@@ -27,11 +27,14 @@ JobSession::JobSession(ReadJob job)
             changes.add(snapshot.changes);
             told_.changes = std::move(changes);
         }
-        if (!std::exchange(taking_, true)) QMetaObject::invokeMethod(this, [this] { take(); }, Qt::QueuedConnection);
+        if (!std::exchange(taking_, true))
+            QMetaObject::invokeMethod(
+                this, [this] { take(); }, Qt::QueuedConnection);
     };
     listener.said = [this](const std::string& sentence, bool trouble) {
         const auto words = QString::fromStdString(sentence);
-        QMetaObject::invokeMethod(this, [this, words, trouble] { emit said(words, trouble); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, words, trouble] { emit said(words, trouble); }, Qt::QueuedConnection);
     };
     service_ = std::make_unique<JobService>(std::move(job), std::move(listener));
     evidence_ = std::make_unique<EvidenceCache>(*service_);
@@ -99,8 +102,8 @@ void JobSession::sign(const std::string& subject, const std::string& remark, The
 void JobSession::takeBackLast()
 {
     service_->takeBackLast(who_.toStdString(), here<std::string>([this](const std::string* sentence) {
-        if (sentence) emit said(QString::fromStdString(*sentence), false);
-    }));
+                               if (sentence) emit said(QString::fromStdString(*sentence), false);
+                           }));
 }
 
 void JobSession::joinAgain(std::function<void(const QString& file)> then)

@@ -36,7 +36,10 @@ public:
     /// Files what a person did; where that fails a sentence comes through said(), nothing of it is in the job, and `otherwise` goes on.
     void file(Filing filing, Then then = {}, QObject* context = nullptr, Then otherwise = {});
     void file(const Fact& fact, Then then = {}, QObject* context = nullptr) { file(Filing{{fact}, {}, 0}, std::move(then), context); }
-    void file(std::vector<Fact> facts, Then then = {}, QObject* context = nullptr) { file(Filing{std::move(facts), {}, 0}, std::move(then), context); }
+    void file(std::vector<Fact> facts, Then then = {}, QObject* context = nullptr)
+    {
+        file(Filing{std::move(facts), {}, 0}, std::move(then), context);
+    }
     /// The same for what follows from the job as it is when its turn comes.
     void file(JobService::Making making, Then then = {}, Then otherwise = {});
     /// Files a signature with what it stands for, as evidence. `remark`: why, where something is missing.

@@ -137,7 +137,7 @@ void MainWindow::buildParts()
     setCentralWidget(centre);
     connect(menuButton_, &QPushButton::clicked, this, &MainWindow::openMenu);
     connect(roundStrip_, &QPushButton::clicked, this, [this] { fold(roundFolded_, false); });
-    connect(adviceStrip_, &QPushButton::clicked, this, [this] { fold(adviceFolded_, false); });
+    connect(adviceStrip_, &QPushButton::clicked, this, &MainWindow::foldAdvice);
     connect(ribbon_, &RibbonView::faceChosen, this, [this](const FaceId& face) {
         choose(face);
         if (const Desk* desk = deskFor(StepKind::Look)) showDesk(desk->id());
@@ -187,7 +187,7 @@ void MainWindow::refresh()
     rulesLabel_->setToolTip(QString::fromStdString(file.readOnlyReason));
     rulesLabel_->setText((file.readOnlyReason.empty() ? QString()
                           : file.wrong.empty()        ? tr("can only be read · ")
-                                                         : tr("damaged, can only be read · ")) +
+                                                      : tr("damaged, can only be read · ")) +
                          tr("rules: %1 · %2 · %3")
                              .arg(QString::fromStdString(state.plan->job.edition),
                                   l ? QString::fromStdString(l->cable->criteriaAt(chosen_.connection, chosen_.side)) : QString(),
@@ -224,8 +224,12 @@ void MainWindow::showDesk(const QString& id)
 {
     const auto it = std::find_if(desks_.begin(), desks_.end(), [&](const auto& desk) { return desk->id() == id; });
     if (it == desks_.end() || (!session() && (*it)->needsJob())) return;  // there is nothing to read yet
-    if (desk_ != *it) desk_->left();
+    if (desk_ != *it) {
+        desk_->left();
+        adviceAsked_ = false;
+    }
     desk_ = *it;
+    showColumns();
     QWidget* view = desk_->view();
     if (stack_->indexOf(view) < 0) stack_->addWidget(view);
     stack_->setCurrentWidget(view);
@@ -294,10 +298,18 @@ void MainWindow::fold(bool& column, bool folded)
     settings.setValue(adviceFoldedKey, adviceFolded_);
 }
 
+/// Beside a desk that needs the room it is unfolded for as long as that desk is shown; else it stays so.
+void MainWindow::foldAdvice()
+{
+    if (!desk_->isWide()) return fold(adviceFolded_, !adviceFolded_);
+    adviceAsked_ = !adviceAsked_;
+    showColumns();
+}
+
 /// Without a job there is no round and no line: the desk has their room.
 void MainWindow::showColumns()
 {
-    adviceStrip_->fold(advice_, adviceFolded_);
+    adviceStrip_->fold(advice_, desk_ && desk_->isWide() ? !adviceAsked_ : adviceFolded_);
     roundStrip_->fold(round_, roundFolded_);
     ribbon_->setVisible(session());
     if (session()) return;

@@ -33,7 +33,11 @@ public:
 
     using WindowFrame::openJob;
     void openJob(const QString& path, Again again, std::function<void()> then) override;
-    void createJob(const QString& path, const QString& name);
+    void createJob(const QString& path, const QString& name, std::function<void()> then) override;
+    void createJob(const QString& path, const QString& name)
+    {
+        createJob(path, name, [this] { say(tr("New job. Plan the first cable: B.")); });
+    }
     /// The same for a job that is being read already.
     using JobOnItsWay = QFuture<std::shared_ptr<Result<ReadJob>>>;
     void takeJob(const JobOnItsWay& job, std::function<void()> then = {});
@@ -96,6 +100,7 @@ private:
     void showBigWords();
     void setDark(bool dark);
     void fold(bool& column, bool folded);
+    void foldAdvice();
     void showColumns();
 
     std::unique_ptr<OpenJob> job_;
@@ -108,9 +113,9 @@ private:
     std::string ranLast_;  ///< the command that ran last
     bool again_ = false;
     FaceId chosen_;
-    bool dark_ = false, roundFolded_ = false, adviceFolded_ = false;
-    StepKind working_ = StepKind::Look;  ///< what was done last: looking or cleaning
-    std::string place_;                  ///< of which the round is shown; empty: all
+    bool dark_ = false, roundFolded_ = false, adviceFolded_ = false, adviceAsked_ = false;  ///< adviceAsked_: unfolded beside a wide desk
+    StepKind working_ = StepKind::Look;                                                     ///< what was done last: looking or cleaning
+    std::string place_;                                                                     ///< of which the round is shown; empty: all
 
     QFrame* bar_;
     class TextBlock *jobLabel_, *rulesLabel_;

@@ -62,7 +62,7 @@ std::vector<Command> MainWindow::ownCommands()
         {"link.down", Menu::View, tr("Next fibre"), {Qt::Key_Down}, [this] { moveLink(1); }, link},
         {"window.leave-field", Menu::View, tr("Out of a field; stop what is being written"), {Qt::Key_Escape}, [this] { leaveOrStop(); }},
         {"window.fold-round", Menu::View, tr("Fold the round to a strip"), {Qt::Key_BracketLeft}, [this] { fold(roundFolded_, !roundFolded_); }, job},
-        {"window.fold-advice", Menu::View, tr("Fold the advice to a strip"), {Qt::Key_BracketRight}, [this] { fold(adviceFolded_, !adviceFolded_); }},
+        {"window.fold-advice", Menu::View, tr("Fold the advice to a strip"), {Qt::Key_BracketRight}, [this] { foldAdvice(); }},
         {"window.words", Menu::View, tr("Large words"), {Qt::Key_F8}, [this] { showBigWords(); }},
         {"window.dark", Menu::View, tr("Dark or light"), {Qt::Key_F9}, [this] { setDark(!dark_); }},
         {"window.menu", Menu::Help, tr("Menu"), {Qt::Key_F10}, [this] { openMenu(); }},

@@ -16,13 +16,13 @@ void MainWindow::openJob(const QString& path, Again again, std::function<void()>
     takeJob(QtConcurrent::run([path] { return std::make_shared<Result<ReadJob>>(readJob(path)); }), std::move(then));
 }
 
-void MainWindow::createJob(const QString& path, const QString& name)
+void MainWindow::createJob(const QString& path, const QString& name, std::function<void()> then)
 {
     JobSettings settings;
     settings.name = name.toStdString();
     const std::string who = session() ? session()->who().toStdString() : std::string("technician 1");
     takeJob(QtConcurrent::run([path, settings, who] { return std::make_shared<Result<ReadJob>>(clendo::createJob(path, settings, who)); }),
-            [this] { say(tr("New job. Plan the first cable: B.")); });
+            std::move(then));
 }
 
 void MainWindow::takeJob(const JobOnItsWay& job, std::function<void()> then)

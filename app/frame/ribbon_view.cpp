@@ -115,7 +115,7 @@ void RibbonView::paintLabels(QPainter& p) const
     };
     const auto text = [](const std::string& words) { return QString::fromStdString(words); };
     const CablePlan& cable = *link_->cable;
-    for (const End end : {End::A, End::B}) label(xOf(Connection(end)), text(link_->where({link_->id, end, Side::Port})), theme().ink);
+    for (const End end : {End::A, End::B}) label(xOf(Connection(end)), text(link_->port(end)), theme().ink);
     for (const Connection at : cable.connections())
         if (!at.panelEnd()) label(xOf(at), text(cable.panel(at)), theme().ink);
     for (const auto& splice : cable.splices) label(xOf(splice.at), tr("splice, %1").arg(text(splice.name)), theme().soft);

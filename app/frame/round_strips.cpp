@@ -55,11 +55,10 @@ void RoundStrips::show(std::shared_ptr<const JobState> state, RoundTally tally, 
     chosen_ = chosen;
     layOut();
     QStringList words;
-    for (const auto& row : rows_)
-        if (row.kind == RowKind::Strip) {
-            const auto& faces = tally_.strips[row.item].faces;
-            words << tr("%1: %2 of %3 faces fit").arg(text(cableOf(row).rackAndPanel(stripOf(row).at))).arg(faces.done).arg(faces.all);
-        }
+    for (const auto& [strip, faces] : tally_.strips) {
+        const Strip& ports = state_->plan->stations.strips[strip];
+        words << tr("%1: %2 of %3 faces fit").arg(text(state_->plan->cables[ports.cable].rackAndPanel(ports.at))).arg(faces.done).arg(faces.all);
+    }
     for (const auto& light : tally_.light) words << tr("%1: %2 of %3").arg(text(light.title)).arg(light.fibres.done).arg(light.fibres.all);
     setAccessibleName(words.join(QStringLiteral("; ")));
     update();
@@ -79,9 +78,10 @@ void RoundStrips::layOut()
         const CablePlan& cable = state_->plan->cables[strip.cable];
         if (place != cable.place(strip.at)) {
             place = cable.place(strip.at);
-            add(RowKind::Place, 1.9, n);
+            add(RowKind::Place, 1.7, n);
+        } else {
+            add(RowKind::Strip, 1.35, n);
         }
-        add(RowKind::Strip, 1.25, n);
         for (int first = 1; first <= cable.fibres; first += portsInRow) add(RowKind::Ports, 2.5, n, first);
     }
     if (!tally_.light.empty() && state_) add(RowKind::Place, 1.9, tally_.strips.size());
@@ -130,38 +130,44 @@ void RoundStrips::paintEvent(QPaintEvent* event)
     if (!state_) return;
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
-    const Theme& t = theme();
     for (const auto& row : rows_) {
         if (row.y > event->rect().bottom()) break;
         if (row.y + row.height < event->rect().top()) continue;
         const QRect box(0, row.y, width(), row.height);
         switch (row.kind) {
-            case RowKind::Place: {
-                QFont bold = font();
-                bold.setBold(true);
-                p.setFont(bold);
-                p.setPen(t.ink);
-                const bool light = row.item >= tally_.strips.size();
-                p.drawText(box.adjusted(0, em(0.4), 0, 0), Qt::AlignVCenter,
-                           light ? tr("Both ends") : text(cableOf(row).place(stripOf(row).at)));
-                p.setFont(font());
-                break;
-            }
-            case RowKind::Strip: {
-                const auto& faces = tally_.strips[row.item].faces;
-                const QString count = tr("%1 of %2 fit").arg(faces.done).arg(faces.all);
-                const int wide = p.fontMetrics().horizontalAdvance(count) + em(0.4);
-                p.setPen(t.soft);
-                p.drawText(box, Qt::AlignRight | Qt::AlignVCenter, count);
-                p.drawText(box.adjusted(0, 0, -wide, 0), Qt::AlignVCenter,
-                           p.fontMetrics().elidedText(text(cableOf(row).rackAndPanel(stripOf(row).at) + ", " + cableOf(row).id), Qt::ElideRight,
-                                                      width() - wide));
-                break;
-            }
+            case RowKind::Place:
+            case RowKind::Strip: paintHead(p, row); break;
             case RowKind::Ports: paintPorts(p, row); break;
             case RowKind::Light: paintLight(p, row); break;
         }
     }
+}
+
+/// The place, where it begins, then the panel and how many of its faces are fit.
+void RoundStrips::paintHead(QPainter& p, const Row& row) const
+{
+    const Theme& t = theme();
+    QRect box(0, row.y, width() - em(0.4), row.height);
+    const bool ports = row.item < tally_.strips.size();
+    if (row.kind == RowKind::Place) {
+        QFont bold = font();
+        bold.setBold(true);
+        p.setFont(bold);
+        p.setPen(t.ink);
+        const QString place = ports ? text(cableOf(row).place(stripOf(row).at)) : tr("Both ends");
+        p.drawText(box, Qt::AlignVCenter, p.fontMetrics().elidedText(place, Qt::ElideRight, box.width()));
+        box.setLeft(p.fontMetrics().horizontalAdvance(place) + em(0.6));
+        p.setFont(font());
+    }
+    if (!ports) return;
+    const auto& faces = tally_.strips[row.item].faces;
+    const QString count = tr("%1 of %2 fit").arg(faces.done).arg(faces.all);
+    const int wide = p.fontMetrics().horizontalAdvance(count) + em(0.5);
+    p.setPen(t.soft);
+    p.drawText(box, Qt::AlignRight | Qt::AlignVCenter, count);
+    p.drawText(
+        box.adjusted(0, 0, -wide, 0), Qt::AlignVCenter,
+        p.fontMetrics().elidedText(text(cableOf(row).rackAndPanel(stripOf(row).at) + ", " + cableOf(row).id), Qt::ElideRight, box.width() - wide));
 }
 
 void RoundStrips::paintPorts(QPainter& p, const Row& row) const
@@ -184,13 +190,13 @@ void RoundStrips::paintPorts(QPainter& p, const Row& row) const
         }
         const std::string link = cable.id + "/" + std::to_string(fibre);
         const bool mated = state_->state(link).mated.contains(at);
-        const double gap = mated ? 0.5 : em(0.1), x = box.center().x() + 0.5 - side / 2.0, middle = row.y + em(0.9);
+        const double gap = mated ? 0.5 : em(0.12), x = box.center().x() + 0.5 - side / 2.0, middle = row.y + em(0.85);
         const double ratio = devicePixelRatioF();
         p.drawPixmap(QPointF(x, middle - gap - side * 0.7), half(state_->face({link, at, Side::Cord}).condition, true, side, ratio));
         p.drawPixmap(QPointF(x, middle + gap - side * 0.3), half(state_->face({link, at, Side::Port}).condition, false, side, ratio));
         p.setPen(box == marked ? t.ink : t.soft);
         const int number = cable.ferruleFibres > 1 ? fibre : cable.firstPortAt(at) + fibre - 1;
-        p.drawText(QRect(box.left() - em(0.3), row.y + em(1.4), box.width() + em(0.6), em(0.8)), Qt::AlignCenter, QString::number(number));
+        p.drawText(QRect(box.left() - em(0.3), row.y + em(1.5), box.width() + em(0.6), em(0.8)), Qt::AlignCenter, QString::number(number));
     }
     p.setFont(font());
 }

@@ -45,6 +45,7 @@ private:
     [[nodiscard]] QRect portAt(const Row& row, int n) const;
     [[nodiscard]] std::optional<FaceId> faceAt(QPoint at) const;
     [[nodiscard]] const Row* rowAt(int y) const;
+    void paintHead(QPainter& p, const Row& row) const;
     void paintPorts(QPainter& p, const Row& row) const;
     void paintLight(QPainter& p, const Row& row) const;
 

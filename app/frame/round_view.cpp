@@ -9,6 +9,12 @@
 #include "app/widgets/theme.h"
 
 namespace clendo {
+namespace {
+
+/// Within a sentence.
+QString midSentence(const QString& title) { return title.left(1).toLower() + title.mid(1); }
+
+}  // namespace
 
 RoundView::RoundView(QWidget* parent)
     : QFrame(parent),
@@ -46,7 +52,7 @@ RoundView::RoundView(QWidget* parent)
     layout->addWidget(card_);
     layout->addWidget(then_);
     layout->addWidget(area_, 1);
-    setFixedWidth(em(18.5));
+    setFixedWidth(em(18));
     connect(strips_, &RoundStrips::faceChosen, this, &RoundView::faceChosen);
     connect(strips_, &RoundStrips::kindChosen, this, &RoundView::kindChosen);
 }
@@ -78,9 +84,10 @@ void RoundView::showNext(const std::vector<Step>& next, const Round& round)
     card_->setCard(t.fit);
     then_->setVisible(next.size() > 1);
     if (next.empty())
-        return card_->setParagraphs(round.all == 0      ? std::vector<Paragraph>{{{tr("Nothing planned yet.")}}}
-                                    : round.left.empty() ? std::vector<Paragraph>{{{tr("All done."), true}}, {{tr("Write the certificate: 4, then W.")}}}
-                                                         : std::vector<Paragraph>{{{tr("What is left waits for a decision.")}}});
+        return card_->setParagraphs(round.all == 0 ? std::vector<Paragraph>{{{tr("Nothing planned yet.")}}}
+                                    : round.left.empty()
+                                        ? std::vector<Paragraph>{{{tr("All done."), true}}, {{tr("Write the certificate: 4, then W.")}}}
+                                        : std::vector<Paragraph>{{{tr("What is left waits for a decision.")}}});
     const Step& first = next.front();
     QStringList carried;
     for (const auto& thing : first.carry) carried << QString::fromStdString(thing);
@@ -92,7 +99,8 @@ void RoundView::showNext(const std::vector<Step>& next, const Round& round)
                             false, t.soft}}});
     std::vector<Paragraph> after;
     for (std::size_t i = 1; i < next.size(); ++i)
-        after.push_back({{tr("then %1, %2").arg(QString::fromStdString(next[i].title), QString::fromStdString(next[i].where)), false, t.soft}});
+        after.push_back(
+            {{tr("then %1, %2").arg(midSentence(QString::fromStdString(next[i].title)), QString::fromStdString(next[i].where)), false, t.soft}});
     then_->setParagraphs(std::move(after));
 }
 

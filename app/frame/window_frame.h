@@ -1,8 +1,8 @@
 #pragma once
 #include <QFuture>
 #include <QString>
-#include <functional>
 #include <QWidget>
+#include <functional>
 #include <string_view>
 
 #include "plant/plan.h"
@@ -61,6 +61,8 @@ public:
     enum class Again { No, Yes };
     virtual void openJob(const QString& path, Again again, std::function<void()> then) = 0;
     void openJob(const QString& path) { openJob(path, Again::No, {}); }
+    /// Makes a job and opens it, or says why it cannot.
+    virtual void createJob(const QString& path, const QString& name, std::function<void()> then) = 0;
 };
 
 /// For Command::whyNot.

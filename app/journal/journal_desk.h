@@ -13,6 +13,7 @@ public:
     explicit JournalDesk(WindowFrame& frame) : frame_(frame) {}
     [[nodiscard]] QString id() const override { return QStringLiteral("journal"); }
     [[nodiscard]] QString title() const override { return tr("Journal"); }
+    [[nodiscard]] bool isWide() const override { return true; }
     QWidget* view() override;
     void show(const Shown& shown) override;
     [[nodiscard]] Advice advice(const Shown& shown) const override;

@@ -46,7 +46,7 @@ KitDialog::KitDialog(JobSession& session, QWidget* parent)
       connectors_(field(this, "kitConnectors", tr("LC, SC; empty: all"))),
       serial_(field(this, "kitSerial", {})),
       until_(field(this, "kitUntil", tr("2027-03-31"))),
-      reason_(field(this, "kitReason", tr("why it goes on all the same"))),
+      reason_(field(this, "kitReason", tr("why it goes on anyway"))),
       kind_(new QComboBox(this)),
       most_(new QSpinBox(this))
 {
@@ -95,7 +95,7 @@ KitDialog::KitDialog(JobSession& session, QWidget* parent)
     labelled(tr("Calibrated until"), until_);
     labelled(tr("Strokes or matings"), most_);
     auto* items = new QHBoxLayout;
-    items->addWidget(button(tr("&Keep this item"), "keepItem", [this] { keep(); }));
+    items->addWidget(button(tr("&Save this item"), "keepItem", [this] { keep(); }));
     items->addWidget(button(tr("&Proven just now"), "proveItem", [this] { proveChosen(true); }));
     items->addWidget(button(tr("&Not good"), "proveItemBad", [this] { proveChosen(false); }));
     items->addWidget(button(tr("&Gone"), "dropItem", [this] {
@@ -133,7 +133,8 @@ KitDialog::KitDialog(JobSession& session, QWidget* parent)
         if (row != before) choose();
     });
     connect(kind_, &QComboBox::currentIndexChanged, this, [this] {
-        if (const auto* kind = kitKindNamed(session_.state().plan->kitKinds, kind_->currentData().toString().toStdString())) most_->setValue(kind->most);
+        if (const auto* kind = kitKindNamed(session_.state().plan->kitKinds, kind_->currentData().toString().toStdString()))
+            most_->setValue(kind->most);
     });
     connect(&session_, &JobSession::changed, this, &KitDialog::refresh);
     connect(&session_, &JobSession::said, this,
@@ -178,7 +179,7 @@ void KitDialog::refresh()
                           false, theme().soft}});
     open_->setParagraphs(words);
     reason_->setVisible(!open.empty());
-    ready_->setText(open.empty() ? tr("&Ready: begin the round") : tr("&Go on all the same"));
+    ready_->setText(open.empty() ? tr("&Ready: begin the round") : tr("&Go on anyway"));
 }
 
 const KitItem* KitDialog::chosen() const
@@ -258,9 +259,10 @@ void KitDialog::lookedThrough()
     checked.reason = reason_->text().trimmed().toStdString();
     if (!checked.open.empty() && checked.reason.empty()) {
         reason_->setFocus();
-        return said_->setText(tr("Say why it goes on all the same: the reason stands in the journal."), true, theme().damaged);
+        return said_->setText(tr("Say why it goes on anyway: the reason stands in the journal."), true, theme().damaged);
     }
-    session_.file(checked, [this] { accept(); }, this);
+    session_.file(
+        checked, [this] { accept(); }, this);
 }
 
 void KitDialog::keyPressEvent(QKeyEvent* event)

@@ -12,7 +12,7 @@ class QPushButton;
 
 namespace clendo {
 
-/// What is carried along, what is left of it, and whether it is ready for the round. Nothing here blocks: going on all the same asks for a reason.
+/// What is carried along, what is left of it, and whether it is ready for the round. Nothing here blocks: going on anyway asks for a reason.
 class KitDialog : public QDialog {
     Q_OBJECT
 public:

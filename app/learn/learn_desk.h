@@ -12,7 +12,8 @@ class LearnDesk : public Desk {
 public:
     explicit LearnDesk(WindowFrame& frame) : frame_(frame) {}
     [[nodiscard]] QString id() const override { return QStringLiteral("learn"); }
-    [[nodiscard]] QString title() const override { return tr("What it teaches"); }
+    [[nodiscard]] QString title() const override { return tr("Statistics"); }
+    [[nodiscard]] bool isWide() const override { return true; }
     QWidget* view() override;
     void show(const Shown& shown) override;
     [[nodiscard]] Advice advice(const Shown& shown) const override;

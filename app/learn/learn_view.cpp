@@ -35,7 +35,7 @@ std::vector<Chart> chartsOf(const Learned& learned, const Overrulings& overruled
     std::vector<Share> first{learned.firstTimeFit};
     for (const auto* more : {&learned.byPlace, &learned.byConnector, &learned.bySide}) first.insert(first.end(), more->begin(), more->end());
     if (learned.firstTimeFit.all == 0) first.clear();
-    out.push_back(sharesOf(QObject::tr("Fit at the first look"), first));
+    out.push_back(sharesOf(QObject::tr("First-pass yield"), first));
     out.push_back(sharesOf(QObject::tr("Fit after the first cleaning, by method"), learned.byMethod));
     out.push_back(sharesOf(QObject::tr("Fit after the first cleaning, by tool"), learned.byTool));
     out.push_back(sharesOf(QObject::tr("What went away, by method"), learned.goneByMethod));

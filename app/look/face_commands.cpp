@@ -3,8 +3,8 @@
 #include <QWidget>
 
 #include "app/frame/command.h"
-#include "app/frame/window_frame.h"
 #include "app/frame/job_session.h"
+#include "app/frame/window_frame.h"
 #include "app/look/clean_dialog.h"
 #include "app/look/contacts_dialog.h"
 #include "app/look/look_desk.h"
@@ -40,9 +40,10 @@ void clean(WindowFrame& frame)
         const auto used = kit.find(tool);
         const auto left = used == kit.end() ? std::nullopt : leftOn(used->second);
         if (left && *left <= used->second.what.most / 10)
-            frame.say(QObject::tr("Filed. Now look again. %1 has %2 left: take a fresh one soon.")
-                          .arg(QString::fromStdString(tool), *left == 1 ? QObject::tr("1 stroke") : QObject::tr("%1 strokes").arg(std::max(0, *left))),
-                      true);
+            frame.say(
+                QObject::tr("Filed. Now look again. %1 has %2 left: take a fresh one soon.")
+                    .arg(QString::fromStdString(tool), *left == 1 ? QObject::tr("1 stroke") : QObject::tr("%1 strokes").arg(std::max(0, *left))),
+                true);
         else
             frame.say(QObject::tr("Filed. Now look again."), false);
         frame.showDesk(QStringLiteral("look"));
@@ -52,7 +53,7 @@ void clean(WindowFrame& frame)
 void cleanSleeve(WindowFrame& frame)
 {
     const Link* l = frame.link();
-    const QString where = QString::fromStdString(l->where({l->id, frame.chosen().connection, Side::Port}));
+    const QString where = QString::fromStdString(l->port(frame.chosen().connection));
     const bool mated = frame.session()->state().state(l->id).mated.contains(frame.chosen().connection);
     frame.session()->file(SleeveCleaned{l->id, frame.chosen().connection}, [&frame, mated, where] {
         frame.say(mated ? QObject::tr("Filed: the sleeve of %1 is clean. So the pair was opened: mate it again.").arg(where)
@@ -76,10 +77,9 @@ void handled(WindowFrame& frame)
     const auto answer = pick(frame.widget(), QObject::tr("What happened to it?"), QObject::tr("The face in hand was"), answers, false);
     if (!answer) return;
     const Fact& fact = known[static_cast<std::size_t>(answers.indexOf(*answer))].second;
-    frame.session()->file(fact, [&frame, said = std::holds_alternative<FaceHandled>(fact) ? QObject::tr("Filed: %1. It must be seen again.").arg(*answer)
-                                                                                       : QObject::tr("Filed: %1.").arg(*answer)] {
-        frame.say(said, false);
-    });
+    frame.session()->file(
+        fact, [&frame, said = std::holds_alternative<FaceHandled>(fact) ? QObject::tr("Filed: %1. It must be seen again.").arg(*answer)
+                                                                        : QObject::tr("Filed: %1.").arg(*answer)] { frame.say(said, false); });
 }
 
 void showContacts(WindowFrame& frame)
@@ -102,11 +102,11 @@ void mate(WindowFrame& frame)
         const QString why = QString::fromStdString(ok.error().message);
         if (ok.error().code != Error::Code::StepRefused) return frame.say(why, true);
         // hands that are busy are not trapped in a question: only who presses again is asked why
-        if (!frame.again()) return frame.say(QObject::tr("%1 M again: mate all the same, with a reason.").arg(why), true);
+        if (!frame.again()) return frame.say(QObject::tr("%1 M again: mate anyway, with a reason.").arg(why), true);
         bool sure = false;
         const QString said =
-            QInputDialog::getText(frame.widget(), QObject::tr("Mate all the same?"),
-                                  QObject::tr("%1\nIf you mate all the same, say why (Esc: no):").arg(why), QLineEdit::Normal, QString(), &sure)
+            QInputDialog::getText(frame.widget(), QObject::tr("Mate anyway?"), QObject::tr("%1\nIf you mate anyway, say why (Esc: no):").arg(why),
+                                  QLineEdit::Normal, QString(), &sure)
                 .trimmed();
         if (!sure || said.isEmpty()) return frame.say(why, true);
         reason = said.toStdString();
@@ -124,9 +124,8 @@ void overrule(WindowFrame& frame)
     if (!look) return frame.say(QObject::tr("This face was not judged yet: there is nothing to overrule."), true);
     OverruleDialog dialog(frame.chosen(), *look, optionalOf(frame.session()->state().criteria(frame.chosen())), frame.widget());
     if (dialog.exec() != QDialog::Accepted) return;
-    frame.session()->file(dialog.fact(), [&frame] {
-        frame.say(QObject::tr("Filed: the record keeps what was measured and what you say. Z takes it back."), false);
-    });
+    frame.session()->file(
+        dialog.fact(), [&frame] { frame.say(QObject::tr("Filed: the record keeps what was measured and what you say. Z takes it back."), false); });
 }
 
 std::vector<Command> commandsOf(WindowFrame& frame)

@@ -164,7 +164,8 @@ void LookView::showUnrolled(JobSession& session, const FaceState& face, const st
     const Try *last = face.lastJudged(), *before = face.judgedBefore();
     unrolled_->setVisible(wantsUnrolled_ && last);
     if (!wantsUnrolled_ || !last) return;
-    unrolled_->show(session.evidence().picture(last->seen.picture), *last, before ? session.evidence().picture(before->seen.picture) : QImage(), before, criteria);
+    unrolled_->show(session.evidence().picture(last->seen.picture), *last, before ? session.evidence().picture(before->seen.picture) : QImage(),
+                    before, criteria);
 }
 
 void LookView::showFerrule(JobSession& session)

@@ -3,8 +3,8 @@
 #include <QWidget>
 
 #include "app/frame/command.h"
-#include "app/frame/window_frame.h"
 #include "app/frame/job_session.h"
+#include "app/frame/window_frame.h"
 #include "app/look/calibration_dialog.h"
 #include "app/look/live_picture.h"
 #include "app/look/look_desk.h"
@@ -53,8 +53,8 @@ void calibrate(WindowFrame& frame)
 {
     CalibrationDialog dialog(frame.session()->state(), frame.chosen(), frame.widget());
     if (dialog.exec() != QDialog::Accepted) return;
-    frame.session()->file(
-        dialog.fact(), [&frame] { frame.say(QObject::tr("Kept with today's date. A cladding that disagrees is pointed out from now on.")); });
+    frame.session()->file(dialog.fact(),
+                          [&frame] { frame.say(QObject::tr("Kept with today's date. A cladding that disagrees is pointed out from now on.")); });
 }
 
 std::vector<Command> commandsOf(WindowFrame& frame)

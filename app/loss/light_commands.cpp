@@ -3,8 +3,8 @@
 #include <QWidget>
 
 #include "app/frame/command.h"
-#include "app/frame/window_frame.h"
 #include "app/frame/job_session.h"
+#include "app/frame/window_frame.h"
 #include "app/loss/loss_desk.h"
 #include "record/advice/command_ids.h"
 

@@ -12,7 +12,7 @@ class LossDesk : public Desk {
 public:
     explicit LossDesk(WindowFrame& frame) : frame_(frame) {}
     [[nodiscard]] QString id() const override { return QStringLiteral("loss"); }
-    [[nodiscard]] QString title() const override { return tr("Light"); }
+    [[nodiscard]] QString title() const override { return tr("Insertion loss"); }
     QWidget* view() override;
     void show(const Shown& shown) override;
     [[nodiscard]] Advice advice(const Shown& shown) const override;

@@ -84,7 +84,7 @@ LossView::LossView(QWidget* parent)
     layout->insertSpacing(3, 4);
     layout->addWidget(trouble_);
     layout->addWidget(budget_);
-    layout->addWidget(new QLabel(tr("<b>Fibres</b>: worst loss against the limit"), this));
+    layout->addWidget(new QLabel(tr("<b>Fibres</b>: loss in the worse direction against the allowed loss"), this));
     layout->addWidget(fibres_, 1);
     connect(method_, &QComboBox::activated, this, [this](int index) {
         if (!session_) return;
@@ -102,8 +102,8 @@ void LossView::build(const std::vector<int>& wavelengths)
     auto* grid = new QGridLayout(grid_);
     grid->setContentsMargins(0, 0, 0, 0);
     int column = 1;
-    for (const QString& title :
-         {tr("Reference\nA to B"), tr("Reading\nA to B"), tr("Reference\nB to A"), tr("Reading\nB to A"), tr("Loss\nA to B"), tr("Loss\nB to A")}) {
+    for (const QString& title : {tr("Reference\nsource at A"), tr("Reading\nsource at A"), tr("Reference\nsource at B"), tr("Reading\nsource at B"),
+                                 tr("Loss\nsource at A"), tr("Loss\nsource at B")}) {
         auto* label = new QLabel(title, grid_);
         tint(label, QPalette::WindowText, theme().soft);
         grid->addWidget(label, 0, column++);
@@ -124,7 +124,7 @@ void LossView::build(const std::vector<int>& wavelengths)
                 field.edit->setAccessibleName(tr("%1 at %2 nm, %3")
                                                   .arg(reference ? tr("Reference") : tr("Reading"))
                                                   .arg(nm)
-                                                  .arg(d == Direction::AtoB ? tr("A to B") : tr("B to A")));
+                                                  .arg(d == Direction::AtoB ? tr("source at A") : tr("source at B")));
                 grid->addWidget(field.edit, row, column++);
                 fields_.push_back(field);
                 connect(field.edit, &QLineEdit::returnPressed, this, [this, field] { typed(field); });

@@ -1,12 +1,13 @@
 // Cables are planned one by one or from a table.
 #include "app/plan/plan_commands.h"
 
+#include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
 
 #include "app/frame/command.h"
-#include "app/frame/window_frame.h"
 #include "app/frame/job_session.h"
+#include "app/frame/window_frame.h"
 #include "app/plan/import_dialog.h"
 #include "app/plan/plan_dialog.h"
 #include "files/files.h"
@@ -43,11 +44,20 @@ void planCable(WindowFrame& frame)
     });
 }
 
+/// Without a job it begins one.
 void askForTable(WindowFrame& frame)
 {
-    const QString path = QFileDialog::getOpenFileName(frame.widget(), QObject::tr("Table of cables"), QFileInfo(frame.session()->path()).path(),
-                                                      QObject::tr("Tables (*.csv *.txt *.tsv);;All files (*)"));
-    if (!path.isEmpty()) importTable(frame, path);
+    const QString folder = frame.session() ? QFileInfo(frame.session()->path()).path() : QDir::homePath();
+    const QString table = QFileDialog::getOpenFileName(frame.widget(), QObject::tr("Table of cables"), folder,
+                                                       QObject::tr("Tables (*.csv *.txt *.tsv);;All files (*)"));
+    if (table.isEmpty()) return;
+    if (frame.session()) return importTable(frame, table);
+    QString job = QFileDialog::getSaveFileName(frame.widget(), QObject::tr("The new job for these cables"),
+                                               QFileInfo(table).dir().filePath(QFileInfo(table).completeBaseName() + QStringLiteral(".clendo")),
+                                               QObject::tr("Clendo jobs (*.clendo)"));
+    if (job.isEmpty()) return;
+    if (!job.endsWith(QLatin1String(".clendo"))) job += QLatin1String(".clendo");
+    frame.createJob(job, QFileInfo(job).completeBaseName(), [&frame, table] { importTable(frame, table); });
 }
 
 void saveTableExample(WindowFrame& frame)
@@ -64,7 +74,7 @@ std::vector<Command> commandsOf(WindowFrame& frame)
     using Menu = CommandMenu;
     const auto job = [&frame] { return needsJob(frame); };
     return {{std::string(command::planCable), Menu::Plan, QObject::tr("Plan a cable …"), {Qt::Key_B}, [&frame] { planCable(frame); }, job},
-            {"plan.table", Menu::Plan, QObject::tr("Cables from a table …"), {Qt::CTRL | Qt::Key_I}, [&frame] { askForTable(frame); }, job},
+            {"plan.table", Menu::Plan, QObject::tr("Cables from a table …"), {Qt::CTRL | Qt::Key_I}, [&frame] { askForTable(frame); }},
             {"plan.example", Menu::Plan, QObject::tr("An example of such a table …"), {Qt::CTRL | Qt::SHIFT | Qt::Key_I}, [&frame] {
                  saveTableExample(frame);
              }}};

@@ -3,7 +3,9 @@
 #include <fmt/format.h>
 
 #include <QGridLayout>
+#include <QScrollArea>
 
+#include "app/plan/plan_drawing.h"
 #include "app/widgets/dialog_buttons.h"
 #include "app/widgets/theme.h"
 #include "plant/plan_text.h"
@@ -18,6 +20,7 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
       fibres_(new QSpinBox(this)),
       ferrule_(new QSpinBox(this)),
       tube_(new QSpinBox(this)),
+      drawing_(new PlanDrawing(this)),
       trouble_(new QLabel(this))
 {
     setObjectName(QStringLiteral("planDialog"));
@@ -25,24 +28,24 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
     const QStringList classes{QStringLiteral("sm-upc"),       QStringLiteral("sm-apc"),   QStringLiteral("sm-pc"),   QStringLiteral("mm-pc"),
                               QStringLiteral("sm-multi-apc"), QStringLiteral("sm-multi"), QStringLiteral("mm-multi")};
     const QStringList cords = QStringList{tr("as the cable")} + classes;
-    id_ = edit("cableId", tr("VP-04"));
-    placeA_ = edit("placeA", tr("Tide Hall"));
-    rackA_ = edit("rackA", tr("R2; empty: none"));
-    panelA_ = edit("panelA", tr("TH-R2"));
-    portsA_ = edit("portsA", tr("1-12; empty: from 1"));
-    placeB_ = edit("placeB", tr("Breakwater Hut"));
+    id_ = edit("cableId", tr("its name in the plan"));
+    placeA_ = edit("placeA", tr("building or room"));
+    rackA_ = edit("rackA", tr("empty: none"));
+    panelA_ = edit("panelA", tr("empty: as the place"));
+    portsA_ = edit("portsA", tr("first-last; empty: from 1"));
+    placeB_ = edit("placeB", tr("building or room"));
     rackB_ = edit("rackB", tr("empty: none"));
-    panelB_ = edit("panelB", tr("BH box"));
-    portsB_ = edit("portsB", tr("1-12; empty: from 1"));
-    length_ = edit("cableLength", tr("2400 m"));
-    splices_ = edit("splices", tr("1180 manhole 3; 1905 sea wall"));
-    inner_ = edit("patchedAt", tr("620 IDF-2 port 25; 624 IDF-3; empty: nowhere"));
-    deviceA_ = edit("deviceA", tr("switch CR-1; empty: not part of it"));
+    panelB_ = edit("panelB", tr("empty: as the place"));
+    portsB_ = edit("portsB", tr("first-last; empty: from 1"));
+    length_ = edit("cableLength", tr("metres, or km"));
+    splices_ = edit("splices", tr("metres and name; metres and name"));
+    inner_ = edit("patchedAt", tr("metres, panel, port 25; empty: nowhere"));
+    deviceA_ = edit("deviceA", tr("empty: not part of it"));
     deviceB_ = edit("deviceB", tr("empty: not part of it"));
     cordA_ = choice("cordA", cords);
     cordB_ = choice("cordB", cords);
-    accessA_ = choice("accessA", {tr("behind an adapter"), tr("inside a device"), tr("in a hardened port")});
-    accessB_ = choice("accessB", {tr("behind an adapter"), tr("inside a device"), tr("in a hardened port")});
+    accessA_ = choice("accessA", {tr("behind adapters"), tr("inside a device"), tr("hardened")});
+    accessB_ = choice("accessB", {tr("behind adapters"), tr("inside a device"), tr("hardened")});
     const QStringList pins{tr("not said"), tr("on the cord's ferrule"), tr("on the port's ferrule")};
     pinsA_ = choice("pinsA", pins);
     pinsB_ = choice("pinsB", pins);
@@ -89,50 +92,108 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
     pinsWhereShared(ferrule_->value());
     trouble_->setObjectName(QStringLiteral("planTrouble"));
     trouble_->setWordWrap(true);
-    trouble_->setMinimumHeight(em(2.6));
+    trouble_->setMinimumHeight(em(2.4));
     tint(trouble_, QPalette::WindowText, theme().damaged);
-
-    auto* grid = new QGridLayout;
-    grid->setHorizontalSpacing(em(0.8));
-    int row = 0;
-    const auto line = [&](const QString& label, QWidget* left, QWidget* right) {
-        grid->addWidget(new QLabel(label, this), row, 0);
-        grid->addWidget(left, row, 1, 1, right ? 1 : 2);
-        if (right) grid->addWidget(right, row, 2);
-        ++row;
-    };
-    const auto pair = [this](QWidget* left, QWidget* right) {
-        auto* both = new QWidget(this);
-        auto* box = new QHBoxLayout(both);
-        box->setContentsMargins(0, 0, 0, 0);
-        box->addWidget(left, 2);
-        box->addWidget(right, 3);
-        return both;
-    };
-    line(tr("Cable, length"), id_, length_);
-    grid->addWidget(new QLabel(tr("End A"), this), row, 1);
-    grid->addWidget(new QLabel(tr("End B"), this), row++, 2);
-    line(tr("Place"), placeA_, placeB_);
-    line(tr("Rack, panel"), pair(rackA_, panelA_), pair(rackB_, panelB_));
-    line(tr("Ports"), portsA_, portsB_);
-    line(tr("Behind the panel"), accessA_, accessB_);
-    line(tr("Cords that come there"), cordA_, cordB_);
-    line(tr("Fibres, in one ferrule"), fibres_, ferrule_);
-    line(tr("Guide pins"), pinsA_, pinsB_);
-    line(tr("Connector"), connector_, connectorB_);
-    line(tr("Faces judged as"), criteria_, criteriaB_);
-    line(tr("Fibre; fibres in one tube"), fibre_, tube_);
-    line(tr("Splices, from A"), splices_, nullptr);
-    line(tr("Patched at, from A"), inner_, nullptr);
-    line(tr("Cords go into"), deviceA_, deviceB_);
-    grid->addWidget(trouble_, row, 0, 1, 3);
-    auto* buttons = acceptOrBack(*this, tr("Plan it (Enter)")).row;
+    auto* area = new QScrollArea(this);  // on small screens and with large letters
+    area->setWidget(fields());
+    area->setWidgetResizable(true);
+    area->setFrameShape(QFrame::NoFrame);
+    area->setFocusPolicy(Qt::NoFocus);
     auto* layout = new QVBoxLayout(this);
-    layout->addLayout(grid);
-    layout->addWidget(buttons);
-    setMinimumWidth(em(40));
+    layout->addWidget(drawing_);
+    layout->addWidget(area, 1);
+    layout->addWidget(trouble_);
+    layout->addWidget(acceptOrBack(*this, tr("Plan it (Enter)")).row);
+    resize(em(58), em(41));
     if (like) begin(*like);
+    for (auto* field : findChildren<QLineEdit*>()) connect(field, &QLineEdit::textChanged, this, &PlanDialog::drawTyped);
+    for (auto* field : findChildren<QComboBox*>()) connect(field, &QComboBox::currentIndexChanged, this, &PlanDialog::drawTyped);
+    for (auto* field : findChildren<QSpinBox*>()) connect(field, &QSpinBox::valueChanged, this, &PlanDialog::drawTyped);
+    drawTyped();
     id_->setFocus();
+}
+
+/// Each field with its label above it, in the order in which Tab goes: the cable, end A, end B, what lies between.
+QWidget* PlanDialog::fields()
+{
+    auto* all = new QWidget(this);
+    auto* layout = new QVBoxLayout(all);
+    layout->setContentsMargins(0, 0, em(0.4), 0);
+    layout->setSpacing(em(0.5));
+    struct Labelled {
+        QString label;
+        QWidget* field;
+        int wide = 1;
+    };
+    const auto block = [all](int columns, const std::vector<Labelled>& list) {
+        auto* grid = new QGridLayout;
+        grid->setHorizontalSpacing(em(0.7));
+        grid->setVerticalSpacing(em(0.15));
+        int place = 0;
+        for (const auto& one : list) {
+            auto* label = new QLabel(one.label, all);
+            label->setBuddy(one.field);
+            tint(label, QPalette::WindowText, theme().soft);
+            const int row = place / columns * 2, column = place % columns;
+            grid->addWidget(label, row, column, 1, one.wide);
+            grid->addWidget(one.field, row + 1, column, 1, one.wide);
+            one.field->setParent(all);
+            place += one.wide;
+        }
+        for (int column = 0; column < columns; ++column) grid->setColumnStretch(column, 1);
+        return grid;
+    };
+    const auto head = [all](const QString& words) {
+        auto* label = new QLabel(QStringLiteral("<b>%1</b>").arg(words), all);
+        return label;
+    };
+    layout->addLayout(block(6, {{tr("Cable"), id_},
+                                {tr("Length"), length_},
+                                {tr("Fibre"), fibre_},
+                                {tr("Fibres"), fibres_},
+                                {tr("Fibres in a ferrule"), ferrule_},
+                                {tr("Fibres in a tube"), tube_}}));
+    const auto end = [&](const QString& words, const std::vector<Labelled>& list) {
+        auto* column = new QVBoxLayout;
+        column->addWidget(head(words));
+        column->addLayout(block(2, list));
+        column->addStretch();
+        return column;
+    };
+    auto* ends = new QHBoxLayout;
+    ends->setSpacing(em(1.6));
+    ends->addLayout(end(tr("End A"), {{tr("Place"), placeA_},
+                                      {tr("Rack"), rackA_},
+                                      {tr("Panel"), panelA_},
+                                      {tr("Ports"), portsA_},
+                                      {tr("Connector"), connector_},
+                                      {tr("Class"), criteria_},
+                                      {tr("Its ports are"), accessA_},
+                                      {tr("Class of the cords there"), cordA_},
+                                      {tr("Guide pins"), pinsA_},
+                                      {tr("Cords go into"), deviceA_}}));
+    ends->addLayout(end(tr("End B"), {{tr("Place"), placeB_},
+                                      {tr("Rack"), rackB_},
+                                      {tr("Panel"), panelB_},
+                                      {tr("Ports"), portsB_},
+                                      {tr("Connector"), connectorB_},
+                                      {tr("Class"), criteriaB_},
+                                      {tr("Its ports are"), accessB_},
+                                      {tr("Class of the cords there"), cordB_},
+                                      {tr("Guide pins"), pinsB_},
+                                      {tr("Cords go into"), deviceB_}}));
+    layout->addLayout(ends);
+    layout->addLayout(block(2, {{tr("Splices, from end A"), splices_}, {tr("Patched at, from end A"), inner_}}));
+    layout->addStretch();
+    QWidget* before = nullptr;
+    for (QWidget* field :
+         std::initializer_list<QWidget*>{id_,         length_,    fibre_,   fibres_, ferrule_, tube_,    placeA_,  rackA_, panelA_, portsA_,
+                                         connector_,  criteria_,  accessA_, cordA_,  pinsA_,   deviceA_, placeB_,  rackB_, panelB_, portsB_,
+                                         connectorB_, criteriaB_, accessB_, cordB_,  pinsB_,   deviceB_, splices_, inner_}) {
+        if (before) setTabOrder(before, field);
+        before = field;
+    }
+    return all;
 }
 
 QLineEdit* PlanDialog::edit(const char* objectName, const QString& hint)
@@ -185,10 +246,13 @@ void PlanDialog::begin(const CablePlan& like)
     }
 }
 
-Result<CablePlan> PlanDialog::typed() const
+/// All that can be read, whatever is wrong with the rest; the first that is wrong.
+std::optional<PlanDialog::Wrong> PlanDialog::read(CablePlan& c) const
 {
-    const auto bad = [](std::string sentence) -> Result<CablePlan> { return failure(Error::Code::PlanInvalid, std::move(sentence)); };
-    CablePlan c;
+    std::optional<Wrong> wrong;
+    const auto bad = [&wrong](const std::string& sentence, QWidget* field) {
+        if (!wrong) wrong = Wrong{QString::fromStdString(sentence), field};
+    };
     c.id = id_->text().trimmed().toStdString();
     c.placeA = placeA_->text().trimmed().toStdString();
     c.placeB = placeB_->text().trimmed().toStdString();
@@ -214,44 +278,86 @@ Result<CablePlan> PlanDialog::typed() const
         end->access = static_cast<Access>(access->currentIndex());
         if (ports->text().trimmed().isEmpty()) continue;
         const auto range = parsePorts(ports->text().toStdString());
-        if (!range) return bad(fmt::format("“{}” is no range of ports. Write the first and the last: 1-12.", ports->text().toStdString()));
+        if (!range) {
+            bad(fmt::format("“{}” is no range of ports. Write the first and the last: 1-12.", ports->text().toStdString()), ports);
+            continue;
+        }
         if (range->first != range->second && range->second - range->first + 1 != c.ports())
-            return bad(fmt::format("Ports {} to {} are {}, and the cable needs {}.", range->first, range->second, range->second - range->first + 1,
-                                   c.ports()));
+            bad(fmt::format("Ports {} to {} are {}, and the cable needs {}.", range->first, range->second, range->second - range->first + 1,
+                            c.ports()),
+                ports);
         end->firstPort = range->first;
     }
     for (const auto& known : planned_)
-        if (known.id == c.id) return bad(fmt::format("The job has a cable {} already. Give this one another name.", c.id));
+        if (known.id == c.id) bad(fmt::format("The job has a cable {} already. Give this one another name.", c.id), id_);
     c.endA.device = deviceA_->text().trimmed().toStdString();
     c.endB.device = deviceB_->text().trimmed().toStdString();
-    auto panels = parsePanels(inner_->text().toStdString());
-    if (!panels) return tl::unexpected(panels.error());
-    c.inner = std::move(*panels);
-    return parseSplices(splices_->text().toStdString()).and_then([&](std::vector<Splice> splices) -> Result<CablePlan> {
-        c.splices = std::move(splices);
-        if (const auto ok = check(c); !ok) return tl::unexpected(ok.error());
-        return c;
-    });
+    if (auto panels = parsePanels(inner_->text().toStdString()))
+        c.inner = std::move(*panels);
+    else
+        bad(panels.error().message, inner_);
+    if (auto splices = parseSplices(splices_->text().toStdString()))
+        c.splices = std::move(*splices);
+    else
+        bad(splices.error().message, splices_);
+    return wrong ? wrong : wrongIn(c);
+}
+
+/// What is wrong with the whole of it: the sentence is the core's.
+std::optional<PlanDialog::Wrong> PlanDialog::wrongIn(const CablePlan& cable) const
+{
+    const auto ok = check(cable);
+    if (ok) return std::nullopt;
+    const auto without = [&](auto mend, QWidget* field) -> QWidget* {
+        CablePlan mended = cable;
+        mend(mended);
+        const auto still = check(mended);
+        return still && still.error().message == ok.error().message ? nullptr : field;
+    };
+    // the field whose mending makes the sentence go
+    for (QWidget* field : {without([](CablePlan& c) { c.id = "X"; }, id_), without([](CablePlan& c) { c.placeA = "a"; }, placeA_),
+                           without([](CablePlan& c) { c.placeB = "b"; }, placeB_), without([](CablePlan& c) { c.length = Metre(100); }, length_),
+                           without([](CablePlan& c) { c.ferruleFibres = 1; }, ferrule_), without([](CablePlan& c) { c.splices.clear(); }, splices_),
+                           without([](CablePlan& c) { c.inner.clear(); }, inner_), without([](CablePlan& c) { c.endA.firstPort = 1; }, portsA_),
+                           without([](CablePlan& c) { c.endB.firstPort = 1; }, portsB_)})
+        if (field) return Wrong{QString::fromStdString(ok.error().message), field};
+    return Wrong{QString::fromStdString(ok.error().message), id_};
+}
+
+/// What is against the rules of the trade, beside what is planned already.
+QString PlanDialog::oddities(const CablePlan& cable) const
+{
+    auto all = planned_;
+    all.push_back(cable);
+    QStringList out;
+    for (const auto& trouble : planTroubles(all, families_))
+        if (trouble.about == cable.id) out << QString::fromStdString(trouble.sentence);
+    return out.join(QLatin1Char(' '));
+}
+
+void PlanDialog::drawTyped()
+{
+    CablePlan cable;
+    const bool whole = !read(cable);
+    drawing_->show(cable, whole ? oddities(cable) : QString());
 }
 
 void PlanDialog::accept()
 {
-    const auto cable = typed();
-    if (!cable) {
-        trouble_->setText(QString::fromStdString(cable.error().message));
+    CablePlan cable;
+    if (const auto wrong = read(cable)) {
+        trouble_->setText(wrong->sentence);
+        wrong->field->setFocus();
+        if (auto* edit = qobject_cast<QLineEdit*>(wrong->field)) edit->selectAll();
         return;
     }
-    auto all = planned_;
-    all.push_back(*cable);
-    QString warning;
-    for (const auto& trouble : planTroubles(all, families_))
-        if (trouble.about == cable->id) warning += (warning.isEmpty() ? "" : " ") + QString::fromStdString(trouble.sentence);
+    const QString warning = oddities(cable);
     if (!warning.isEmpty() && warning != warned_) {
         warned_ = warning;
-        trouble_->setText(tr("%1 Enter again: plan it all the same.").arg(warning));
+        trouble_->setText(tr("%1 Enter again: plan it anyway.").arg(warning));
         return;
     }
-    cable_ = *cable;
+    cable_ = cable;
     QDialog::accept();
 }
 

@@ -4,14 +4,18 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QSpinBox>
+#include <optional>
 
 #include "plant/connectors.h"
 #include "plant/plan.h"
 
 namespace clendo {
 
-/// One cable from nothing, or like another: two ends, fibres, length, splices. Enter accepts what is complete; else a sentence says what is missing.
-/// What is against the rules of the trade is said, and a second Enter plans it all the same.
+class PlanDrawing;
+
+/// One cable from nothing, or like another, drawn while it is typed. Enter accepts what is complete; else a sentence says what is missing, and its
+/// field is chosen.
+/// What is against the rules of the trade is said, and a second Enter plans it anyway.
 class PlanDialog : public QDialog {
     Q_OBJECT
 public:
@@ -25,8 +29,17 @@ protected:
 private:
     QLineEdit* edit(const char* objectName, const QString& hint);
     QComboBox* choice(const char* objectName, const QStringList& choices);
+    QWidget* fields();
     void begin(const CablePlan& like);
-    Result<CablePlan> typed() const;
+    /// What is wrong, and with which field.
+    struct Wrong {
+        QString sentence;
+        QWidget* field;
+    };
+    std::optional<Wrong> read(CablePlan& into) const;
+    [[nodiscard]] std::optional<Wrong> wrongIn(const CablePlan& cable) const;
+    [[nodiscard]] QString oddities(const CablePlan& cable) const;
+    void drawTyped();
 
     const std::vector<CablePlan> planned_;
     const std::vector<ConnectorFamily> families_;
@@ -34,6 +47,7 @@ private:
     QSpinBox *fibres_, *ferrule_, *tube_;
     QComboBox *fibre_, *connector_, *criteria_, *connectorB_, *criteriaB_, *cordA_, *cordB_, *accessA_, *accessB_, *pinsA_, *pinsB_;
     QString warned_;  ///< what was said at the last Enter
+    PlanDrawing* drawing_;
     QLabel* trouble_;
     CablePlan cable_;
 };

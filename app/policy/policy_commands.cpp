@@ -1,7 +1,7 @@
 // By what the job is judged and worked.
 #include "app/frame/command.h"
-#include "app/frame/window_frame.h"
 #include "app/frame/job_session.h"
+#include "app/frame/window_frame.h"
 #include "app/policy/policy_dialog.h"
 #include "app/policy/profiles_dialog.h"
 #include "record/journal/acts.h"

@@ -85,7 +85,7 @@ void ProfileColumn::show(const Profile& profile, const std::string& className, c
         const Rule& rule = rules_[i];
         const RuleOutcome* outcome = verdict && i < verdict->outcomes.size() ? &verdict->outcomes[i] : nullptr;
         const QStringList cells{text(name(rule.zone)),
-                                rule.kind == RuleKind::Defect ? tr("other") : text(name(rule.kind)),
+                                rule.kind == RuleKind::Defect ? tr("defect") : text(name(rule.kind)),
                                 number(rule.lower),
                                 rule.upper ? number(*rule.upper) : tr("any"),
                                 rule.allowed ? QString::number(*rule.allowed) : tr("any"),

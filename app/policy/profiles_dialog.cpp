@@ -70,12 +70,12 @@ ProfilesDialog::ProfilesDialog(JobSession& session, const FaceId& face, QWidget*
     own->addWidget(button(tr("&Copy the left one"), "copyProfile", &ProfilesDialog::copy));
     own->addStretch();
     own->addWidget(mustResolve_);
-    own->addWidget(keep_ = button(tr("&Keep the changes"), "keepProfile", &ProfilesDialog::keep));
+    own->addWidget(keep_ = button(tr("&Save the changes"), "keepProfile", &ProfilesDialog::keep));
     auto* last = new QHBoxLayout;
     last->addWidget(said_, 1);
     last->addWidget(button(tr("&Read a file …"), "readProfile", &ProfilesDialog::readFrom));
-    last->addWidget(button(tr("&Save the left one …"), "saveProfile", &ProfilesDialog::saveTo));
-    last->addWidget(use_ = button(tr("&Judge this job by the left one"), "useProfile", &ProfilesDialog::use));
+    last->addWidget(button(tr("&Export the left one …"), "saveProfile", &ProfilesDialog::saveTo));
+    last->addWidget(use_ = button(tr("&Apply the left one to this job"), "useProfile", &ProfilesDialog::use));
     use_->setProperty("first", true);
     last->addWidget(button(tr("Back (Esc)"), "closeProfiles", &QDialog::reject));
     auto* all = new QVBoxLayout(this);
@@ -140,7 +140,7 @@ void ProfilesDialog::showBoth()
         mustResolve_->setValue(profile->mustResolve.value());
         mustResolve_->setEnabled(own);
         keep_->setEnabled(own);
-        say(own ? tr("Yours: change the numbers, then keep them.") : tr("This one stays as it is: copy it to change it."), false);
+        say(own ? tr("Yours: change the numbers, then save them.") : tr("This one stays as it is: copy it to change it."), false);
     }
     use_->setEnabled(left_->edition().toStdString() != session_.state().plan->job.edition);
 }
@@ -176,7 +176,7 @@ void ProfilesDialog::copy()
     profile->name = profile->edition = name.toStdString();
     profile->version = std::string("1");
     profile->checked = false;
-    file(*profile, tr("Copied. Change its numbers, then keep them."));
+    file(*profile, tr("Copied. Change its numbers, then save them."));
 }
 
 void ProfilesDialog::keep()
@@ -187,7 +187,7 @@ void ProfilesDialog::keep()
     profile->classes.find(class_->currentData().toString().toStdString())->second.rules = *rules;
     profile->mustResolve = Micrometre(mustResolve_->value());
     profile->version = std::to_string(QString::fromStdString(profile->version).toInt() + 1);
-    file(*profile, tr("Kept as version %1. What was judged by it is judged anew.").arg(QString::fromStdString(profile->version)));
+    file(*profile, tr("Saved as version %1. What was judged by it is judged anew.").arg(QString::fromStdString(profile->version)));
 }
 
 void ProfilesDialog::use()

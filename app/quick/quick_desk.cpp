@@ -32,6 +32,7 @@ QWidget* QuickDesk::view()
         connect(view_, &QuickView::dropped, this, qOverload<const QString&>(&QuickDesk::take));
         connect(view_, &QuickView::classChosen, this, &QuickDesk::judge);
         connect(view_, &QuickView::jobWanted, this, [this](const QString& path) { frame_.openJob(path); });
+        connect(view_, &QuickView::commandWanted, this, [this](std::string_view id) { frame_.run(id); });
     }
     return view_;
 }
@@ -39,7 +40,11 @@ QWidget* QuickDesk::view()
 void QuickDesk::show(const Shown& shown)
 {
     const bool offered = !shown.session && !look_;
-    view_->showJobs(offered, offered ? recentJobs() : QStringList());
+    std::vector<const Command*> others;
+    for (const char* id : {"plan.table", "job.demo"})
+        if (const Command* command = frame_.commands().find(id); offered && command && (!command->whyNot || command->whyNot().isEmpty()))
+            others.push_back(command);
+    view_->showJobs(offered, offered ? recentJobs() : QStringList(), others);
     QString words = busy_ > 0 ? tr("Judging the picture …")
                     : taken_  ? tr("in no job · %1").arg(QString::fromStdString(taken_->evidence.name))
                               : tr("Drop a picture of an end face here.\n\nCtrl+V pastes one, O opens one. It is judged at once; no job is needed.");

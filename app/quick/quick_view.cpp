@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/frame/command.h"
 #include "app/widgets/face_picture.h"
 #include "app/widgets/text_block.h"
 #include "app/widgets/theme.h"
@@ -54,10 +55,10 @@ void QuickView::show(const QImage& image, const QuickLook* look, const QString& 
     picture_->show(image, seen, look ? optionalOf(look->state.criteria(look->face)) : std::nullopt, words);
 }
 
-void QuickView::showJobs(bool offered, const QStringList& recent)
+void QuickView::showJobs(bool offered, const QStringList& recent, const std::vector<const Command*>& others)
 {
     jobs_->setVisible(offered);
-    if (!offered || recent == shown_) return;
+    if (!offered || (recent == shown_ && recent_->count() > 0)) return;
     shown_ = recent;
     while (QLayoutItem* item = recent_->takeAt(0)) {
         delete item->widget();
@@ -73,6 +74,17 @@ void QuickView::showJobs(bool offered, const QStringList& recent)
         connect(button, &QPushButton::clicked, this, [this, job] { emit jobWanted(job); });
         recent_->addWidget(button);
     }
+    auto* ways = new QWidget(jobs_);
+    auto* row = new QHBoxLayout(ways);
+    row->setContentsMargins(0, 0, 0, 0);
+    for (const Command* command : others) {
+        auto* button = new QPushButton(QStringLiteral("%1   (%2)").arg(command->words, command->key()), ways);
+        button->setObjectName(QString::fromStdString(command->id));
+        button->setFocusPolicy(Qt::TabFocus);
+        connect(button, &QPushButton::clicked, this, [this, id = command->id] { emit commandWanted(id); });
+        row->addWidget(button);
+    }
+    recent_->addWidget(ways);
 }
 
 }  // namespace clendo

@@ -9,6 +9,7 @@ class QVBoxLayout;
 namespace clendo {
 
 class FacePicture;
+struct Command;
 class TextBlock;
 
 /// A picture that belongs to no job, large, and below it the jobs that can be opened.
@@ -19,14 +20,15 @@ public:
     [[nodiscard]] std::string className() const;
     /// The picture with its marks; `words` below it. A null image: nothing was looked at yet.
     void show(const QImage& image, const QuickLook* look, const QString& words);
-    /// Whether the jobs that were opened last are offered here, and which they are.
-    void showJobs(bool offered, const QStringList& recent);
+    /// Whether the jobs that were opened last are offered here, and which they are; and other ways to begin.
+    void showJobs(bool offered, const QStringList& recent, const std::vector<const Command*>& others);
     [[nodiscard]] FacePicture& picture() { return *picture_; }
 
 signals:
     void classChosen();
     void dropped(const QString& file);
     void jobWanted(const QString& path);
+    void commandWanted(std::string_view id);
 
 private:
     TextBlock* title_;

@@ -8,8 +8,8 @@
 #include <nlohmann/json.hpp>
 
 #include "app/frame/command.h"
-#include "app/frame/window_frame.h"
 #include "app/frame/job_session.h"
+#include "app/frame/window_frame.h"
 #include "record/advice/command_ids.h"
 #include "record/output/certificate.h"
 #include "record/rules/completeness.h"
@@ -37,11 +37,11 @@ void sign(WindowFrame& frame, bool wholeCable)
             return frame.say(QObject::tr("Signed already: %1.").arg(what), false);
         if (const auto ok = maySign(state, *l); !ok) {
             const QString why = QString::fromStdString(ok.error().message);
-            if (!frame.again()) return frame.say(QObject::tr("%1 S again: sign all the same, with a reason.").arg(why), true);
+            if (!frame.again()) return frame.say(QObject::tr("%1 S again: sign anyway, with a reason.").arg(why), true);
             bool sure = false;
             const QString said =
-                QInputDialog::getText(frame.widget(), QObject::tr("Sign all the same?"),
-                                      QObject::tr("%1\nIf you sign all the same, say why (Esc: no):").arg(why), QLineEdit::Normal, QString(), &sure)
+                QInputDialog::getText(frame.widget(), QObject::tr("Sign anyway?"), QObject::tr("%1\nIf you sign anyway, say why (Esc: no):").arg(why),
+                                      QLineEdit::Normal, QString(), &sure)
                     .trimmed();
             if (!sure || said.isEmpty()) return frame.say(why, true);
             remark = said.toStdString();

@@ -1,8 +1,8 @@
 #include "app/sign/sign_view.h"
 
 #include <QHeaderView>
-#include <QPointer>
 #include <QPainter>
+#include <QPointer>
 #include <QVBoxLayout>
 
 #include "app/widgets/theme.h"
@@ -225,12 +225,13 @@ void SignView::fillDifferences(JobSession& session, const Link& chosen)
 void SignView::explain(JobSession& session, const Link& chosen, const SignatureState& signature)
 {
     explained_ = {signature.entry, session.entries().size(), {}};
-    session.findSignatures(chosen.id, this, [this, open = QPointer(&session), signature, asked = session.entries().size()](const std::vector<Signature>& all) {
-        if (!open || explained_.signature != signature.entry || explained_.entries != asked) return;
-        for (const auto& s : all)
-            if (s.entry == signature.entry) explained_.what = s;
-        tellDifferences(*open, signature);
-    });
+    session.findSignatures(chosen.id, this,
+                           [this, open = QPointer(&session), signature, asked = session.entries().size()](const std::vector<Signature>& all) {
+                               if (!open || explained_.signature != signature.entry || explained_.entries != asked) return;
+                               for (const auto& s : all)
+                                   if (s.entry == signature.entry) explained_.what = s;
+                               tellDifferences(*open, signature);
+                           });
 }
 
 void SignView::tellDifferences(const JobSession& session, const SignatureState& signature)

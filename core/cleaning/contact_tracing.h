@@ -69,7 +69,7 @@ private:
     std::vector<Face> faces_;
     std::unordered_map<FaceId, Place, FaceIdHash> places_;
     std::set<Place> back_, forth_;  ///< events of which leads, arrivals may be different
-    std::set<Place> touched_;   ///< faces of which something may be different
+    std::set<Place> touched_;       ///< faces of which something may be different
     std::set<Place> suspects_;
     std::size_t settled_ = 0;   ///< events that were there when it was asked last
     bool pastChanged_ = false;  ///< something of those is different: so may be the ways of all suspects

@@ -100,7 +100,7 @@ std::string_view name(RuleKind kind)
 
 std::string bandWords(const Rule& rule)
 {
-    std::string what = rule.kind == RuleKind::Scratch ? "scratches" : rule.kind == RuleKind::Crack ? "cracks" : "other";
+    std::string what = rule.kind == RuleKind::Scratch ? "scratches" : rule.kind == RuleKind::Crack ? "cracks" : "defects";
     if (rule.lower <= Micrometre(0) && !rule.upper) return what;
     if (!rule.upper) return fmt::format("{} {} {:g} µm", what, rule.lowerIncluded ? "from" : "over", rule.lower.value());
     if (rule.lower <= Micrometre(0)) return fmt::format("{} up to {:g} µm", what, rule.upper->value());

@@ -68,7 +68,7 @@ Result<Profile> loadProfile(std::string_view edition, const RuleFiles& rules);
 std::string profileText(const Profile& profile);
 
 std::string_view name(RuleKind kind);
-/// What a rule counts, for people: "other 2 to 5 µm".
+/// What a rule counts, for people: "defects 2 to 5 µm".
 std::string bandWords(const Rule& rule);
 
 }  // namespace clendo

@@ -260,8 +260,7 @@ private:
         const double launch = cords_.launch.value(), tail = cords_.tail.value();
         if (launch > 0 && ended && end < launch * 0.98 - s_.pulseMetres() - 1) {
             out_.launchFault = fmt::format(
-                "The light ends at {:.1f} m, within a launch cord of {:.0f} m, if one was used: prove the cord before you blame the link.", end,
-                launch);
+                "Light ends at {:.0f} m, within a {:.0f} m launch cord, if one was used. Prove the cord before you blame the link.", end, launch);
             return;
         }
         Span span;

@@ -124,16 +124,23 @@ std::vector<FaceId> Link::faces() const
     return out;
 }
 
+std::string Link::port(Connection at) const
+{
+    const auto deviceEnd = at.deviceEnd();
+    const Connection panel = deviceEnd ? Connection(*deviceEnd) : at;  // a device is told by the port to which its cord leads
+    const int shared = cable->ferruleFibres, number = cable->firstPortAt(panel) + (fibre - 1) / shared;
+    std::string out = fmt::format("{} port {}", cable->rackAndPanel(panel), number);
+    if (shared > 1) out += fmt::format(" fibre {}", fibre);
+    if (!deviceEnd) return out;
+    const std::string& device = cable->panel(at);
+    return fmt::format("{}, for {}", device.empty() ? "device" : device, out);
+}
+
 std::string Link::where(const FaceId& face) const
 {
-    const auto deviceEnd = face.connection.deviceEnd();
-    const Connection at = deviceEnd ? Connection(*deviceEnd) : face.connection;  // a device is told by the port to which its cord leads
-    const int shared = cable->ferruleFibres, number = cable->firstPortAt(at) + (fibre - 1) / shared;
-    std::string port = fmt::format("{} port {}", cable->rackAndPanel(at), number);
-    if (shared > 1) port += fmt::format(" fibre {}", fibre);
-    if (!deviceEnd) return face.side == Side::Port ? port : "cord at " + port;
-    const std::string& device = cable->panel(face.connection);
-    return face.side == Side::Port ? fmt::format("{}, for {}", device.empty() ? "device" : device, port) : "far end of the cord at " + port;
+    if (const auto deviceEnd = face.connection.deviceEnd())
+        return face.side == Side::Port ? port(face.connection) : port(*deviceEnd) + ", the cord's far end";
+    return port(face.connection) + (face.side == Side::Port ? ", behind" : ", cord side");
 }
 
 bool isMultimode(std::string_view fibre) { return fibre.starts_with("OM"); }
@@ -155,7 +162,7 @@ Result<void> check(const CablePlan& cable)
 {
     const auto bad = [](std::string sentence) { return failure(Error::Code::PlanInvalid, std::move(sentence)); };
     if (cable.id.empty() || cable.id.find('/') != std::string::npos || cable.id.size() > 60)
-        return bad("Give the cable a name without a slash, for example VP-04.");
+        return bad("Give the cable a name without a slash, for example C-12.");
     if (cable.placeA.empty() || cable.placeB.empty()) return bad("Name the place at each end of the cable.");
     if (cable.fibres < 1 || cable.fibres > mostFibres) return bad(fmt::format("A cable has 1 to {} fibres, not {}.", mostFibres, cable.fibres));
     if (cable.ferruleFibres < 1 || cable.ferruleFibres > mostInFerrule || cable.fibres % cable.ferruleFibres != 0)

@@ -95,8 +95,10 @@ struct Link {
 
     [[nodiscard]] std::vector<FaceId> faces() const;  ///< in order from A to B
     [[nodiscard]] const std::string& place(Connection at) const { return cable->place(at); }
-    /// Where the face is, for people: "TH-R2 port 7" or "cord at TH-R2 port 7"; with a rack "R2, TH-R2 port 7"; at a device "switch CR-1, for TH-R2
-    /// port 7" or "far end of the cord at TH-R2 port 7".
+    /// Where a pair is, for people: "TH-R2 port 7"; with a rack "R2, TH-R2 port 7"; at a device "switch CR-1, for TH-R2 port 7".
+    [[nodiscard]] std::string port(Connection at) const;
+    /// Where a face is: "TH-R2 port 7, behind" or "TH-R2 port 7, cord side"; at a device "switch CR-1, for TH-R2 port 7" or "TH-R2 port 7, the cord's
+    /// far end".
     [[nodiscard]] std::string where(const FaceId& face) const;
 };
 

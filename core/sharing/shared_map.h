@@ -116,7 +116,8 @@ private:
     [[nodiscard]] std::size_t partOf(const Like& key) const
     {
         // whatever comes before all of them belongs to the first
-        const auto after = std::upper_bound(parts_.begin() + 1, parts_.end(), key, [](const Like& k, const auto& p) { return k < p->items.front().first; });
+        const auto after =
+            std::upper_bound(parts_.begin() + 1, parts_.end(), key, [](const Like& k, const auto& p) { return k < p->items.front().first; });
         return static_cast<std::size_t>(after - parts_.begin()) - 1;
     }
     template <class Items, class Like>

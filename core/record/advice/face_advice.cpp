@@ -34,10 +34,10 @@ std::string whyBroken(const RuleOutcome& broken, const FaceState& state, const P
     const auto& findings = state.lastJudged()->seen.measured.findings;
     const auto it =
         std::find_if(findings.begin(), findings.end(), [&](const Finding& f) { return !broken.findings.empty() && f.id == broken.findings.front(); });
-    const char* zone = broken.rule.zone == Zone::A   ? "core, zone A"
-                       : broken.rule.zone == Zone::B ? "cladding, zone B"
-                       : broken.rule.zone == Zone::C ? "adhesive, zone C"
-                                                     : "contact, zone D";
+    const char* zone = broken.rule.zone == Zone::A   ? "zone A (core area)"
+                       : broken.rule.zone == Zone::B ? "zone B (cladding)"
+                       : broken.rule.zone == Zone::C ? "zone C (adhesive)"
+                                                     : "zone D (contact)";
     const std::string allowed = *broken.rule.allowed == 0 ? "none" : fmt::format("at most {}", *broken.rule.allowed);
     std::string what = "Something";
     if (it != findings.end()) {
@@ -48,9 +48,9 @@ std::string whyBroken(const RuleOutcome& broken, const FaceState& state, const P
     }
     if (broken.counted == 1) {
         what[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(what[0])));
-        return fmt::format("{} in the {}. The rule allows {} ({}).", what, zone, allowed, bandWords(broken.rule));
+        return fmt::format("{} in {}. The rule allows {} ({}).", what, zone, allowed, bandWords(broken.rule));
     }
-    return fmt::format("{} findings in the {}, the first {}. The rule allows {} ({}).", broken.counted, zone, what, allowed, bandWords(broken.rule));
+    return fmt::format("{} findings in {}, the first {}. The rule allows {} ({}).", broken.counted, zone, what, allowed, bandWords(broken.rule));
 }
 
 /// What the last cleaning did, as a sentence; empty where there is no look before the last.
@@ -91,8 +91,8 @@ std::string matedWords(const JobState& state, const Link& link, Connection at)
     for (const Side side : {Side::Cord, Side::Port}) {
         const FaceId id{link.id, at, side};
         const FaceState& face = state.face(id);
-        if (!face.unfitWhenMated.empty()) return fmt::format("They are joined, though the {} {}.", state.where(id), face.unfitWhenMated);
-        if (face.condition != FaceCondition::Fit) return fmt::format("They are joined; the {} {}.", state.where(id), whyNotFit(state, id));
+        if (!face.unfitWhenMated.empty()) return fmt::format("They are joined, though {}, {}.", state.where(id), face.unfitWhenMated);
+        if (face.condition != FaceCondition::Fit) return fmt::format("They are joined; {}, {}.", state.where(id), whyNotFit(state, id));
     }
     return "Both faces were seen fit and are joined.";
 }
@@ -120,12 +120,12 @@ Advice adviceOfOne(const JobState& state, const Link& link, const FaceId& id)
             r.headline = "Look first";
             if (state.policy("first_step") == "clean") {
                 r.headline = "Clean, then look";
-                r.sentence = fmt::format("This job cleans the {} before the first look.", link.where(id));
+                r.sentence = "This job cleans a face before the first look.";
                 r.help = {adviceFor(face, state.policy("first_method"), cleaningTarget(state, id)).words};
                 r.actions = {{command::clean, "I cleaned it"}, {command::takePicture, "Take a picture"}, {command::nextStep, "Next step"}};
                 return r;
             }
-            r.sentence = fmt::format("The {} was not seen yet. Nothing is mated that was not seen; a clean face needs no cleaning.", link.where(id));
+            r.sentence = fmt::format("{}: not seen yet. Nothing is mated that was not seen; a clean face needs no cleaning.", link.where(id));
             r.help = {"Prove the fibre dark with the power meter before anything else; never look into it.",
                       "A picture comes live from a scope, from the watched folder, by drag and drop, or from a file."};
             r.actions = {{command::takePicture, "Take a picture"}, {command::nextStep, "Next step"}};
@@ -133,7 +133,7 @@ Advice adviceOfOne(const JobState& state, const Link& link, const FaceId& id)
         case FaceCondition::Stale:
             r.headline = "Look again";
             if (face.suspicion && face.mated) r.headline = "Open it and look again";
-            r.sentence = fmt::format("The {} {}.", link.where(id), whyNotFit(state, id));
+            r.sentence = fmt::format("{}, {}.", link.where(id), whyNotFit(state, id));
             if (!face.cleanedSince.empty()) r.sentence += fmt::format(" Last: {}.", methodWords(face.cleanedSince.back().method));
             if (face.suspicion) {
                 r.tone = Tone::Work;
@@ -149,7 +149,7 @@ Advice adviceOfOne(const JobState& state, const Link& link, const FaceId& id)
             if (const auto mix = coreMix(state, link, id.connection); mix && !mated) {
                 r.tone = Tone::Damaged;
                 r.headline = "Do not mate: wrong core";
-                r.sentence = fmt::format("The {}. Both can be clean and still lose most of the light.", *mix);
+                r.sentence = fmt::format("Wrong core: {}. Both can be clean and still lose most of the light.", *mix);
                 r.actions = {{command::takePicture, "Take a picture"}, {command::nextStep, "Next step"}};
                 break;
             }
@@ -157,7 +157,7 @@ Advice adviceOfOne(const JobState& state, const Link& link, const FaceId& id)
             r.sentence = mated        ? matedWords(state, link, id.connection)
                          : ready      ? "Both faces are fit. Join them now, or cap them: clean has an age."
                          : sleeveNext ? "Both faces are fit. Swab the adapter's sleeve, back and forth, then dry; then mate."
-                                      : fmt::format("The {} meets the criteria. Its partner comes next.", link.where(id));
+                                      : fmt::format("{}, meets the criteria. Its partner comes next.", link.where(id));
             if (judged && judged->verdict->nearLimit)
                 r.help.emplace_back("Near a limit: half the measuring uncertainty would turn the verdict. Look at the findings yourself.");
             if (state.policy("judge") == "person") r.help.emplace_back("The measurement proposes; this job lets you decide. X overrules a finding.");
@@ -168,7 +168,7 @@ Advice adviceOfOne(const JobState& state, const Link& link, const FaceId& id)
                     return f.appearance == Appearance::Scratch && zone && *zone != Zone::A;
                 }))
                 r.help.emplace_back(state.policy("ground_in") == "replace"
-                                        ? "Marks outside the core: by this job's policy it is replaced all the same."
+                                        ? "Marks outside the core: by this job's policy it is replaced anyway."
                                         : "Marks outside the core meet the criteria: note them, watch them at the next look.");
             if (ready) r.actions.push_back({command::mate, "Mate"});
             if (sleeveNext) r.actions.push_back({command::cleanSleeve, "I cleaned the sleeve"});
@@ -227,7 +227,8 @@ Advice faceAdvice(const JobState& state, const Link& chosen, const FaceId& chose
     if (link.cable->ferruleFibres <= 1) return r;
     r.help.insert(r.help.begin(), ferruleTally(state, id));
     if (id.link != chosen.id) r.sentence = fmt::format("Fibre {}: {}", link.fibre, r.sentence);
-    if (state.plan->job.stopAtFirstBad) r.help.emplace_back("This job stops at the first bad group of fibres: clean before the next group is looked at.");
+    if (state.plan->job.stopAtFirstBad)
+        r.help.emplace_back("This job stops at the first bad group of fibres: clean before the next group is looked at.");
     if (const auto pins = pinMix(state, link, id.connection)) {
         r.tone = Tone::Damaged;
         r.headline = "Do not mate: guide pins";

@@ -44,8 +44,9 @@ Advice lossAdvice(const JobState& state, const Link& link)
         case LossVerdict::NotValid: r.tone = Tone::Work, r.headline = "Not valid: reference first"; break;
     }
     if (worst && worst->limit)
-        r.sentence = fmt::format("{:.2f} dB at {:.0f} nm, worst way. Limit: {}. {:.2f} dB to spare, {:.2f} dB uncertain.", worst->worst->value(),
-                                 worst->wavelength.value(), worst->limit->sum, worst->margin->value(), worst->uncertainty.value());
+        r.sentence =
+            fmt::format("{:.2f} dB at {:.0f} nm, worse direction. Allowed loss: {}. {:.2f} dB to spare, {:.2f} dB uncertain.", worst->worst->value(),
+                        worst->wavelength.value(), worst->limit->sum, worst->margin->value(), worst->uncertainty.value());
     for (const auto& warning : s.loss->warnings) r.help.push_back(warning.message);
     if (s.loss->method != state.plan->job.method)
         r.help.push_back(fmt::format("Read by the {} reference; the job's method is {} now.", name(s.loss->method), name(state.plan->job.method)));
@@ -64,20 +65,24 @@ namespace {
 void addJointsOverLimit(Advice& r, const JobState& state, const Link& link, const TraceShot& shot)
 {
     if (!shot.found.span) return;
+    const auto& traces = state.state(link.id).traces;
+    const bool otherWavelength = std::any_of(traces.begin(), traces.end(), [&](const auto& t) { return t.what.wavelength != shot.wavelength; });
     for (const auto& row : matchPlan(state, link, shot)) {
         if (!row.planned && row.loss && *row.loss > Decibel(0.1))
-            r.help.push_back(fmt::format("{:.2f} dB at {:.0f} m stands in no plan: a bend, a crush or an unplanned splice.", row.loss->value(),
+            r.help.push_back(fmt::format("{:.2f} dB at {:.0f} m is not in the plan: a bend, a crush or an unplanned splice.", row.loss->value(),
                                          row.found->value()));
         if (!row.overLimit()) continue;
         const Decibel lost = row.bothWays.value_or(*row.loss);
         if (r.tone == Tone::Fit) {
             r.tone = Tone::Work;
-            r.headline = row.kind == "splice" ? "Open one splice" : "Look at one connection";
+            r.headline = row.kind != "splice" ? "Look at one connection"
+                         : otherWavelength    ? "Open one splice"
+                                              : "Check it at the other wavelength first";
         }
         r.help.insert(r.help.begin(),
-                      fmt::format("{} loses {:.2f} dB{}; {:.2f} dB are allowed. Shoot the other wavelength too: a bend loses more at the longer one, "
-                                  "a splice about the same.",
-                                  row.name, lost.value(), row.bothWays ? ", mean of both ways" : " in this direction", row.limit->value()));
+                      fmt::format("{} loses {:.2f} dB{}; {:.2f} dB are allowed. {}: a bend loses more at the longer one, a splice about the same.",
+                                  row.name, lost.value(), row.bothWays ? ", mean of both ways" : " in this direction", row.limit->value(),
+                                  otherWavelength ? "Compare the other wavelength (D)" : "Shoot the other wavelength before anything is opened"));
     }
 }
 
@@ -119,7 +124,7 @@ Advice traceAdvice(const JobState& state, const Link& link)
     for (const auto& e : shot.found.events)
         if (e.kind == otdr::EventKind::Gain)
             r.help.push_back(
-                fmt::format("The gain at {:.0f} m is a mismatch of fibres, not won light: shoot from the other end and average.", e.at.value()));
+                fmt::format("The gain at {:.0f} m is a mismatch of fibres, not a real gain: shoot from the other end and average.", e.at.value()));
     const Completeness all = completeness(state, link);
     for (const auto& part : all.parts)
         if (part.kind == PartKind::Trace && part.wanted)

@@ -36,14 +36,14 @@ Advice learnAdvice(const Learned& learned)
 {
     Advice r;
     if (learned.firstTimeFit.all == 0) {
-        r.headline = "Nothing to learn yet";
+        r.headline = "No statistics yet";
         r.sentence = "Look at some faces first.";
         r.actions = {{command::nextStep, "Next step"}};
         return r;
     }
-    r.headline = fmt::format("{} of {} fit at the first look", learned.firstTimeFit.right, learned.firstTimeFit.all);
-    r.sentence = "Counted from the journal: each face once, and its first cleaning.";
-    if (const auto worst = worstOf(learned.byPlace); !worst.empty()) r.help.push_back("Fewest at the first look, by place: " + worst + ".");
+    r.headline = fmt::format("First-pass yield: {} of {}", learned.firstTimeFit.right, learned.firstTimeFit.all);
+    r.sentence = "Faces that were fit at the first look. Counted from the journal: each face once, and its first cleaning.";
+    if (const auto worst = worstOf(learned.byPlace); !worst.empty()) r.help.push_back("Lowest first-pass yield, by place: " + worst + ".");
     if (const auto worst = worstOf(learned.byMethod); !worst.empty()) r.help.push_back("The method that helps least: " + worst + ".");
     if (const auto worst = worstOf(learned.byCord); !worst.empty()) r.help.push_back("A test cord that is dirty often: " + worst + ".");
     if (!learned.troublePorts.empty())

@@ -49,7 +49,7 @@ private:
         const FaceId face = decidingFace(state_, {link_.id, s_.at, side});
         const Link& deciding = *state_.link(face.link);
         const auto condition = state_.face(face).condition;
-        Step s{StepKind::Look, link_.place(s_.at), face.link, face, s_.at, {}, deciding.where(face), {}, {}};
+        Step s{StepKind::Look, link_.place(s_.at), face.link, face, s_.at, {}, deciding.port(s_.at), {}, {}};
         switch (condition) {
             case FaceCondition::Work:
                 s.kind = StepKind::Clean;
@@ -80,7 +80,7 @@ private:
         // nothing wet goes into a device
         std::vector<std::string> carry{swab, link_.cable->accessAt(s_.at) == Access::Device ? "used dry" : "alcohol"};
         const FaceId port{link_.id, s_.at, Side::Port};
-        return {StepKind::Sleeve, link_.place(s_.at), link_.id, port, s_.at, "Clean the sleeve", link_.where(port), std::move(carry)};
+        return {StepKind::Sleeve, link_.place(s_.at), link_.id, port, s_.at, "Clean the sleeve", link_.port(s_.at), std::move(carry)};
     }
 
     [[nodiscard]] Step mate() const
@@ -95,7 +95,7 @@ private:
                 port,
                 s_.at,
                 shared > 1 ? fmt::format("Mate fibres {} to {}", link_.fibre, link_.fibre + shared - 1) : fmt::format("Mate fibre {}", link_.fibre),
-                link_.where(port),
+                link_.port(s_.at),
                 std::move(cord),
                 "join it at once, or cap it"};
     }
@@ -116,7 +116,14 @@ private:
 
     [[nodiscard]] Step light(StepKind kind, std::string title, std::vector<std::string> carry) const
     {
-        return {kind, std::string(bothEnds), link_.id, {}, End::A, std::move(title), fmt::format("fibre {}, {}", link_.fibre, link_.colour), std::move(carry)};
+        return {kind,
+                std::string(bothEnds),
+                link_.id,
+                {},
+                End::A,
+                std::move(title),
+                fmt::format("fibre {}, {}", link_.fibre, link_.colour),
+                std::move(carry)};
     }
 
     [[nodiscard]] std::vector<std::string> traceCarry() const
@@ -151,10 +158,7 @@ std::vector<bool> stripsAt(const JobPlan& plan, std::string_view place)
 
 }  // namespace
 
-std::string_view StepsLeft::placeAt(std::size_t i) const
-{
-    return placeOf(*state_->plan, state_->plan->stations.strips[station(i).strip]);
-}
+std::string_view StepsLeft::placeAt(std::size_t i) const { return placeOf(*state_->plan, state_->plan->stations.strips[station(i).strip]); }
 
 Step stepOf(const JobState& state, const Station& station) { return StepMaker(state, station).run(); }
 

@@ -24,7 +24,7 @@ void FaceCleaned::apply(FactEffects& effects, const EntryHead&) const
     }
 }
 
-std::string SleeveCleaned::sentence(const JobState& state) const { return "Cleaned the sleeve of " + state.where({link, connection, Side::Port}); }
+std::string SleeveCleaned::sentence(const JobState& state) const { return "Cleaned the sleeve of " + state.whereMated(link, connection); }
 
 void SleeveCleaned::apply(FactEffects& effects, const EntryHead& entry) const
 {

@@ -7,7 +7,7 @@ namespace clendo {
 
 std::string Mated::sentence(const JobState& state) const
 {
-    return fmt::format("Mated {}{}", state.where({link, connection, Side::Port}), reason.empty() ? "" : fmt::format(", all the same: {}", reason));
+    return fmt::format("Mated {}{}", state.whereMated(link, connection), reason.empty() ? "" : fmt::format(", anyway: {}", reason));
 }
 
 void Mated::apply(FactEffects& effects, const EntryHead& entry) const

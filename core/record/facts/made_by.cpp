@@ -20,7 +20,8 @@ MadeBy judgedBy(const JobState& state, const std::string& linkId)
 {
     MadeBy out = madeHere();
     const Link* link = state.link(linkId);
-    if (const LimitSet* limits = link ? state.plan->limitsFor(*link->cable) : nullptr) out.rules.push_back({limits->name, limits->version, limits->hash});
+    if (const LimitSet* limits = link ? state.plan->limitsFor(*link->cable) : nullptr)
+        out.rules.push_back({limits->name, limits->version, limits->hash});
     return out;
 }
 

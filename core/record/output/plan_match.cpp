@@ -81,14 +81,14 @@ std::vector<LineRow> matchPlan(const JobState& state, const Link& link, const Tr
         return row;
     };
     const auto planEnd = [&](End end, Metre at) {
-        LineRow& row = plan(link.where({link.id, end, Side::Port}), "connection", at);
+        LineRow& row = plan(link.port(end), "connection", at);
         const bool near = (shot.direction == Direction::AtoB) == (end == End::A);
         if (cordAt(shot, end) == Metre(0)) row.notMeasurable = near ? "no launch cord was used" : "no tail cord was used";
     };
     planEnd(End::A, Metre(0));
     for (const auto& splice : cable.splices) plan("splice " + splice.name, "splice", splice.at);
     for (int n = 1; n <= static_cast<int>(cable.inner.size()); ++n)
-        plan(link.where({link.id, Connection::inner(n), Side::Port}), "connection", cable.inner[static_cast<std::size_t>(n - 1)].at);
+        plan(link.port(Connection::inner(n)), "connection", cable.inner[static_cast<std::size_t>(n - 1)].at);
     planEnd(End::B, cable.length);
     auto seen = jointsFromA(shot);
     const TraceShot* back = otherWay(state.state(link.id), shot);

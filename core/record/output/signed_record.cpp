@@ -54,10 +54,12 @@ json linesOf(const JobState& state, const Link& link)
     json plan = line("plan", CablePlanned{*link.cable}.sentence(state));
     plan["sha256"] = sha256(canonicalJson(CablePlanned{*link.cable}.body()));
     lines.push_back(std::move(plan));
-    lines.push_back(rulesLine(
-        "criteria", fmt::format("{}, class {} at A, {} at B", state.plan->profile.name, link.cable->criteriaAt(End::A), link.cable->criteriaAt(End::B)),
-        state.plan->profile.version, state.plan->profile.hash));
-    if (const LimitSet* limits = state.plan->limitsFor(*link.cable)) lines.push_back(rulesLine("limits", limits->title, limits->version, limits->hash));
+    lines.push_back(
+        rulesLine("criteria",
+                  fmt::format("{}, class {} at A, {} at B", state.plan->profile.name, link.cable->criteriaAt(End::A), link.cable->criteriaAt(End::B)),
+                  state.plan->profile.version, state.plan->profile.hash));
+    if (const LimitSet* limits = state.plan->limitsFor(*link.cable))
+        lines.push_back(rulesLine("limits", limits->title, limits->version, limits->hash));
     const Completeness all = completeness(state, link, Ageing::Left);
     for (const auto& part : all.parts) lines.push_back(partLine(part));
     for (const auto& exception : all.exceptions) lines.push_back(line("exception", exception));

@@ -23,11 +23,11 @@ std::optional<std::string> coreMix(const JobState& state, const Link& link, Conn
         if (!seen || !seen->seen.measured.core || seen->seen.measured.coreInferred) continue;
         const CoreKind core = *seen->seen.measured.core;
         if (first && core != *first)
-            return fmt::format("cores are mixed: the {} shows a {} core, the {} a {} one", firstWhere, words(*first), link.where(id), words(core));
+            return fmt::format("cores are mixed: {}, shows a {} core; {}, a {} one", firstWhere, words(*first), link.where(id), words(core));
         // OM1 has 62.5 µm, every other multimode fibre 50
         const std::string& fibre = side == Side::Cord ? link.cable->cordFibreAt(at) : link.cable->fibre;
         const CoreKind planned = !isMultimode(fibre) ? CoreKind::SingleMode : fibre == "OM1" ? CoreKind::Multimode62 : CoreKind::Multimode50;
-        if (core != planned) return fmt::format("the {} shows a {} core, the plan says {} ({})", link.where(id), words(core), words(planned), fibre);
+        if (core != planned) return fmt::format("{}, shows a {} core; the plan says {} ({})", link.where(id), words(core), words(planned), fibre);
         first = core;
         firstWhere = link.where(id);
     }
@@ -86,11 +86,11 @@ Result<void> mayMate(const JobState& state, const Link& link, Connection at)
         const FaceId id = decidingFace(state, {link.id, at, side});
         if (isTrusted(state, id)) continue;
         return failure(Error::Code::StepRefused,
-                       fmt::format("Not yet: the {} {}. Both faces must be seen fit before they touch.", state.where(id), whyNotFit(state, id)));
+                       fmt::format("Not yet: {}, {}. Both faces must be seen fit before they touch.", state.where(id), whyNotFit(state, id)));
     }
     if (state.policy("sleeve") == "step" && !state.state(link.id).sleeves.contains(at))
-        return failure(Error::Code::StepRefused, fmt::format("Not yet: the sleeve of {} was not cleaned. Swab it, back and forth, then dry.",
-                                                             state.where({link.id, at, Side::Port})));
+        return failure(Error::Code::StepRefused,
+                       fmt::format("Not yet: the sleeve of {} was not cleaned. Swab it, back and forth, then dry.", link.port(at)));
     return {};
 }
 

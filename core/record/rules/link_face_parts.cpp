@@ -25,7 +25,7 @@ bool trustedCap(const JobState& state, const FaceState& face)
 /// What is not known of a face, or against it; empty where it was seen fit and not touched since (but by its partner).
 std::string objection(const JobState& state, const FaceId& id, const FaceState& face, Ageing ageing)
 {
-    if (face.mated && !face.unfitWhenMated.empty()) return fmt::format("was mated all the same: it {}", face.unfitWhenMated);
+    if (face.mated && !face.unfitWhenMated.empty()) return fmt::format("was mated anyway: it {}", face.unfitWhenMated);
     const bool aged = face.waiting != Waiting::InTime && face.handled.empty() && face.cleanedSince.empty() && !face.suspicion;
     return aged && ageing == Ageing::Left ? std::string() : whyNotFit(state, id);
 }
@@ -81,7 +81,7 @@ void addMatingParts(Completeness& out, const JobState& state, const Link& link)
             part.entries.push_back(mated->second.entry);
             part.says = fmt::format("mated {}", timeText(mated->second.at));
             if (const auto& reason = mated->second.what.reason; !reason.empty())
-                out.exceptions.push_back(fmt::format("{} was mated all the same: {}", part.about, reason));
+                out.exceptions.push_back(fmt::format("{} was mated anyway: {}", part.about, reason));
         }
         if (const auto mix = coreMix(state, link, at)) {
             part.says += fmt::format("{}{}", part.says.empty() ? "" : "; ", *mix);

@@ -45,7 +45,8 @@ private:
         for (std::size_t n = 0; n < plan_.cables.size(); ++n) {
             const CablePlan& cable = plan_.cables[n];
             for (const Connection at : cable.connections())
-                if (cable.place(at) == place) panels.push_back({n, at, {ferruleOfFamily(cable.connectorAt(at)), cable.accessAt(at), cable.rackAt(at)}});
+                if (cable.place(at) == place)
+                    panels.push_back({n, at, {ferruleOfFamily(cable.connectorAt(at)), cable.accessAt(at), cable.rackAt(at)}});
         }
         std::stable_sort(panels.begin(), panels.end(), [](const Panel& a, const Panel& b) { return a.order < b.order; });
         const bool byTips = plan_.policy("order") == "tips", sleeves = plan_.policy("sleeve") == "step";

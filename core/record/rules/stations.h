@@ -17,9 +17,9 @@ struct Station {
     enum class What : std::uint8_t { Cord, Port, Sleeve, Mate, Reference, Loss, RightFibre, Length, Trace, Sign };
     What what = What::Cord;
     Direction direction = Direction::AtoB;  ///< of a reference
-    std::uint32_t link = 0;                 ///< its place in JobPlan::links; of a ferrule that of its first fibre, of a reference the first of the cable
-    Connection at;                          ///< of a face or pair
-    std::uint16_t strip = 0;                ///< the strip to which it belongs, its place in Stations::strips
+    std::uint32_t link = 0;   ///< its place in JobPlan::links; of a ferrule that of its first fibre, of a reference the first of the cable
+    Connection at;            ///< of a face or pair
+    std::uint16_t strip = 0;  ///< the strip to which it belongs, its place in Stations::strips
 
     [[nodiscard]] bool atFace() const { return what <= What::Mate; }
 };

@@ -17,7 +17,8 @@ public:
     void expect(const FaceId& face, std::optional<std::int64_t> at);
     /// It does not age any more.
     void forget(const FaceId& face);
-    /// The faces that may be others now than when they were expected: those whose time has come, all where the clock was set back. They are forgotten.
+    /// The faces that may be others now than when they were expected: those whose time has come, all where the clock was set back. They are
+    /// forgotten.
     [[nodiscard]] std::vector<FaceId> until(std::int64_t now);
     /// The next moment at which there is one; nothing: never.
     [[nodiscard]] std::optional<std::int64_t> next() const;

@@ -98,7 +98,8 @@ void FactEffects::overtakeUnbound(const std::string& link)
 {
     if (const auto& signature = state_.state(link).signature; signature && signature->what.record.empty())
         state_.linkStates.change(link).signature->stands = false;
-    if (const auto cable = state_.signedCables.find(link.substr(0, link.find('/'))); cable != state_.signedCables.end() && cable->second.what.record.empty())
+    if (const auto cable = state_.signedCables.find(link.substr(0, link.find('/')));
+        cable != state_.signedCables.end() && cable->second.what.record.empty())
         cable->second.stands = false;
 }
 

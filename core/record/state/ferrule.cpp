@@ -31,7 +31,8 @@ std::vector<FaceId> ferruleOf(const JobState& state, const FaceId& face)
     const int size = link->cable->ferruleFibres;
     // the links of a cable stand one after another
     const auto* first = link - (link->fibre - 1) % size;
-    for (const auto* other = first; other < first + size && other != state.plan->links.data() + state.plan->links.size() && other->cable == link->cable; ++other)
+    for (const auto* other = first;
+         other < first + size && other != state.plan->links.data() + state.plan->links.size() && other->cable == link->cable; ++other)
         out.push_back({other->id, face.connection, face.side});
     return out;
 }

@@ -6,8 +6,8 @@
 
 #include "record/journal/acts.h"
 #include "record/journal/order.h"
-#include "record/state/face_ages.h"
 #include "record/state/changes.h"
+#include "record/state/face_ages.h"
 #include "record/state/fact_effects.h"
 #include "record/state/rules.h"
 #include "record/state/waiting.h"

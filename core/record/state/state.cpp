@@ -61,6 +61,12 @@ std::string JobState::where(const FaceId& face) const
     return "test cord " + face.link + ", end " + face.connection.text();
 }
 
+std::string JobState::whereMated(const std::string& id, Connection at) const
+{
+    const Link* known = link(id);
+    return known ? known->port(at) : where({id, at, Side::Port});
+}
+
 const ReferenceInForce* JobState::reference(Direction direction, Nanometre wavelength) const
 {
     const auto it = references.find({direction, wavelength.value()});

@@ -167,6 +167,8 @@ struct JobState {
     [[nodiscard]] const ConnectorCriteria* criteria(const FaceId& face) const;
     /// Where a face is, for people; of a test cord: "test cord RC-1, end A"; of an instrument: "port of PM-01".
     [[nodiscard]] std::string where(const FaceId& face) const;
+    /// Where a pair is: "TH-R2 port 7".
+    [[nodiscard]] std::string whereMated(const std::string& link, Connection at) const;
     [[nodiscard]] std::string_view policy(std::string_view key) const { return plan->policy(key); }
     /// The reference in force by the job's method; one that was set by another method is none.
     [[nodiscard]] const ReferenceInForce* reference(Direction direction, Nanometre wavelength) const;
