@@ -205,12 +205,12 @@ void RoundStrips::paintLight(QPainter& p, const Row& row) const
 {
     const Theme& t = theme();
     const LightTally& light = tally_.light[row.item];
-    const QRect words(0, row.y, width(), em(1.25));
+    const QRect words(0, row.y, width() - em(0.4), em(1.25));
     p.setPen(t.ink);
     p.drawText(words, Qt::AlignVCenter, text(light.title));
     p.setPen(t.soft);
     p.drawText(words, Qt::AlignRight | Qt::AlignVCenter, tr("%1 of %2").arg(light.fibres.done).arg(light.fibres.all));
-    const QRectF bar(0.5, row.y + em(1.3), width() - 1, em(0.3));
+    const QRectF bar(0.5, row.y + em(1.3), width() - em(0.4) - 1, em(0.3));
     p.setPen(QPen(t.rule, 1));
     p.setBrush(t.card);
     p.drawRoundedRect(bar, 2, 2);

@@ -145,6 +145,7 @@ QWidget* PlanDialog::fields()
     };
     const auto head = [all](const QString& words) {
         auto* label = new QLabel(QStringLiteral("<b>%1</b>").arg(words), all);
+        label->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
         return label;
     };
     layout->addLayout(block(6, {{tr("Cable"), id_},

@@ -43,9 +43,12 @@ void openDemo(WindowFrame& frame)
 }
 
 const CommandGroup group(81, [](WindowFrame& frame) -> std::vector<Command> {
-    return {{"job.demo", CommandMenu::Job, QObject::tr("The demo job"), {Qt::CTRL | Qt::Key_D}, [&frame] { openDemo(frame); }, [] {
-                 return demoProgram().isEmpty() ? QObject::tr("The program that makes the demo is not installed here.") : QString();
-             }}};
+    return {{"job.demo",
+             CommandMenu::Job,
+             QObject::tr("The demo job"),
+             {Qt::CTRL | Qt::Key_D},
+             [&frame] { openDemo(frame); },
+             [] { return demoProgram().isEmpty() ? QObject::tr("The program that makes the demo is not installed here.") : QString(); }}};
 });
 
 }  // namespace

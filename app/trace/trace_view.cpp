@@ -35,8 +35,8 @@ TraceView::TraceView(QWidget* parent) : QWidget(parent), title_(new QLabel(this)
     }
     pieces_->setObjectName(QStringLiteral("pieces"));
     pieces_->setColumnCount(7);
-    pieces_->setHorizontalHeaderLabels({tr("The line, piece by piece"), tr("Plan, m from A"), tr("Found"), tr("Loss, dB"), tr("Allowed, dB"),
-                                        tr("Reflectance, dB"), tr("Both ways, dB")});
+    pieces_->setHorizontalHeaderLabels(
+        {tr("The line"), tr("Plan, m from A"), tr("Found"), tr("Loss, dB"), tr("Allowed, dB"), tr("Reflectance, dB"), tr("Both ways, dB")});
     pieces_->verticalHeader()->hide();
     pieces_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     pieces_->setSelectionMode(QAbstractItemView::NoSelection);
