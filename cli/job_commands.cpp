@@ -10,8 +10,8 @@
 #include "cli/commands.h"
 #include "files/files.h"
 #include "record/output/signatures.h"
-#include "record/state/fold.h"
 #include "record/state/rules.h"
+#include "session/job_service.h"
 #include "store/save_job.h"
 
 namespace clendo::cli {
@@ -36,12 +36,10 @@ json wrongJson(const std::vector<Wrong>& wrong)
     return out;
 }
 
-json signaturesJson(const JobStore& job)
+json signaturesJson(const JobSnapshot& job, const EvidenceSource& evidence)
 {
-    const JobState state = fold(job.entries(), Rules(dataFolder()));
     auto out = json::array();
-    const EvidenceSource evidence = [&](const std::string& sha) { return job.evidence(sha); };
-    for (const auto& s : signaturesIn(job.entries(), state, Rules(dataFolder()), evidence)) {
+    for (const auto& s : signaturesIn(job.journal.all(), *job.state, Rules(dataFolder()), evidence)) {
         json one{{"subject", s.subject},
                  {"by", s.by},
                  {"at", isoTime(s.at)},
@@ -76,9 +74,9 @@ json savedJson(const JobStore& job, const std::string& to)
 json verified(const std::string& path, const std::string& save)
 {
     json out{{"subject", QFileInfo(QString::fromStdString(path)).fileName().toStdString()}, {"kind", "job"}};
-    const auto job = QFileInfo(QString::fromStdString(path)).isDir()
-                         ? Result<std::unique_ptr<JobStore>>(failure(Error::Code::JobNotClendo, fmt::format("“{}” is a folder, not a job.", path)))
-                         : JobStore::open(QString::fromStdString(path), JobStore::Access::Read);
+    auto job = QFileInfo(QString::fromStdString(path)).isDir()
+                   ? Result<ReadJob>(failure(Error::Code::JobNotClendo, fmt::format("“{}” is a folder, not a job.", path)))
+                   : readJob(QString::fromStdString(path), JobStore::Access::Read, noClock);
     if (!job) {
         const bool damaged = job.error().code == Error::Code::JobDamaged;
         out["ok"] = false;
@@ -88,14 +86,27 @@ json verified(const std::string& path, const std::string& save)
             out["error"] = toJson(job.error());
         return out;
     }
-    const auto wrong = (*job)->checkAll();
-    out["entries"] = (*job)->entries().size();
-    out["evidence"] = (*job)->evidenceHashes().size();
-    out["ok"] = wrong.empty();
-    out["older_than_known_here"] = (*job)->olderThanKnown();
-    out["wrong"] = wrongJson(wrong);
-    out["signatures"] = signaturesJson(**job);
-    if (!save.empty()) out["saved"] = savedJson(**job, save);
+    JobService service(std::move(*job), {}, noClock);
+    const JobSnapshot now = service.snapshot();
+    const auto told = service
+                          .withStore<json>([&save](JobStore& store) -> Result<json> {
+                              const auto wrong = store.checkAll();
+                              json of{{"evidence", store.evidenceHashes().size()},
+                                      {"ok", wrong.empty()},
+                                      {"older_than_known_here", store.olderThanKnown()},
+                                      {"wrong", wrongJson(wrong)}};
+                              if (!save.empty()) of["saved"] = savedJson(store, save);
+                              return of;
+                          })
+                          .get();
+    if (!told) {
+        out["ok"] = false;
+        out["error"] = toJson(told.error());
+        return out;
+    }
+    out.update(*told);
+    out["entries"] = now.journal.size();
+    out["signatures"] = signaturesJson(now, service.evidenceSource());
     return out;
 }
 

@@ -7,6 +7,7 @@
 #include <QtConcurrentRun>
 
 #include "app/frame/main_window.h"
+#include "app/frame/work_bar.h"
 
 namespace clendo {
 
@@ -57,6 +58,7 @@ void MainWindow::askForJob(bool fresh)
 
 void MainWindow::setJob(std::unique_ptr<JobSession> session)
 {
+    work_->stop();  // it reads evidence of the job that goes
     for (Desk* desk : desks_) desk->jobGoes();
     place_.clear();
     ranLast_.clear();
@@ -92,6 +94,7 @@ int MainWindow::stillJudged() const { return (job_ ? job_->busy() : 0) + leftJob
 /// A picture that is being judged is not in the job yet: the window waits for it.
 void MainWindow::closeEvent(QCloseEvent* event)
 {
+    work_->stop();
     if (stillJudged() == 0) return QMainWindow::closeEvent(event);
     event->ignore();
     closing_ = true;

@@ -4,6 +4,8 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QFutureWatcher>
+#include <QtConcurrentRun>
 
 #include "app/frame/command.h"
 #include "app/frame/job_session.h"
@@ -13,13 +15,16 @@
 #include "files/files.h"
 #include "plant/plan_csv.h"
 #include "record/advice/command_ids.h"
+#include "result/guarded.h"
 
 namespace clendo {
 
-void importTable(WindowFrame& frame, const QString& path)
+using PlanLines = Result<std::vector<PlanLine>>;
+
+static void showImport(WindowFrame& frame, const PlanLines& lines)
 {
-    const auto lines = readFile(path.toStdString()).and_then([](const std::string& bytes) { return readPlanCsv(bytes); });
     if (!lines) return frame.say(lines.error());
+    if (!frame.session()) return;  // it was closed meanwhile
     ImportDialog dialog(*lines, frame.session()->state().plan->cables, frame.session()->state().plan->connectors, frame.widget());
     if (dialog.exec() != QDialog::Accepted) return;
     std::vector<Fact> facts;
@@ -28,6 +33,18 @@ void importTable(WindowFrame& frame, const QString& path)
         frame.choose({first + "/1", End::A, Side::Cord});
         frame.say(planned == 1 ? QObject::tr("Planned: 1 cable.") : QObject::tr("Planned: %1 cables.").arg(planned), false);
     });
+}
+
+void importTable(WindowFrame& frame, const QString& path)
+{
+    auto* watcher = new QFutureWatcher<PlanLines>(frame.widget());
+    QObject::connect(watcher, &QFutureWatcherBase::finished, frame.widget(), [&frame, watcher] {
+        watcher->deleteLater();
+        showImport(frame, watcher->result());
+    });
+    watcher->setFuture(QtConcurrent::run([file = path.toStdString()] {
+        return guarded([&] { return readFile(file).and_then([](const std::string& bytes) { return readPlanCsv(bytes); }); });
+    }));
 }
 
 namespace {
