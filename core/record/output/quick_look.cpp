@@ -19,7 +19,9 @@ QuickLook quickLook(const std::vector<face::FaceMeasurement>& seen, const std::s
     cable.length = Metre(1);
     Act act{"", {CablePlanned{cable}}, 1, 1, "quick"};
     for (std::size_t i = 0; i < seen.size(); ++i) {
-        FaceSeen look{{"quick/" + std::to_string(i + 1), End::A, Side::Cord}, {}, {}, seen[i], {}};
+        FaceSeen look;  // field by field: gcc 12 sees something uninitialized in the braces
+        look.face.link = "quick/" + std::to_string(i + 1);
+        look.measured = seen[i];
         act.facts.emplace_back(std::move(look));
     }
     ChainEnd end{"quick", {}, {}};
