@@ -239,7 +239,7 @@ void RoundScrollsAPage(benchmark::State& state)
     const auto shown = std::make_shared<const JobState>(fold(largePlan(), Rules(dataFolder()), 1794902400));
     RoundView view;
     view.resize(300, 700);
-    view.show(shown, nextSteps(*shown, roundOf(*shown).left, {}), {"VP-21/1", End::A, Side::Cord}, {});
+    view.show(shown, roundOf(*shown), nextSteps(*shown, roundOf(*shown).left, {}), {"VP-21/1", End::A, Side::Cord}, {});
     view.QWidget::show();
     QApplication::processEvents();
     auto* area = view.findChild<QScrollArea*>();
@@ -260,7 +260,7 @@ void RoundIsShown(benchmark::State& state)
     RoundView view;
     view.resize(300, 700);
     for (auto _ : state) {
-        view.show(shown, nextSteps(*shown, roundOf(*shown).left, {}), {"VP-21/1", End::A, Side::Cord}, {});
+        view.show(shown, roundOf(*shown), nextSteps(*shown, roundOf(*shown).left, {}), {"VP-21/1", End::A, Side::Cord}, {});
         benchmark::DoNotOptimize(view.grab().width());
     }
 }

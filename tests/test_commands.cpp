@@ -117,7 +117,7 @@ private slots:
     {
         MainWindow w;
         using namespace command;
-        for (const auto id : {takePicture, clean, cleanSleeve, mate, nextStep, setReference, readPower, proveFibre, openPicture, openTrace, sign,
+        for (const auto id : {takePicture, clean, cleanSleeve, mate, command::nextStep, setReference, readPower, proveFibre, openPicture, openTrace, sign,
                               certificate, takeBack, planCable})
             QVERIFY2(w.commands().find(id), std::string(id).c_str());
     }

@@ -139,6 +139,20 @@ private slots:
         rememberJob("/gone/away.clendo");
         QVERIFY(!recentJobs().contains("/gone/away.clendo"));
     }
+    void theDemoIsOneKeyAway()
+    {
+        qputenv("XDG_DATA_HOME", dir_.filePath("data").toLocal8Bit());  // it is made there
+        MainWindow w;
+        WindowDriver d(w);
+        d.key(Qt::Key_D, Qt::ControlModifier);
+        QTRY_VERIFY_WITH_TIMEOUT(w.session(), 60000);
+        QCOMPARE(w.session()->state().plan->job.name, std::string("Varrow Point"));
+        const auto tries = [&] { return w.session()->state().face(w.chosen()).tries.size(); };
+        const std::size_t before = tries();
+        d.key(Qt::Key_P);  // the simulated scope is there too
+        QTRY_COMPARE_WITH_TIMEOUT(tries(), before + 1, 20000);
+        qunsetenv("XDG_DATA_HOME");
+    }
 
 private:
     QTemporaryDir dir_;

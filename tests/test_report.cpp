@@ -152,6 +152,22 @@ private slots:
         QVERIFY(textOf(files[0]).simplified().contains(
             "This record is not whole. Saved from the damaged file “torn.clendo”: 7 entries and 1 pictures or traces were lost"));
     }
+    void whatIsStoppedWritesNothing()
+    {
+        const QTemporaryDir dir;
+        const auto whole = certificate(stateWith("Varrow Point", 3, true), "VP-04").value();
+        int asked = 0, all = 0;
+        const auto stopsAtTheThird = [&](int done, int of) {
+            all = of;
+            return done == asked++ && done < 2;
+        };
+        const auto files = writeCertificates({whole, whole}, nothing, dir.path(), stopsAtTheThird);
+        QVERIFY(!files && files.error().code == Error::Code::ExportFailed);
+        QVERIFY(files.error().message.starts_with("Stopped"));
+        QCOMPARE(asked, 3);
+        QCOMPARE(all, 6);
+        QVERIFY(QDir(dir.path()).isEmpty());
+    }
     void aPlaceThatCannotBeWrittenIsSaid()
     {
         const auto c = certificate(stateWith("Varrow Point", 1, false), "VP-04/1").value();

@@ -132,13 +132,14 @@ private slots:
         const auto state = std::make_shared<const JobState>(j.state());
         RoundView view;
         const auto said = [&](const char* name) { return view.findChild<QWidget*>(name)->accessibleName(); };
-        view.show(state, nextSteps(*state, roundOf(*state).left, {}), cordA, {});
+        view.show(state, roundOf(*state), nextSteps(*state, roundOf(*state).left, {}), cordA, {});
         QVERIFY(said("nextStep").contains("Tide Hall") && said("nextStep").contains("Clean the cord's end"));
         QCOMPARE(said("stepsAfter").count("then"), 2);
         QCOMPARE(said("roundStrips").count("0 of 4 faces fit"), 2);
         QVERIFY(said("roundStrips").contains("Insertion loss: 0 of 2"));
         // two people: only what is to be done at the hut
-        view.show(state, nextSteps(*state, roundOf(*state, "Breakwater Hut").left, {}), cordA, "Breakwater Hut");
+        const Round hut = roundOf(*state, "Breakwater Hut");
+        view.show(state, hut, nextSteps(*state, hut.left, {}), cordA, "Breakwater Hut");
         QCOMPARE(said("roundTitle"), QStringLiteral("Breakwater Hut"));
         QCOMPARE(said("roundStrips").count("faces fit"), 1);
     }
@@ -147,7 +148,7 @@ private slots:
         const auto state = std::make_shared<const JobState>(Journal().state());
         RoundView view;
         view.resize(300, 700);
-        view.show(state, {}, {"VP-04/2", End::A, Side::Port}, {});
+        view.show(state, roundOf(*state), {}, {"VP-04/2", End::A, Side::Port}, {});
         view.QWidget::show();
         std::vector<std::string> chosen;
         connect(&view, &RoundView::faceChosen, this, [&](const FaceId& face) { chosen.push_back(face.text()); });

@@ -222,12 +222,16 @@ private slots:
                 const auto fill = [&](const char* name, const QString& text) { QTest::keyClicks(dialog->findChild<QLineEdit*>(name), text); };
                 fill("cableId", "VP-20");
                 fill("placeA", "Tide Hall");
+                fill("cableLength", "0,8 km");
                 QTest::keyClick(dialog->findChild<QLineEdit*>("cableLength"), Qt::Key_Return);  // not complete yet
                 QVERIFY(dialog->isVisible());
                 QVERIFY(!dialog->findChild<QLabel*>("planTrouble")->text().isEmpty());
+                QCOMPARE(dialog->focusWidget()->objectName(), QStringLiteral("placeB"));  // the one that is missing
+                const auto drawn = [&] { return dialog->findChild<QWidget*>("planDrawing")->accessibleName(); };
+                QVERIFY(drawn().contains("Tide Hall") && drawn().contains("VP-20/12 aqua"));
                 fill("placeB", "Boathouse");
-                fill("cableLength", "0,8 km");
                 fill("splices", "400 quay");
+                QVERIFY(drawn().contains("Boathouse"));
                 QTest::keyClick(dialog->findChild<QLineEdit*>("splices"), Qt::Key_Return);
             });
             d.key(Qt::Key_B);

@@ -183,6 +183,40 @@ private slots:
         QVERIFY(job);
         QCOMPARE(job->fold.state().face(face).tries.size(), std::size_t{1});
     }
+    void whatWasJustFiledIsThereWhenTheWindowGoes()
+    {
+        WindowDriver d(*window_);
+        window_->session()->file(FaceHandled{window_->chosen(), "touched"});
+        window_->close();
+        QTRY_VERIFY(!window_->isVisible());
+        window_.reset();
+        const auto job = readJob(path_);
+        QVERIFY(job && std::holds_alternative<FaceHandled>(job->journal.back().fact));
+    }
+    void whatCouldNotBeFiledKeepsTheWindow()
+    {
+        WindowDriver d(*window_);
+        using Pages = Result<int>;
+        QVERIFY(window_->session()->service().withStore<int>([](JobStore& store) { return store.limitPages(store.pageCount()), Pages(0); }).get());
+        const std::string noise(3'000'000, 'x');
+        window_->session()->file(Filing{{FaceSeen{window_->chosen(), sha256(noise), "a.png", {}, {}}}, {{"a.png", noise}}, 0});
+        window_->close();
+        QTRY_VERIFY2(d.said().contains("disk is full"), qPrintable(d.said()));
+        QTest::qWait(50);
+        QVERIFY(window_->isVisible());
+        window_->close();  // it was read
+        QTRY_VERIFY(!window_->isVisible());
+    }
+    void aSecondClickDoesNotOpenAJobTwice()
+    {
+        const QString other = dir_.filePath("twice.clendo");
+        QVERIFY(createJob(other, JobSettings{}, "technician 1"));
+        window_->openJob(other);
+        window_->openJob(other);
+        QTRY_VERIFY(!window_->opening());
+        QCOMPARE(window_->session()->path(), QFileInfo(other).canonicalFilePath());
+        QVERIFY2(window_->session()->jobFile().readOnlyReason.empty(), window_->session()->jobFile().readOnlyReason.c_str());
+    }
     void aPictureIsAsOldAsItsFile()
     {
         WindowDriver d(*window_);

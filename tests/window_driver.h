@@ -79,6 +79,7 @@ public:
             QWidget* dialog = QApplication::activeModalWidget();
             QVERIFY(dialog);
             work(dialog);
+            if (QTest::currentTestFailed()) dialog->close();  // it would stand for ever
         });
     }
     /// The same with a dialog that comes by itself, some time from now.
@@ -92,6 +93,7 @@ public:
             waiting->deleteLater();
             waiting->stop();
             work(dialog);
+            if (QTest::currentTestFailed()) dialog->close();
         });
         waiting->start(20);
     }

@@ -21,11 +21,11 @@ JobSession::JobSession(ReadJob job)
     JobService::Listener listener;
     listener.changed = [this](const JobSnapshot& snapshot) {
         const std::lock_guard lock(mutex_);
-        Changes changes = std::exchange(told_.changes, {});
-        told_ = snapshot;
+        Changes changes = std::exchange(latest_.changes, {});
+        latest_ = snapshot;
         if (taking_) {  // the one before was not taken yet
             changes.add(snapshot.changes);
-            told_.changes = std::move(changes);
+            latest_.changes = std::move(changes);
         }
         if (!std::exchange(taking_, true))
             QMetaObject::invokeMethod(
@@ -53,8 +53,8 @@ void JobSession::take()
     {
         const std::lock_guard lock(mutex_);
         taking_ = false;
-        if (told_.number <= shown_.number) return;
-        shown_ = told_;
+        if (latest_.number <= shown_.number) return;
+        shown_ = latest_;
     }
     emit changed();
 }
@@ -67,48 +67,40 @@ void JobSession::settle()
     } while (underWay_ > 0);
 }
 
-JobService::Then<void> JobSession::hereVoid(Then then, QObject* context, Then otherwise)
+JobService::Then<void> JobSession::filed(Then then, QObject* context, Then otherwise)
 {
-    ++underWay_;
-    return [this, then = std::move(then), otherwise = std::move(otherwise), asked = context != nullptr,
-            context = QPointer<QObject>(context)](const Result<void>& result) {
-        QMetaObject::invokeMethod(
-            this,
-            [=, this] {
-                --underWay_;
-                if (!result) say(result.error());
-                const Then& next = result ? then : otherwise;
-                if (next && (!asked || context)) next();
-            },
-            Qt::QueuedConnection);
-    };
+    return here<void>([then = std::move(then), otherwise = std::move(otherwise), asked = context != nullptr,
+                       context = QPointer<QObject>(context)](const Result<void>& result) {
+        const Then& next = result ? then : otherwise;
+        if (next && (!asked || context)) next();
+    });
 }
 
 void JobSession::file(Filing filing, Then then, QObject* context, Then otherwise)
 {
-    service_->post(who_.toStdString(), std::move(filing), hereVoid(std::move(then), context, std::move(otherwise)));
+    service_->post(who_.toStdString(), std::move(filing), filed(std::move(then), context, std::move(otherwise)));
 }
 
 void JobSession::file(JobService::Making making, Then then, Then otherwise)
 {
-    service_->post(who_.toStdString(), std::move(making), hereVoid(std::move(then), nullptr, std::move(otherwise)));
+    service_->post(who_.toStdString(), std::move(making), filed(std::move(then), nullptr, std::move(otherwise)));
 }
 
 void JobSession::sign(const std::string& subject, const std::string& remark, Then then)
 {
-    service_->sign(who_.toStdString(), subject, remark, hereVoid(std::move(then), nullptr, {}));
+    service_->sign(who_.toStdString(), subject, remark, filed(std::move(then), nullptr, {}));
 }
 
 void JobSession::takeBackLast()
 {
-    service_->takeBackLast(who_.toStdString(), here<std::string>([this](const std::string* sentence) {
+    service_->takeBackLast(who_.toStdString(), here<std::string>([this](const Result<std::string>& sentence) {
                                if (sentence) emit said(QString::fromStdString(*sentence), false);
                            }));
 }
 
 void JobSession::joinAgain(std::function<void(const QString& file)> then)
 {
-    service_->joinAgain(here<QString>([then = std::move(then)](const QString* file) {
+    service_->joinAgain(here<QString>([then = std::move(then)](const Result<QString>& file) {
         if (file) then(*file);
     }));
 }

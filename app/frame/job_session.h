@@ -52,7 +52,7 @@ public:
     template <class T>
     void withStore(std::function<Result<T>(JobStore&)> work, std::function<void(const T&)> then)
     {
-        service_->withStore<T>(std::move(work), here<T>([then = std::move(then)](const T* out) {
+        service_->withStore<T>(std::move(work), here<T>([then = std::move(then)](const Result<T>& out) {
                                    if (out) then(*out);
                                }));
     }
@@ -63,7 +63,9 @@ public:
     void findSignatures(const std::string& subject, QObject* context, std::function<void(const std::vector<Signature>&)> then);
     /// For longer work with this job's evidence, which is waited for when the job is closed.
     [[nodiscard]] QThreadPool& workers() { return workers_; }
-    /// Waits until all that was filed is done and told: for tests, and when the window goes.
+    /// What was asked of the job and is not told yet.
+    [[nodiscard]] int underWay() const { return underWay_; }
+    /// Waits until nothing is under way: for tests.
     void settle();
 
     void say(const QString& sentence, bool trouble) { emit said(sentence, trouble); }
@@ -72,33 +74,36 @@ public:
 
 signals:
     void changed();
+    /// Something that was under way is done, or has failed.
+    void told();
     void said(const QString& sentence, bool trouble);
 
 private:
-    /// Goes on in the window's thread: with what it gave, or, after the error was said, with nothing.
+    /// Goes on in the window's thread, after an error was said.
     template <class T>
-    JobService::Then<T> here(std::function<void(const T*)> then)
+    JobService::Then<T> here(JobService::Then<T> then)
     {
         ++underWay_;
         return [this, then = std::move(then)](const Result<T>& result) {
             QMetaObject::invokeMethod(
                 this,
                 [this, then, result] {
-                    --underWay_;
                     if (!result) say(result.error());
-                    then(result ? &*result : nullptr);
+                    then(result);
+                    --underWay_;
+                    emit told();
                 },
                 Qt::QueuedConnection);
         };
     }
-    JobService::Then<void> hereVoid(Then then, QObject* context, Then otherwise);
+    JobService::Then<void> filed(Then then, QObject* context, Then otherwise);
     void take();
 
     std::mutex mutex_;  ///< of what the job's thread tells
-    JobSnapshot told_;
-    bool taking_ = false;  ///< told_ is newer than shown_, and an event will say so
+    JobSnapshot latest_;
+    bool taking_ = false;  ///< latest_ is newer than shown_, and an event will say so
     JobSnapshot shown_;
-    int underWay_ = 0;  ///< filed, and not told yet
+    int underWay_ = 0;
     QString who_ = QStringLiteral("technician 1");
     std::unique_ptr<JobService> service_;
     std::unique_ptr<EvidenceCache> evidence_;

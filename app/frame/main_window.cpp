@@ -168,7 +168,7 @@ void MainWindow::showNoJob()
 
 void MainWindow::refresh()
 {
-    if (closing_ && stillJudged() == 0) QTimer::singleShot(0, this, &QWidget::close);
+    closeWhenDone();
     const Theme& t = theme();
     tint(bar_, QPalette::Window, t.bar);
     tint(bar_, QPalette::WindowText, t.barText);
@@ -193,7 +193,8 @@ void MainWindow::refresh()
                                   l ? QString::fromStdString(l->cable->criteriaAt(chosen_.connection, chosen_.side)) : QString(),
                                   QString::fromUtf8(method.data(), static_cast<qsizetype>(method.size()))));
     ribbon_->show(&state, l, chosen_);
-    round_->show(session()->snapshot().state, nextSteps(), chosen_, place_);
+    const Round round = roundOf(state, place_);
+    round_->show(session()->snapshot().state, round, nextSteps(state, round.left, standing()), chosen_, place_);
     desk_->show(shown());
     const Advice advice = desk_->advice(shown());
     advice_->show(advice);
@@ -317,7 +318,11 @@ void MainWindow::showColumns()
     roundStrip_->hide();
 }
 
-void MainWindow::say(const QString& sentence, bool trouble) { clocks_->say(sentence, trouble); }
+void MainWindow::say(const QString& sentence, bool trouble)
+{
+    if (trouble) closing_ = false;  // it is read first
+    clocks_->say(sentence, trouble);
+}
 
 void MainWindow::say(const Error& error)
 {

@@ -8,6 +8,7 @@
 #include "app/frame/desk.h"
 #include "app/frame/open_job.h"
 #include "app/frame/window_frame.h"
+#include "record/advice/next_step.h"
 
 class QFrame;
 class QPushButton;
@@ -80,7 +81,9 @@ private:
     void run(const Command& command);
     void setJob(std::unique_ptr<JobSession> session);
     void askForJob(bool fresh);
-    [[nodiscard]] int stillJudged() const;
+    /// What is being judged or filed.
+    [[nodiscard]] int underWay() const;
+    void closeWhenDone();
     [[nodiscard]] Shown shown() const;
     void showNoJob();
     /// Where a file is worked on, the shown one first; null: nowhere.
@@ -89,8 +92,7 @@ private:
     [[nodiscard]] Desk* deskFor(StepKind kind) const;
     void setChosen(const FaceId& face);
     void goTo(const Step& step);
-    /// What comes now and the steps after it: a few.
-    [[nodiscard]] std::vector<Step> nextSteps() const;
+    [[nodiscard]] Standing standing() const { return {chosen_, desk_->isFor(StepKind::Look), working_}; }
     void goOn();
     void moveFace(int by);
     void moveLink(int by);
@@ -106,6 +108,7 @@ private:
     std::unique_ptr<OpenJob> job_;
     LeftJobs* leftJobs_;
     QObject* opening_ = nullptr;  ///< the job that is being read
+    QString openingPath_;
     bool closing_ = false;
     std::vector<Desk*> desks_;  ///< in the order of their numbers
     Desk* desk_ = nullptr;

@@ -12,7 +12,6 @@
 #include "app/frame/work_bar.h"
 #include "app/kit/check_list_dialog.h"
 #include "app/widgets/theme.h"
-#include "record/advice/next_step.h"
 
 namespace clendo {
 namespace {
@@ -163,15 +162,10 @@ void MainWindow::goTo(const Step& step)
     if (const Desk* desk = deskFor(step.kind)) showDesk(desk->id());
 }
 
-std::vector<Step> MainWindow::nextSteps() const
-{
-    return clendo::nextSteps(session()->state(), roundOf(session()->state(), place_).left, {chosen_, desk_->isFor(StepKind::Look), working_});
-}
-
 void MainWindow::goOn()
 {
     const Round round = roundOf(session()->state(), place_);
-    if (const auto next = nextStep(session()->state(), round.left, {chosen_, desk_->isFor(StepKind::Look), working_})) return goTo(*next);
+    if (const auto next = nextStep(session()->state(), round.left, standing())) return goTo(*next);
     say(round.left.empty() ? tr("The round is done.") : tr("Nothing else can be done now: what is left waits for a decision."));
 }
 

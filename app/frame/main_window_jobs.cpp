@@ -4,6 +4,7 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QFutureWatcher>
+#include <QTimer>
 #include <QtConcurrentRun>
 
 #include "app/frame/main_window.h"
@@ -14,6 +15,8 @@ namespace clendo {
 void MainWindow::openJob(const QString& path, Again again, std::function<void()> then)
 {
     if (again == Again::No && session() && QFileInfo(session()->path()) == QFileInfo(path)) return;
+    if (opening_ && again == Again::No && openingPath_ == path) return;  // a second click
+    openingPath_ = path;
     takeJob(QtConcurrent::run([path] { return std::make_shared<Result<ReadJob>>(readJob(path)); }), std::move(then));
 }
 
@@ -66,6 +69,7 @@ void MainWindow::setJob(std::unique_ptr<JobSession> session)
     job_ = openJobOf(std::move(session), this);
     connect(job_->session.get(), &JobSession::changed, this, &MainWindow::refresh);
     connect(job_->session.get(), &JobSession::said, this, qOverload<const QString&, bool>(&MainWindow::say));
+    connect(job_->session.get(), &JobSession::told, this, &MainWindow::closeWhenDone);
     connect(&job_->session->evidence(), &EvidenceCache::came, this, &MainWindow::refresh);
     connect(job_->pictures.get(), &PictureIntake::busyChanged, this, &MainWindow::refresh);
     connect(job_->traces.get(), &TraceIntake::busyChanged, this, &MainWindow::refresh);
@@ -89,16 +93,21 @@ void MainWindow::setJob(std::unique_ptr<JobSession> session)
         say(QString::fromStdString(state.troubles.front()), true);
 }
 
-int MainWindow::stillJudged() const { return (job_ ? job_->busy() : 0) + leftJobs_->busy(); }
+int MainWindow::underWay() const { return (job_ ? job_->busy() : 0) + leftJobs_->busy(); }
 
-/// A picture that is being judged is not in the job yet: the window waits for it.
+void MainWindow::closeWhenDone()
+{
+    if (closing_ && underWay() == 0) QTimer::singleShot(0, this, &QWidget::close);
+}
+
+/// A picture that is being judged, and what is just being filed, is not in the job yet: the window waits for it.
 void MainWindow::closeEvent(QCloseEvent* event)
 {
     work_->stop();
-    if (stillJudged() == 0) return QMainWindow::closeEvent(event);
+    if (underWay() == 0) return QMainWindow::closeEvent(event);
     event->ignore();
     closing_ = true;
-    say(tr("What is being judged is filed first; then the window closes."));
+    say(tr("What is being judged or filed is finished first; then the window closes."));
 }
 
 }  // namespace clendo

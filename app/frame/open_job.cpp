@@ -42,6 +42,7 @@ void LeftJobs::take(std::unique_ptr<OpenJob> job)
             emit finished();
         });
     };
+    connect(leaving->session.get(), &JobSession::told, this, done);
     connect(leaving->pictures.get(), &PictureIntake::busyChanged, this, done);
     connect(leaving->traces.get(), &TraceIntake::busyChanged, this, done);
 }

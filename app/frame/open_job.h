@@ -15,7 +15,7 @@ struct OpenJob {
     std::unique_ptr<PictureIntake> pictures;
     std::unique_ptr<TraceIntake> traces;
 
-    [[nodiscard]] int busy() const { return pictures->busy() + traces->busy(); }
+    [[nodiscard]] int busy() const { return pictures->busy() + traces->busy() + session->underWay(); }
 };
 
 /// `parent`: of the dialog that asks from which end a trace was shot, where the file does not tell it.

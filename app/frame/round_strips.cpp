@@ -36,17 +36,13 @@ QString text(const std::string& words) { return QString::fromStdString(words); }
 
 }  // namespace
 
-RoundStrips::RoundStrips(QWidget* parent) : QWidget(parent)
-{
-    setObjectName(QStringLiteral("roundStrips"));
-    setMouseTracking(false);
-}
-
-int RoundStrips::em12() { return em(12); }
+RoundStrips::RoundStrips(QWidget* parent) : QWidget(parent) { setObjectName(QStringLiteral("roundStrips")); }
 
 const Strip& RoundStrips::stripOf(const Row& row) const { return state_->plan->stations.strips[tally_.strips[row.item].strip]; }
 
 const CablePlan& RoundStrips::cableOf(const Row& row) const { return state_->plan->cables[stripOf(row).cable]; }
+
+QSize RoundStrips::sizeHint() const { return {em(12), height_}; }
 
 void RoundStrips::show(std::shared_ptr<const JobState> state, RoundTally tally, const FaceId& chosen)
 {
@@ -130,6 +126,7 @@ void RoundStrips::paintEvent(QPaintEvent* event)
     if (!state_) return;
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
+    const QRect marked = chosenPort();
     for (const auto& row : rows_) {
         if (row.y > event->rect().bottom()) break;
         if (row.y + row.height < event->rect().top()) continue;
@@ -137,7 +134,7 @@ void RoundStrips::paintEvent(QPaintEvent* event)
         switch (row.kind) {
             case RowKind::Place:
             case RowKind::Strip: paintHead(p, row); break;
-            case RowKind::Ports: paintPorts(p, row); break;
+            case RowKind::Ports: paintPorts(p, row, marked); break;
             case RowKind::Light: paintLight(p, row); break;
         }
     }
@@ -170,7 +167,7 @@ void RoundStrips::paintHead(QPainter& p, const Row& row) const
         p.fontMetrics().elidedText(text(cableOf(row).rackAndPanel(stripOf(row).at) + ", " + cableOf(row).id), Qt::ElideRight, box.width() - wide));
 }
 
-void RoundStrips::paintPorts(QPainter& p, const Row& row) const
+void RoundStrips::paintPorts(QPainter& p, const Row& row, const QRect& marked) const
 {
     const Theme& t = theme();
     const CablePlan& cable = cableOf(row);
@@ -178,7 +175,6 @@ void RoundStrips::paintPorts(QPainter& p, const Row& row) const
     QFont small = font();
     small.setPointSizeF(font().pointSizeF() * 0.75);
     p.setFont(small);
-    const QRect marked = chosenPort();
     const int side = em(0.95);
     for (int n = 0; n < portsInRow && row.first + n <= cable.fibres; ++n) {
         const int fibre = row.first + n;

@@ -17,7 +17,7 @@ public:
     /// Where the chosen port is drawn; nothing: it is not in this round.
     [[nodiscard]] QRect chosenPort() const;
 
-    [[nodiscard]] QSize sizeHint() const override { return {em12(), height_}; }
+    [[nodiscard]] QSize sizeHint() const override;
 
 signals:
     void faceChosen(const clendo::FaceId& face);
@@ -38,7 +38,6 @@ private:
         std::size_t item = 0;  ///< of the tally: a strip or a kind of light
         int first = 0;         ///< of ports: the first fibre
     };
-    static int em12();
     void layOut();
     [[nodiscard]] const Strip& stripOf(const Row& row) const;
     [[nodiscard]] const CablePlan& cableOf(const Row& row) const;
@@ -46,7 +45,7 @@ private:
     [[nodiscard]] std::optional<FaceId> faceAt(QPoint at) const;
     [[nodiscard]] const Row* rowAt(int y) const;
     void paintHead(QPainter& p, const Row& row) const;
-    void paintPorts(QPainter& p, const Row& row) const;
+    void paintPorts(QPainter& p, const Row& row, const QRect& marked) const;
     void paintLight(QPainter& p, const Row& row) const;
 
     std::shared_ptr<const JobState> state_;

@@ -66,9 +66,9 @@ void RoundView::clear()
     area_->hide();
 }
 
-void RoundView::show(const std::shared_ptr<const JobState>& state, const std::vector<Step>& next, const FaceId& chosen, const std::string& place)
+void RoundView::show(const std::shared_ptr<const JobState>& state, const Round& round, const std::vector<Step>& next, const FaceId& chosen,
+                     const std::string& place)
 {
-    const Round round = roundOf(*state, place);
     title_->setText(place.empty() ? tr("The round") : QString::fromStdString(place), true);
     progress_->setText(tr("%1 of %2 done").arg(round.done).arg(round.all));
     showNext(next, round);

@@ -16,7 +16,8 @@ class RoundView : public QFrame {
 public:
     explicit RoundView(QWidget* parent = nullptr);
     /// `next`: the step that comes now and the ones after it; `place`: of which alone the round is; empty: all.
-    void show(const std::shared_ptr<const JobState>& state, const std::vector<Step>& next, const FaceId& chosen, const std::string& place);
+    void show(const std::shared_ptr<const JobState>& state, const Round& round, const std::vector<Step>& next, const FaceId& chosen,
+              const std::string& place);
     void clear();
 
 signals:

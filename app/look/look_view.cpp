@@ -1,21 +1,15 @@
 #include "app/look/look_view.h"
 
-#include <QFutureWatcher>
 #include <QLabel>
-#include <QPointer>
-#include <QTimer>
 #include <QVBoxLayout>
-#include <QtConcurrentRun>
 #include <utility>
 
 #include "app/look/ferrule_view.h"
 #include "app/widgets/theme.h"
 #include "files/files.h"
-#include "pictures/decode.h"
 #include "record/advice/cleaning_advice.h"
 #include "record/state/ferrule.h"
 #include "record/state/spots.h"
-#include "result/guarded.h"
 
 namespace clendo {
 namespace {

@@ -4,6 +4,7 @@
 
 #include <QGridLayout>
 #include <QScrollArea>
+#include <map>
 
 #include "app/plan/plan_drawing.h"
 #include "app/widgets/dialog_buttons.h"
@@ -154,35 +155,28 @@ QWidget* PlanDialog::fields()
                                 {tr("Fibres"), fibres_},
                                 {tr("Fibres in a ferrule"), ferrule_},
                                 {tr("Fibres in a tube"), tube_}}));
-    const auto end = [&](const QString& words, const std::vector<Labelled>& list) {
+    const auto end = [&](const QString& words, QWidget* place, QWidget* rack, QWidget* panel, QWidget* ports, QWidget* connector, QWidget* criteria,
+                         QWidget* access, QWidget* cord, QWidget* pins, QWidget* device) {
         auto* column = new QVBoxLayout;
+        column->setSpacing(em(0.15));
         column->addWidget(head(words));
-        column->addLayout(block(2, list));
+        column->addLayout(block(2, {{tr("Place"), place},
+                                    {tr("Rack"), rack},
+                                    {tr("Panel"), panel},
+                                    {tr("Ports"), ports},
+                                    {tr("Connector"), connector},
+                                    {tr("Class"), criteria},
+                                    {tr("Its ports are"), access},
+                                    {tr("Class of the cords there"), cord},
+                                    {tr("Guide pins"), pins},
+                                    {tr("Cords go into"), device}}));
         column->addStretch();
         return column;
     };
     auto* ends = new QHBoxLayout;
     ends->setSpacing(em(1.6));
-    ends->addLayout(end(tr("End A"), {{tr("Place"), placeA_},
-                                      {tr("Rack"), rackA_},
-                                      {tr("Panel"), panelA_},
-                                      {tr("Ports"), portsA_},
-                                      {tr("Connector"), connector_},
-                                      {tr("Class"), criteria_},
-                                      {tr("Its ports are"), accessA_},
-                                      {tr("Class of the cords there"), cordA_},
-                                      {tr("Guide pins"), pinsA_},
-                                      {tr("Cords go into"), deviceA_}}));
-    ends->addLayout(end(tr("End B"), {{tr("Place"), placeB_},
-                                      {tr("Rack"), rackB_},
-                                      {tr("Panel"), panelB_},
-                                      {tr("Ports"), portsB_},
-                                      {tr("Connector"), connectorB_},
-                                      {tr("Class"), criteriaB_},
-                                      {tr("Its ports are"), accessB_},
-                                      {tr("Class of the cords there"), cordB_},
-                                      {tr("Guide pins"), pinsB_},
-                                      {tr("Cords go into"), deviceB_}}));
+    ends->addLayout(end(tr("End A"), placeA_, rackA_, panelA_, portsA_, connector_, criteria_, accessA_, cordA_, pinsA_, deviceA_));
+    ends->addLayout(end(tr("End B"), placeB_, rackB_, panelB_, portsB_, connectorB_, criteriaB_, accessB_, cordB_, pinsB_, deviceB_));
     layout->addLayout(ends);
     layout->addLayout(block(2, {{tr("Splices, from end A"), splices_}, {tr("Patched at, from end A"), inner_}}));
     layout->addStretch();
@@ -304,25 +298,16 @@ std::optional<PlanDialog::Wrong> PlanDialog::read(CablePlan& c) const
     return wrong ? wrong : wrongIn(c);
 }
 
-/// What is wrong with the whole of it: the sentence is the core's.
+/// What is wrong with the whole of it: sentence and field are the core's.
 std::optional<PlanDialog::Wrong> PlanDialog::wrongIn(const CablePlan& cable) const
 {
     const auto ok = check(cable);
     if (ok) return std::nullopt;
-    const auto without = [&](auto mend, QWidget* field) -> QWidget* {
-        CablePlan mended = cable;
-        mend(mended);
-        const auto still = check(mended);
-        return still && still.error().message == ok.error().message ? nullptr : field;
-    };
-    // the field whose mending makes the sentence go
-    for (QWidget* field : {without([](CablePlan& c) { c.id = "X"; }, id_), without([](CablePlan& c) { c.placeA = "a"; }, placeA_),
-                           without([](CablePlan& c) { c.placeB = "b"; }, placeB_), without([](CablePlan& c) { c.length = Metre(100); }, length_),
-                           without([](CablePlan& c) { c.ferruleFibres = 1; }, ferrule_), without([](CablePlan& c) { c.splices.clear(); }, splices_),
-                           without([](CablePlan& c) { c.inner.clear(); }, inner_), without([](CablePlan& c) { c.endA.firstPort = 1; }, portsA_),
-                           without([](CablePlan& c) { c.endB.firstPort = 1; }, portsB_)})
-        if (field) return Wrong{QString::fromStdString(ok.error().message), field};
-    return Wrong{QString::fromStdString(ok.error().message), id_};
+    const std::map<std::string_view, QWidget*> fields{
+        {"place_a", placeA_},  {"place_b", placeB_}, {"fibres", fibres_}, {"ferrule_fibres", ferrule_}, {"tube_fibres", tube_},
+        {"length_m", length_}, {"end_a", portsA_},   {"end_b", portsB_},  {"splices", splices_},        {"patched_at", inner_}};
+    const auto field = fields.find(ok.error().detail);
+    return Wrong{QString::fromStdString(ok.error().message), field == fields.end() ? id_ : field->second};
 }
 
 /// What is against the rules of the trade, beside what is planned already.

@@ -160,32 +160,38 @@ std::optional<Access> accessNamed(std::string_view name)
 
 Result<void> check(const CablePlan& cable)
 {
-    const auto bad = [](std::string sentence) { return failure(Error::Code::PlanInvalid, std::move(sentence)); };
+    const auto bad = [](std::string sentence, const char* field) { return failure(Error::Code::PlanInvalid, std::move(sentence), field); };
     if (cable.id.empty() || cable.id.find('/') != std::string::npos || cable.id.size() > 60)
-        return bad("Give the cable a name without a slash, for example C-12.");
-    if (cable.placeA.empty() || cable.placeB.empty()) return bad("Name the place at each end of the cable.");
-    if (cable.fibres < 1 || cable.fibres > mostFibres) return bad(fmt::format("A cable has 1 to {} fibres, not {}.", mostFibres, cable.fibres));
+        return bad("Give the cable a name without a slash, for example C-12.", "id");
+    if (cable.placeA.empty() || cable.placeB.empty())
+        return bad("Name the place at each end of the cable.", cable.placeA.empty() ? "place_a" : "place_b");
+    if (cable.fibres < 1 || cable.fibres > mostFibres)
+        return bad(fmt::format("A cable has 1 to {} fibres, not {}.", mostFibres, cable.fibres), "fibres");
     if (cable.ferruleFibres < 1 || cable.ferruleFibres > mostInFerrule || cable.fibres % cable.ferruleFibres != 0)
         return bad(
-            fmt::format("Ferrules of {} fibres do not divide {} fibres. A ferrule holds 1 to {}.", cable.ferruleFibres, cable.fibres, mostInFerrule));
-    if (cable.tubeFibres < 1 || cable.tubeFibres > mostFibres) return bad(fmt::format("A tube holds 1 to {} fibres.", mostFibres));
+            fmt::format("Ferrules of {} fibres do not divide {} fibres. A ferrule holds 1 to {}.", cable.ferruleFibres, cable.fibres, mostInFerrule),
+            "ferrule_fibres");
+    if (cable.tubeFibres < 1 || cable.tubeFibres > mostFibres) return bad(fmt::format("A tube holds 1 to {} fibres.", mostFibres), "tube_fibres");
     if (cable.length <= Metre(0) || cable.length > longestCable)
-        return bad(fmt::format("The length must be more than 0 and at most {:.0f} m.", longestCable.value()));
+        return bad(fmt::format("The length must be more than 0 and at most {:.0f} m.", longestCable.value()), "length_m");
     for (const CableEnd* end : {&cable.endA, &cable.endB})
-        if (end->firstPort < 1 || end->firstPort > mostPort) return bad(fmt::format("Ports are numbered from 1 to {}.", mostPort));
+        if (end->firstPort < 1 || end->firstPort > mostPort)
+            return bad(fmt::format("Ports are numbered from 1 to {}.", mostPort), end == &cable.endA ? "end_a" : "end_b");
     for (const auto& splice : cable.splices)
         if (splice.at < Metre(0) || splice.at > cable.length)
-            return bad(fmt::format("Splice “{}” at {:.0f} m lies outside the cable.", splice.name, splice.at.value()));
-    if (cable.inner.size() > mostInnerConnections) return bad(fmt::format("A link is patched at {} panels at most.", mostInnerConnections));
+            return bad(fmt::format("Splice “{}” at {:.0f} m lies outside the cable.", splice.name, splice.at.value()), "splices");
+    if (cable.inner.size() > mostInnerConnections)
+        return bad(fmt::format("A link is patched at {} panels at most.", mostInnerConnections), "patched_at");
     std::set<std::string> places{cable.placeA, cable.placeB};
     for (std::size_t n = 0; n < cable.inner.size(); ++n) {
         const InnerPanel& panel = cable.inner[n];
         if (!places.insert(panel.name).second || panel.name.empty() || panel.name.find('/') != std::string::npos)
-            return bad(fmt::format("“{}”: give each panel in between a name of its own, without a slash.", panel.name));
+            return bad(fmt::format("“{}”: give each panel in between a name of its own, without a slash.", panel.name), "patched_at");
         if (panel.at < Metre(0) || panel.at > cable.length || (n > 0 && panel.at < cable.inner[n - 1].at))
             return bad(
-                fmt::format("Panel “{}” at {:.0f} m: panels in between stand in order from end A, inside the cable.", panel.name, panel.at.value()));
-        if (panel.firstPort < 1 || panel.firstPort > mostPort) return bad(fmt::format("Ports are numbered from 1 to {}.", mostPort));
+                fmt::format("Panel “{}” at {:.0f} m: panels in between stand in order from end A, inside the cable.", panel.name, panel.at.value()),
+                "patched_at");
+        if (panel.firstPort < 1 || panel.firstPort > mostPort) return bad(fmt::format("Ports are numbered from 1 to {}.", mostPort), "patched_at");
     }
     return {};
 }

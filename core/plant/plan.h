@@ -106,7 +106,8 @@ struct Link {
 [[nodiscard]] bool isMultimode(std::string_view fibre);
 [[nodiscard]] inline bool isMultimode(const CablePlan& cable) { return isMultimode(cable.fibre); }
 
-/// Checks what a person or file planned: names, counts, splices inside the cable.
+/// Checks what a person or file planned: names, counts, splices inside the cable. The detail of the Error is the field, by its name in the job file:
+/// "length_m".
 Result<void> check(const CablePlan& cable);
 
 /// The fibres of a cable as links. Colours by TIA-598, of tubes and of the fibres in each; after 12 they repeat with a tracer.

@@ -1,10 +1,10 @@
 #pragma once
 #include <cstddef>
-#include <iterator>
 #include <memory>
 #include <vector>
 
 #include "sharing/edition.h"
+#include "sharing/index_iterator.h"
 
 namespace clendo {
 
@@ -25,30 +25,8 @@ public:
     SharedVector& operator=(SharedVector&&) noexcept = default;
     ~SharedVector() = default;
 
-    class Iterator {
-    public:
-        using iterator_category = std::input_iterator_tag;
-        using value_type = T;
-        using difference_type = std::ptrdiff_t;
-        using pointer = const T*;
-        using reference = const T&;
-        Iterator(const SharedVector* list, std::size_t at) : list_(list), at_(at) {}
-        const T& operator*() const { return (*list_)[at_]; }
-        const T* operator->() const { return &(*list_)[at_]; }
-        Iterator& operator++()
-        {
-            ++at_;
-            return *this;
-        }
-        Iterator operator++(int) { return {list_, at_++}; }
-        bool operator==(const Iterator& other) const { return at_ == other.at_; }
-
-    private:
-        const SharedVector* list_;
-        std::size_t at_;
-    };
-    [[nodiscard]] Iterator begin() const { return {this, 0}; }
-    [[nodiscard]] Iterator end() const { return {this, size_}; }
+    [[nodiscard]] IndexIterator<SharedVector> begin() const { return {this, 0}; }
+    [[nodiscard]] IndexIterator<SharedVector> end() const { return {this, size_}; }
     [[nodiscard]] std::size_t size() const { return size_; }
     [[nodiscard]] bool empty() const { return size_ == 0; }
     const T& operator[](std::size_t i) const { return parts_[i / partSize]->items[i % partSize]; }

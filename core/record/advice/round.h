@@ -1,11 +1,11 @@
 #pragma once
 #include <cstddef>
-#include <iterator>
 #include <string>
 #include <vector>
 
 #include "record/rules/stations.h"
 #include "record/state/state.h"
+#include "sharing/index_iterator.h"
 
 namespace clendo {
 
@@ -40,34 +40,8 @@ public:
     Step operator[](std::size_t i) const { return stepOf(*state_, station(i)); }
     [[nodiscard]] Step front() const { return (*this)[0]; }
 
-    class Iterator {
-    public:
-        using iterator_category = std::input_iterator_tag;
-        using value_type = Step;
-        using difference_type = std::ptrdiff_t;
-        using pointer = void;
-        using reference = Step;
-        Iterator(const StepsLeft* steps, std::size_t at) : steps_(steps), at_(at) {}
-        struct Arrow {
-            Step step;
-            const Step* operator->() const { return &step; }
-        };
-        Step operator*() const { return (*steps_)[at_]; }
-        Arrow operator->() const { return {**this}; }
-        Iterator& operator++()
-        {
-            ++at_;
-            return *this;
-        }
-        Iterator operator++(int) { return {steps_, at_++}; }
-        bool operator==(const Iterator& other) const { return at_ == other.at_; }
-
-    private:
-        const StepsLeft* steps_;
-        std::size_t at_;
-    };
-    [[nodiscard]] Iterator begin() const { return {this, 0}; }
-    [[nodiscard]] Iterator end() const { return {this, size()}; }
+    [[nodiscard]] IndexIterator<StepsLeft> begin() const { return {this, 0}; }
+    [[nodiscard]] IndexIterator<StepsLeft> end() const { return {this, size()}; }
 
 private:
     const JobState* state_ = nullptr;
