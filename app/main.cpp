@@ -10,16 +10,18 @@
 #include <optional>
 
 #include "app/frame/main_window.h"
-#include "app/look/live_picture.h"
 #include "app/look/look_desk.h"
+#include "app/widgets/live_picture.h"
 #include "app/widgets/theme.h"
 #include "files/files.h"
+#include "files/shipped_text.h"
 
 int main(int argc, char** argv)
 {
     // the system's font settings are some forty files: read while Qt starts and the job is opened
     const auto fontSettings = std::async(std::launch::async, FcInit);
     if (!qEnvironmentVariableIsSet("QT_MEDIA_BACKEND")) qputenv("QT_MEDIA_BACKEND", "ffmpeg");  // the other needs plugins that are often missing
+    const auto rules = std::async(std::launch::async, [] { clendo::readAllShipped(clendo::dataFolder()); });
     QApplication application(argc, argv);
     QCoreApplication::setApplicationName(QStringLiteral("Clendo"));
     QCommandLineParser arguments;

@@ -8,11 +8,11 @@
 #include "app/batch/batch_view.h"
 #include "app/frame/main_window.h"
 #include "app/look/contacts_dialog.h"
-#include "app/look/live_picture.h"
 #include "app/look/look_desk.h"
 #include "app/plan/plan_dialog.h"
 #include "app/policy/policy_dialog.h"
 #include "app/policy/profiles_dialog.h"
+#include "app/widgets/live_picture.h"
 #include "app/widgets/theme.h"
 #include "demo/demo_job.h"
 #include "files/files.h"
@@ -53,7 +53,7 @@ int main(int argc, char** argv)
     };
     if (!dark) {
         shoot("look-needs-work", "look", "VP-04/7", End::A, Side::Port);
-        shoot("tries-damaged", "look", "VP-04/8", End::A, Side::Port);
+        shoot("looks-damaged", "look", "VP-04/8", End::A, Side::Port);
         press(Qt::Key_U);
         shoot("unrolled", "look", "VP-04/8", End::A, Side::Port);
         press(Qt::Key_U);

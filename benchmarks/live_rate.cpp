@@ -69,7 +69,7 @@ int main(int argc, char** argv)
     double warmMemory = 0;
     QElapsedTimer clock;
     QObject::connect(&scope, &LiveScope::looked, &picture, [&](const LiveLook& look) {
-        Try shown;
+        Look shown;
         shown.seen.measured = look.first();
         shown.verdict = judge(look.first().findings, criteria, *profile);
         const auto& p = *look.frame;

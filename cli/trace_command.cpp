@@ -5,7 +5,7 @@
 #include "files/files.h"
 #include "otdr/sor_reader.h"
 #include "otdr/trace_json.h"
-#include "record/output/plan_match.h"
+#include "record/rules/plan_match.h"
 #include "record/state/fold.h"
 #include "record/state/rules.h"
 #include "result/guarded.h"

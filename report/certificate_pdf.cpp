@@ -131,7 +131,7 @@ private:
             paragraph(QStringLiteral("This record is not whole. %1, noted %2.").arg(text(loss["what"]), text(loss["at"])), wine);
         down(2);
         line();
-        const std::vector<std::pair<double, QString>> columns{{0, "Fibre"},  {26, "Colour"},  {50, "nm"},    {62, "A to B"},   {78, "B to A"},
+        const std::vector<std::pair<double, QString>> columns{{0, "Fibre"},  {26, "Colour"},  {50, "nm"},    {62, "Source A"}, {78, "Source B"},
                                                               {94, "Limit"}, {107, "Margin"}, {121, "Loss"}, {135, "Verdict"}, {153, "Signed"}};
         font(8.5, true);
         for (const auto& [x, name] : columns) words(x, name, soft);

@@ -5,7 +5,7 @@
 
 #include "files/files.h"
 #include "pictures/decode.h"
-#include "record/output/certificate.h"
+#include "record/journal/time_text.h"
 #include "report/certificate_folder.h"
 #include "report/pdf_page.h"
 

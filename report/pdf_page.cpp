@@ -25,8 +25,8 @@ namespace print {
 
 QColor toneOf(const QString& verdict)
 {
-    if (verdict == QLatin1String("pass") || verdict.startsWith(QLatin1String("fit"))) return deep;
-    if (verdict == QLatin1String("fail") || verdict == QLatin1String("damaged") || verdict == QLatin1String("not fit")) return wine;
+    if (verdict.startsWith(QLatin1String("pass")) || verdict == QLatin1String("fit")) return deep;
+    if (verdict == QLatin1String("fail") || verdict == QLatin1String("damaged")) return wine;
     return ochre;
 }
 

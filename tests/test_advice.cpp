@@ -7,8 +7,8 @@
 #include "record/advice/face_advice.h"
 #include "record/advice/link_advice.h"
 #include "record/output/certificate.h"
-#include "record/output/plan_match.h"
 #include "record/rules/gates.h"
+#include "record/rules/plan_match.h"
 #include "record/state/spots.h"
 #include "varrow_journal.h"
 

@@ -211,7 +211,7 @@ private slots:
         QCOMPARE(t.cordsFit, 2);
         QCOMPARE(t.firstTimeRight, 1);
         QCOMPARE(rows[3].called(), std::string("c2 end B"));
-        QVERIFY(QString::fromStdString(sheetCsv(rows, criteria())).contains("c2,B,1,not fit"));
+        QVERIFY(QString::fromStdString(sheetCsv(rows, criteria())).contains("c2,B,1,fail"));
     }
     void aCordsCertificateSaysWhatItsEndsAreNow()
     {
@@ -221,14 +221,14 @@ private slots:
         b.end = dim.end = "B";
         const auto json =
             cordCertificate("VP-P-017", std::vector{a, again, b, dim}, criteria(), profile(), {5, {"stands firm"}, {"solvent filled"}}, 7);
-        QCOMPARE(json["verdict"].get<std::string>(), std::string("not fit"));
+        QCOMPARE(json["verdict"].get<std::string>(), std::string("fail"));
         QCOMPARE(json["ends"].size(), std::size_t(2));
-        QCOMPARE(json["ends"][0]["outcome"].get<std::string>(), std::string("fit"));
+        QCOMPARE(json["ends"][0]["outcome"].get<std::string>(), std::string("pass"));
         QCOMPARE(json["ends"][1]["end"].get<std::string>(), std::string("B"));
         QCOMPARE(json["cleaner"]["open"][0].get<std::string>(), std::string("solvent filled"));
         QCOMPARE(json["pictures"].size(), std::size_t(4));
         const auto one = cordCertificate("X", std::vector{a, again}, criteria(), profile(), {}, 7);
-        QCOMPARE(one["verdict"].get<std::string>(), std::string("fit"));
+        QCOMPARE(one["verdict"].get<std::string>(), std::string("pass"));
         QVERIFY(one["cleaner"].is_null());
         QCOMPARE(cordCertificate("X", {}, criteria(), profile(), {}, 7)["verdict"].get<std::string>(), std::string("not seen"));
     }
@@ -239,8 +239,8 @@ private slots:
         const QStringList lines = csv.split("\r\n", Qt::SkipEmptyParts);
         QCOMPARE(lines.size(), 3);
         QVERIFY(lines[1].startsWith("'=cmd"));
-        QVERIFY(lines[1].contains(",not fit,particle of 7.0 µm in zone B,1,7.0,"));
-        QVERIFY(lines[2].startsWith("\"with, comma.png\",\"with, comma\",,,not read,\"“x” is not a picture, \"\"really\"\".\""));
+        QVERIFY(lines[1].contains(",fail,particle of 7.0 µm in zone B,1,7.0,"));
+        QVERIFY(lines[2].startsWith("\"with, comma.png\",\"with, comma\",,,cannot be read,\"“x” is not a picture, \"\"really\"\".\""));
         const auto json = sheetJson(rows, criteria(), profile());
         QCOMPARE(json["tally"]["not_fit"].get<int>(), 1);
         QCOMPARE(json["pictures"][1]["error"]["code"].get<std::string>(), std::string(codeName(Error::Code::NotAPicture)));

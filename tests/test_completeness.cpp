@@ -95,7 +95,7 @@ private slots:
         j.add(PowerRead{"VP-04/1", Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-8.5)});
         j.add(shot()).add(shot());
         const auto lacks = of(j).missing();
-        for (const char* words : {"loss at 1310 nm, B to A", "loss at 1550 nm, A to B", "loss at 1550 nm, B to A", "right fibre",
+        for (const char* words : {"loss at 1310 nm, source at B", "loss at 1550 nm, source at A", "loss at 1550 nm, source at B", "right fibre",
                                   "trace at 1310 nm, A to B", "trace at 1550 nm, B to A"})
             QVERIFY2(mentions(lacks, words), words);
         QVERIFY(!mentions(lacks, "trace at 1550 nm, A to B") && !mentions(lacks, "length"));

@@ -147,9 +147,9 @@ private slots:
                 });
                 d.key(Qt::Key_Return);
             } else if (headline == "Look first" || headline == "Look again" || headline == "Take the picture again") {
-                const std::size_t tries = state().face(face).tries.size();
+                const std::size_t looks = state().face(face).looks.size();
                 d.key(Qt::Key_Return);
-                QTRY_VERIFY_WITH_TIMEOUT(state().face(face).tries.size() == tries + 1, 20000);
+                QTRY_VERIFY_WITH_TIMEOUT(state().face(face).looks.size() == looks + 1, 20000);
             } else if (headline == "Fit: now the sleeve" || headline == "Fit: mate now") {
                 d.key(Qt::Key_Return);
             } else {
@@ -403,10 +403,10 @@ private slots:
         const JobSnapshot now = w.session()->snapshot();
         const auto& faces = now.state->faces;
         const auto dirty = std::find_if(faces.begin(), faces.end(), [](const auto& item) {
-            return !item.second.tries.empty() && !item.second.tries.front().seen.measured.findings.empty();
+            return !item.second.looks.empty() && !item.second.looks.front().seen.measured.findings.empty();
         });
         QVERIFY(dirty != faces.end());
-        const Try& look = dirty->second.tries.front();
+        const Look& look = dirty->second.looks.front();
         QVERIFY(filed(
             *w.session(),
             FindingOverruled{

@@ -20,7 +20,7 @@ std::string told(const JobState& state)
     for (const auto& [id, f] : state.faces) {
         out += fmt::format("{} {} mated {} cleanings {} since {} handled '{}' covered '{}' old {}", id.text(), name(f.condition), f.mated,
                            f.cleanings, f.cleanedSince.size(), f.handled, f.covered, int(f.waiting));
-        for (const auto& t : f.tries)
+        for (const auto& t : f.looks)
             out += fmt::format(" [{} {} {} {}]", t.entry.brief(),
                                !t.verdict       ? "none"
                                : t.verdict->fit ? "fit"
@@ -151,7 +151,7 @@ private slots:
         QVERIFY(growing.state().face(id).condition == FaceCondition::Fit);
         j.look(id);
         growing.update(j.entries, j.entries.back().at());
-        QCOMPARE(growing.state().face(id).tries.size(), std::size_t(2));
+        QCOMPARE(growing.state().face(id).looks.size(), std::size_t(2));
     }
     void aShorterJournalIsAnother()
     {

@@ -5,10 +5,10 @@
 #include "plant/plan_text.h"
 #include "record/advice/round.h"
 #include "record/output/certificate.h"
-#include "record/output/plan_match.h"
 #include "record/output/planned_loss.h"
 #include "record/rules/completeness.h"
 #include "record/rules/kit.h"
+#include "record/rules/plan_match.h"
 #include "varrow_journal.h"
 
 using namespace clendo;

@@ -47,9 +47,9 @@ private slots:
         face::FaceMeasurement look;
         look.claddingDiameter = Pixel(300);
         look.findings = {dirt(40, 3)};
-        QCOMPARE(face::opinionOf(look, "sm-upc", loadProfile("2015", dataFolder()).value()).words, std::string("fit by IEC 61300-3-35, 2015"));
+        QCOMPARE(face::opinionOf(look, "sm-upc", loadProfile("2015", dataFolder()).value()).words, std::string("passes by IEC 61300-3-35, 2015"));
         const auto strict = face::opinionOf(look, "sm-upc", loadProfile("pristine", dataFolder()).value());
-        QCOMPARE(strict.words, std::string("not fit by Pristine: zone B, defects: 1 found, none allowed"));
+        QCOMPARE(strict.words, std::string("fails by Pristine: zone B, defects: 1 found, none allowed"));
         look.retake.push_back(face::RetakeReason::OutOfFocus);
         QVERIFY(!face::opinionOf(look, "sm-upc", loadProfile("2015", dataFolder()).value()).said.verdict);
         QVERIFY(face::opinionOf(look, "no-such", loadProfile("2015", dataFolder()).value()).words.find("no class") != std::string::npos);
@@ -86,7 +86,7 @@ private slots:
         };
         const auto words = [&](const char* side) { return dialog.findChild<TextBlock*>(side)->accessibleName(); };
         auto* rules = dialog.findChild<QTableWidget*>("leftRules");
-        QVERIFY(words("leftWords").startsWith("Fit by IEC"));
+        QVERIFY(words("leftWords").startsWith("Passes by IEC"));
         QVERIFY(!dialog.findChild<QPushButton*>("keepProfile")->isEnabled());
         QVERIFY(!(rules->item(0, 4)->flags() & Qt::ItemIsEditable));  // the standard's numbers stay
 
@@ -107,7 +107,7 @@ private slots:
         const Profile kept = parseProfile(w.session()->state().plan->ownProfiles.at("Night shift")).value();
         QCOMPARE(kept.version, std::string("2"));
         QCOMPARE(kept.find("sm-upc")->rules[zoneD].lower.value(), 2.5);
-        QVERIFY(words("leftWords").startsWith("Not fit by Night shift: zone D"));
+        QVERIFY(words("leftWords").startsWith("Fails by Night shift: zone D"));
         QCOMPARE(w.session()->state().face(face).condition, FaceCondition::Fit);
         press("useProfile");
         QCOMPARE(w.session()->state().face(face).condition, FaceCondition::Work);

@@ -79,8 +79,8 @@ private slots:
         QVERIFY(is(FaceCondition::Stale));  // a bad picture is no look
         j.look(cordA, {dirt(44, 3)});
         QVERIFY(is(FaceCondition::Fit));
-        QCOMPARE(j.state().face(cordA).tries.size(), std::size_t{3});
-        QCOMPARE(j.state().face(cordA).tries[2].cleanedBefore.size(), std::size_t{1});
+        QCOMPARE(j.state().face(cordA).looks.size(), std::size_t{3});
+        QCOMPARE(j.state().face(cordA).looks[2].cleanedBefore.size(), std::size_t{1});
         QCOMPARE(j.state().face(cordA).cleanings, 1);
     }
     void whatStaysThroughTwoMethodsIsDamage()
@@ -125,10 +125,10 @@ private slots:
         const auto fit = [&] { return j.state().face(cordA).condition == FaceCondition::Fit; };
         j.add(FindingOverruled{cordA, look, 1, As::NotReal, "a reflection", {}, {}});
         QVERIFY(!fit());  // the other one is still there
-        QCOMPARE(j.state().face(cordA).tries[0].seen.measured.findings.size(), std::size_t{1});
+        QCOMPARE(j.state().face(cordA).looks[0].seen.measured.findings.size(), std::size_t{1});
         j.add(FindingOverruled{cordA, look, 2, As::NotReal, "a reflection", {}, {}});
         QVERIFY(fit());
-        QCOMPARE(j.state().face(cordA).tries[0].overruled.size(), std::size_t{2});
+        QCOMPARE(j.state().face(cordA).looks[0].overruled.size(), std::size_t{2});
         QCOMPARE(std::get<FaceSeen>(std::find_if(j.entries.begin(), j.entries.end(), [&](const Entry& e) { return e.hash == look; })->fact)
                      .measured.findings.size(),
                  std::size_t{2});  // what was measured stays
@@ -143,10 +143,10 @@ private slots:
         const auto look = j.entries.back().hash;
         j.add(FindingOverruled{cordA, look, 0, As::Missed, "seen by eye", {Micrometre(0), Micrometre(2)}, Micrometre(4)});
         QVERIFY(j.state().face(cordA).condition == FaceCondition::Work);
-        QCOMPARE(j.state().face(cordA).tries[0].seen.measured.findings[0].nearest.value(), 0.0);
+        QCOMPARE(j.state().face(cordA).looks[0].seen.measured.findings[0].nearest.value(), 0.0);
         // of another kind it is judged by its width
         j.add(FindingOverruled{cordA, look, 1, As::Scratch, "a line", {}, {}});
-        QVERIFY(j.state().face(cordA).tries[0].seen.measured.findings[0].kind == FindingKind::Scratch);
+        QVERIFY(j.state().face(cordA).looks[0].seen.measured.findings[0].kind == FindingKind::Scratch);
         j.add(FindingOverruled{cordA, look, 9, As::NotReal, "no such finding", {}, {}});
         QCOMPARE(j.state().troubles.size(), std::size_t{1});
         j.add(FindingOverruled{cordA, digestOf("no such look"), 1, As::NotReal, "no such look", {}, {}});

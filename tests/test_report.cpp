@@ -5,6 +5,7 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
+#include "record/journal/time_text.h"
 #include "record/output/certificate.h"
 #include "report/certificate_folder.h"
 #include "report/certificate_pdf.h"
@@ -81,7 +82,7 @@ private slots:
         picture.fill(120);
         QVERIFY(picture.save(dir.filePath("1.png")));
         nlohmann::json cord{{"cord", "VP/P-017"},
-                            {"verdict", "not fit"},
+                            {"verdict", "fail"},
                             {"written_at", 1794902400},
                             {"criteria", {{"name", "IEC"}, {"class", "sm-upc"}, {"version", "1"}, {"checked", false}}},
                             {"cleaner", {{"checked_at", 1794902400}, {"good", {"stands firm"}}, {"open", {"solvent filled"}}}},
@@ -89,7 +90,7 @@ private slots:
         for (int n = 1; n <= 9; ++n)
             cord["pictures"].push_back({{"image", dir.filePath(QString::number(n) + ".png").toStdString()},
                                         {"end", n % 2 ? "A" : "B"},
-                                        {"outcome", n == 9 ? "not read" : "not fit"},
+                                        {"outcome", n == 9 ? "cannot be read" : "fail"},
                                         {"faces", nlohmann::json::array()}});
         cord["pictures"][8]["error"] = {{"code", "not_a_picture"}, {"message", "It is no picture."}};
         cord["pictures"][0]["faces"].push_back(
@@ -99,7 +100,7 @@ private slots:
         QVERIFY(files && files->size() == 3);
         QVERIFY(files->at(0).endsWith("/certificates/VP_P-017/VP_P-017.pdf"));
         const QString text = textOf(files->at(0));
-        for (const char* wanted : {"Cord VP/P-017", "not fit", "open was solvent filled", "zone B, defect: 2 counted, none allowed", "End B",
+        for (const char* wanted : {"Cord VP/P-017", "fail", "open was solvent filled", "zone B, defect: 2 counted, none allowed", "End B",
                                    "It is no picture.", "not yet compared", "page 2", "2026-11-17"})
             QVERIFY2(text.contains(wanted), wanted);
         QVERIFY(!writeCord(cord, {}, "/proc/no/such"));

@@ -357,7 +357,7 @@ private slots:
         QCOMPARE(std::string(s.policy("open")), std::string("30"));
         const FaceState& cord = s.face({"VP-04/1", End::A, Side::Cord});
         QVERIFY(cord.condition == FaceCondition::Fit && cord.mated);
-        QCOMPARE(cord.tries.front().overruled.size(), std::size_t{1});
+        QCOMPARE(cord.looks.front().overruled.size(), std::size_t{1});
         const LinkState& link = s.state("VP-04/1");
         QCOMPARE(link.signature->who, std::string("crew lead"));
         QVERIFY(link.loss->verdict == LossVerdict::Pass && qAbs(link.loss->results[0].worst->value() - 1.5) < 1e-9);

@@ -159,7 +159,7 @@ private slots:
         QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         w.choose({"VP-04/8", End::A, Side::Port});
-        const auto look = [&]() -> const Try& { return *w.session()->state().face(w.chosen()).lastJudged(); };
+        const auto look = [&]() -> const Look& { return *w.session()->state().face(w.chosen()).lastJudged(); };
         const std::size_t before = look().seen.measured.findings.size();
         d.inDialog([](QWidget* dialog) {
             auto* reason = dialog->findChild<QLineEdit*>("reason");
@@ -298,9 +298,9 @@ private slots:
                 for (int x = 0; x < shot.width(); ++x) n += shot.pixelColor(x, y) == theme().pictureMark;
             return n;
         };
-        view.show(image, &face.tries.back(), *w.session()->state().criteria(w.session()->state().plan->links[6].faces().front()), "words");
+        view.show(image, &face.looks.back(), *w.session()->state().criteria(w.session()->state().plan->links[6].faces().front()), "words");
         QVERIFY(markedPixels() > 30);
-        Try fit = face.tries.back();
+        Look fit = face.looks.back();
         fit.verdict = Verdict{};
         view.show(image, &fit, {}, "words");
         QCOMPARE(markedPixels(), 0);

@@ -44,7 +44,7 @@ private slots:
         w.deskOf<LookDesk>().useSimulatedScope(demo_.scope);
         WindowDriver d(w);
         const auto state = [&]() -> const JobState& { return w.session()->state(); };
-        const auto seen = [&](std::size_t tries) { return [&, tries] { return state().face(w.chosen()).tries.size() == tries; }; };
+        const auto seen = [&](std::size_t looks) { return [&, looks] { return state().face(w.chosen()).looks.size() == looks; }; };
         // to fibre 7 at end A, behind the adapter, by the arrow keys
         while (w.chosen().link != "VP-04/7") d.key(Qt::Key_Down);
         while (w.chosen().side != Side::Port) d.key(Qt::Key_Right);
@@ -62,13 +62,13 @@ private slots:
             d.key(Qt::Key_C);
             QVERIFY(state().face(w.chosen()).condition == FaceCondition::Stale);
             QCOMPARE(d.headline(), QStringLiteral("Look again"));
-            const std::size_t before = state().face(w.chosen()).tries.size();
+            const std::size_t before = state().face(w.chosen()).looks.size();
             d.key(Qt::Key_Return);  // the first action: take a picture
             QTRY_VERIFY_WITH_TIMEOUT(seen(before + 1)(), 20000);
             ++cleanings;
         }
         QCOMPARE(d.headline(), QStringLiteral("Fit: now the sleeve"));
-        QVERIFY(w.findChild<QWidget*>("try2"));
+        QVERIFY(w.findChild<QWidget*>("look2"));
         d.key(Qt::Key_Return);
         QCOMPARE(d.headline(), QStringLiteral("Fit: mate now"));
         d.key(Qt::Key_Return);
@@ -77,11 +77,11 @@ private slots:
         for (int n = 0; n < 2; ++n) {
             d.key(Qt::Key_Right);
             d.key(Qt::Key_P);
-            QTRY_VERIFY_WITH_TIMEOUT(!state().face(w.chosen()).tries.empty(), 20000);
-            for (int tries = 0; state().face(w.chosen()).condition != FaceCondition::Fit && tries < 5; ++tries) {
+            QTRY_VERIFY_WITH_TIMEOUT(!state().face(w.chosen()).looks.empty(), 20000);
+            for (int looks = 0; state().face(w.chosen()).condition != FaceCondition::Fit && looks < 5; ++looks) {
                 d.inDialog([](QWidget* dialog) { QTest::keyClick(dialog, Qt::Key_Return); });
                 d.key(Qt::Key_C);
-                const std::size_t before = state().face(w.chosen()).tries.size();
+                const std::size_t before = state().face(w.chosen()).looks.size();
                 d.key(Qt::Key_P);
                 QTRY_VERIFY_WITH_TIMEOUT(seen(before + 1)(), 20000);
             }
@@ -190,8 +190,8 @@ private slots:
         const JobState& s = w.session()->state();
         QVERIFY(s.state("VP-04/7").signature->stands);
         QCOMPARE(s.state("VP-04/7").traces.size(), std::size_t{4});
-        QVERIFY(s.face({"VP-04/7", End::A, Side::Port}).tries.size() >= 2);
-        QVERIFY(w.session()->service().evidence(s.face({"VP-04/7", End::A, Side::Port}).tries[0].seen.picture).get());
+        QVERIFY(s.face({"VP-04/7", End::A, Side::Port}).looks.size() >= 2);
+        QVERIFY(w.session()->service().evidence(s.face({"VP-04/7", End::A, Side::Port}).looks[0].seen.picture).get());
         QCOMPARE(w.session()->entries().size(), entries_);
         for (const auto& step : roundOf(s).left) QVERIFY(step.link != "VP-04/7");
     }

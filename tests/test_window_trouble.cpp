@@ -10,7 +10,7 @@
 #include "app/trace/trace_intake.h"
 #include "files/files.h"
 #include "record/journal/acts.h"
-#include "record/output/certificate.h"
+#include "record/journal/time_text.h"
 #include "window_driver.h"
 
 using namespace clendo;
@@ -77,8 +77,8 @@ private slots:
         const FaceId face = window_->chosen();
         window_->deskOf<LookDesk>().take(dir_.filePath("late.png"));
         window_->choose({"VP-04/2", End::B, Side::Port});
-        QTRY_COMPARE_WITH_TIMEOUT(window_->session()->state().face(face).tries.size(), std::size_t{1}, 10000);
-        QVERIFY(window_->session()->state().face({"VP-04/2", End::B, Side::Port}).tries.empty());
+        QTRY_COMPARE_WITH_TIMEOUT(window_->session()->state().face(face).looks.size(), std::size_t{1}, 10000);
+        QVERIFY(window_->session()->state().face({"VP-04/2", End::B, Side::Port}).looks.empty());
     }
     void badTraces_data()
     {
@@ -181,7 +181,7 @@ private slots:
         window_.reset();
         const auto job = readJob(path_);
         QVERIFY(job);
-        QCOMPARE(job->fold.state().face(face).tries.size(), std::size_t{1});
+        QCOMPARE(job->fold.state().face(face).looks.size(), std::size_t{1});
     }
     void whatWasJustFiledIsThereWhenTheWindowGoes()
     {
@@ -231,7 +231,7 @@ private slots:
         QVERIFY(filed(*window_->session(), FaceHandled{face, "touched"}));
         const auto touched = last().happened;
         window_->deskOf<LookDesk>().take(path);
-        QTRY_COMPARE_WITH_TIMEOUT(window_->session()->state().face(face).tries.size(), std::size_t{1}, 10000);
+        QTRY_COMPARE_WITH_TIMEOUT(window_->session()->state().face(face).looks.size(), std::size_t{1}, 10000);
         QVERIFY(last().happened < touched);
         QVERIFY(window_->session()->state().face(face).condition == FaceCondition::Stale);
         // a camera without a clock: the moment at which it was chosen is all that is known
@@ -240,7 +240,7 @@ private slots:
         QVERIFY(file.setFileTime(QDateTime::fromSecsSinceEpoch(315532800), QFileDevice::FileModificationTime));
         file.close();
         window_->deskOf<LookDesk>().take(path);
-        QTRY_COMPARE_WITH_TIMEOUT(window_->session()->state().face(face).tries.size(), std::size_t{2}, 10000);
+        QTRY_COMPARE_WITH_TIMEOUT(window_->session()->state().face(face).looks.size(), std::size_t{2}, 10000);
         QVERIFY(last().happened > touched);
     }
     void aDateIsTheSameEverywhere()
@@ -419,7 +419,7 @@ private slots:
         WindowDriver d(*window_);
         const QString file = TEST_DATA "/faces/passes-dusty.jpg";
         window_->deskOf<LookDesk>().take(file);
-        QTRY_VERIFY_WITH_TIMEOUT(!window_->session()->state().face(window_->chosen()).tries.empty(), 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(!window_->session()->state().face(window_->chosen()).looks.empty(), 20000);
         QVERIFY(!d.said().contains("filed before"));
         window_->deskOf<LookDesk>().take(file);
         QTRY_VERIFY2_WITH_TIMEOUT(d.said().contains("the very same picture was filed before", Qt::CaseInsensitive), qPrintable(d.said()), 20000);

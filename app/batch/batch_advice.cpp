@@ -35,8 +35,8 @@ Advice BatchView::advice() const
                                                 : tr("Open at the cleaner: %1. J looks it through again.").arg(open.join(QStringLiteral(", ")))));
     } else {
         r.tone = t.notFit > 0 ? Tone::Work : Tone::Fit;
-        r.headline = words(t.notFit > 0 ? tr("%1 of %2 are not fit").arg(t.notFit).arg(t.pictures) : tr("All that can be judged is fit"));
-        r.sentence = words(tr("%1 fit, %2 not fit, %3 to be taken again, %4 cannot be read.").arg(t.fit).arg(t.notFit).arg(t.retake).arg(t.broken));
+        r.headline = words(t.notFit > 0 ? tr("%1 of %2 fail").arg(t.notFit).arg(t.pictures) : tr("All that can be judged pass"));
+        r.sentence = words(tr("%1 pass, %2 fail, %3 to be taken again, %4 cannot be read.").arg(t.fit).arg(t.notFit).arg(t.retake).arg(t.broken));
         r.help.push_back(words(tr("A second look at a cord is known by its name: cord-012-try2.png.")));
     }
     if (t.cords > 0)

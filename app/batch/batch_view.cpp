@@ -7,12 +7,14 @@
 #include <QHeaderView>
 #include <QInputDialog>
 #include <QVBoxLayout>
+#include <QtConcurrentRun>
 #include <algorithm>
 #include <iterator>
 #include <nlohmann/json.hpp>
 #include <utility>
 
 #include "app/kit/check_list_dialog.h"
+#include "app/widgets/save_file.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 #include "cleaning/kit_kinds.h"
@@ -21,6 +23,7 @@
 #include "modules/vision.h"
 #include "pictures/decode.h"
 #include "report/cord_pdf.h"
+#include "result/guarded.h"
 
 namespace clendo {
 BatchView::BatchView(QWidget* parent)
@@ -126,16 +129,18 @@ std::shared_ptr<const BatchRules> BatchView::rules()
 void BatchView::judgeFolder(const QString& folder)
 {
     stop();
-    const QStringList files = picturesIn(folder);
-    if (files.isEmpty()) return emit said(tr("There is no picture in %1.").arg(folder), true);
-    if (!rules()) return;
-    shownFile_.clear();
-    model_->clear(false);
-    progress_->setRange(0, static_cast<int>(files.size()));
-    progress_->setValue(0);
-    progress_->show();
-    judge_->judge(files, rules_);
-    emit changed();
+    QtConcurrent::run(picturesIn, folder).then(this, [this, folder](const QStringList& files) {
+        stop();  // what was begun meanwhile
+        if (files.isEmpty()) return emit said(tr("There is no picture in %1.").arg(folder), true);
+        if (!rules()) return;
+        shownFile_.clear();
+        model_->clear(false);
+        progress_->setRange(0, static_cast<int>(files.size()));
+        progress_->setValue(0);
+        progress_->show();
+        judge_->judge(files, rules_);
+        emit changed();
+    });
 }
 
 void BatchView::watchLine(const QString& folder)
@@ -212,23 +217,24 @@ void BatchView::toggleBothEnds()
     emit changed();
 }
 
-bool BatchView::writeCord()
+void BatchView::writeCord()
 {
     const auto& all = model_->taken();
     std::string cord;
     for (const auto& row : all)
         if (line_ && row.cord != cords_.label()) cord = row.cord;
-    if (cord.empty()) {
-        emit said(tr("No cord of a line is finished yet."), true);
-        return false;
-    }
+    if (cord.empty()) return emit said(tr("No cord of a line is finished yet."), true);
     std::vector<SheetRow> rows;
     std::copy_if(all.begin(), all.end(), std::back_inserter(rows), [&](const SheetRow& row) { return row.cord == cord; });
-    const auto certificate = cordCertificate(cord, rows, rules_->criteria, rules_->profile, cleaner_, QDateTime::currentSecsSinceEpoch());
-    const auto paths = clendo::writeCord(certificate, sheetCsv(rows, rules_->criteria), lineFolder_ + QStringLiteral("/certificates"));
-    emit said(paths ? tr("Certificate of %1: %2").arg(QString::fromStdString(cord), paths->front()) : QString::fromStdString(paths.error().message),
-              !paths);
-    return paths.has_value();
+    QtConcurrent::run([cord, rows, rules = rules_, cleaner = cleaner_, now = QDateTime::currentSecsSinceEpoch(),
+                       folder = lineFolder_ + QStringLiteral("/certificates")] {
+        return guarded([&] {
+            const auto certificate = cordCertificate(cord, rows, rules->criteria, rules->profile, cleaner, now);
+            return clendo::writeCord(certificate, sheetCsv(rows, rules->criteria), folder);
+        });
+    }).then(this, [this, cord = QString::fromStdString(cord)](const Result<QStringList>& paths) {
+        emit said(paths ? tr("Certificate of %1: %2").arg(cord, paths->front()) : QString::fromStdString(paths.error().message), !paths);
+    });
 }
 
 void BatchView::checkCleaner()
@@ -265,32 +271,38 @@ void BatchView::showChosen()
     if (!row && model_->rowCount() > 0) row = model_->at(model_->index(0, 0));
     if (!row || !rules_ || row->file == shownFile_) return;  // the table grows ten times a second: one decoding a picture is enough
     shownFile_ = row->file;
-    const auto read = [&] { return readFile(row->file).and_then([&](const std::string& bytes) { return readImage(bytes, row->file); }); };
-    const QImage image = row->error ? QImage() : read().value_or(QImage());
-    if (image.isNull() || row->faces.empty()) return picture_->show({}, nullptr, {}, QString::fromStdString(whyOf(*row, rules_->criteria)));
-    const auto outcome = outcomeOf(*row);
-    const auto worst = std::find_if(row->faces.begin(), row->faces.end(), [&](const JudgedFace& f) {
-        return outcomeOf({row->file, row->cord, {}, {f}}) == outcome;
+    if (row->error) return showRow(*row, {});
+    QtConcurrent::run([file = row->file] {
+        return guarded([&] { return readFile(file).and_then([&](const std::string& bytes) { return readImage(bytes, file); }); });
+    }).then(this, [this, row = *row](const Result<QImage>& image) {
+        if (row.file == shownFile_) showRow(row, image.value_or(QImage()));
     });
-    Try shown;
-    shown.seen.measured = worst->measured;
-    shown.verdict = worst->judged.verdict;
-    picture_->show(image, &shown, rules_->criteria, QString::fromStdString(row->called()) + QStringLiteral(" · ") + text(name(outcome)));
 }
 
-bool BatchView::exportTo(const QString& path)
+void BatchView::showRow(const SheetRow& row, const QImage& image)
 {
-    if (!rules_ || model_->taken().empty()) {
-        emit said(tr("There is nothing to export yet."), true);
-        return false;
-    }
-    auto rows = model_->taken();
-    sortWorstFirst(rows);
+    if (image.isNull() || row.faces.empty()) return picture_->show({}, nullptr, {}, QString::fromStdString(whyOf(row, rules_->criteria)));
+    const auto outcome = outcomeOf(row);
+    const auto worst = std::find_if(row.faces.begin(), row.faces.end(), [&](const JudgedFace& f) {
+        return outcomeOf({row.file, row.cord, {}, {f}}) == outcome;
+    });
+    Look shown;
+    shown.seen.measured = worst->measured;
+    shown.verdict = worst->judged.verdict;
+    picture_->show(image, &shown, rules_->criteria, QString::fromStdString(row.called()) + QStringLiteral(" · ") + text(name(outcome)));
+}
+
+void BatchView::exportTo(const QString& path)
+{
+    if (!rules_ || model_->taken().empty()) return emit said(tr("There is nothing to export yet."), true);
     const bool json = path.endsWith(QLatin1String(".json"), Qt::CaseInsensitive);
-    const auto ok =
-        writeFile(path.toStdString(), json ? sheetJson(rows, rules_->criteria, rules_->profile).dump(1) : sheetCsv(rows, rules_->criteria));
-    emit said(ok ? tr("Exported: %1").arg(path) : QString::fromStdString(ok.error().message), !ok);
-    return ok.has_value();
+    const auto bytes = [rows = model_->taken(), rules = rules_, json]() mutable {
+        sortWorstFirst(rows);
+        return json ? sheetJson(rows, rules->criteria, rules->profile).dump(1) : sheetCsv(rows, rules->criteria);
+    };
+    saveFile(this, path, bytes, [this, path](const Result<void>& saved) {
+        emit said(saved ? tr("Exported: %1").arg(path) : QString::fromStdString(saved.error().message), !saved);
+    });
 }
 
 void BatchView::askForFolder()

@@ -30,7 +30,7 @@ public:
     /// On a line: the cord in hand is given up, the next picture is another cord's.
     void nextCord();
     void stop();
-    bool exportTo(const QString& path);
+    void exportTo(const QString& path);
     [[nodiscard]] Advice advice() const;
     [[nodiscard]] const SheetModel& sheet() const { return *model_; }
     [[nodiscard]] bool busy() const { return judge_->waiting() > 0; }
@@ -41,7 +41,7 @@ public:
     /// On a line: one end of each cord, or both.
     void toggleBothEnds();
     /// On a line: the looks at the last cord that was finished, as a certificate of its own (PDF, JSON and CSV beside the pictures).
-    bool writeCord();
+    void writeCord();
     /// On a line: what is to be looked at of a cleaning machine; it goes on the certificates.
     void checkCleaner();
 
@@ -58,6 +58,7 @@ private:
     void take(std::vector<SheetRow> rows);
     void flush();
     void showChosen();
+    void showRow(const SheetRow& row, const QImage& image);
 
     BatchJudge* judge_;
     WatchedFolder* line_ = nullptr;

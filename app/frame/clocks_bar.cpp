@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 
 #include "app/widgets/theme.h"
+#include "record/advice/clocks.h"
 
 namespace clendo {
 namespace {
@@ -38,24 +39,12 @@ ClocksBar::ClocksBar(QWidget* parent) : QFrame(parent), clocks_(new TextBlock(th
 
 void ClocksBar::show(const JobState& state, std::int64_t now)
 {
-    // the oldest of those that a reading would rest on
-    std::optional<std::int64_t> reference;
-    for (const auto& cable : state.plan->cables)
-        for (const int nm : state.plan->wavelengthsFor(cable))
-            for (const Direction d : state.plan->lossDirections())
-                if (const auto* set = state.reference(d, Nanometre(nm))) reference = std::min(reference.value_or(set->at), set->at);
-    int open = 0;
-    std::int64_t oldest = now;
-    for (const auto& [id, face] : state.faces)
-        if (face.condition == FaceCondition::Fit && !face.mated && face.covered.empty()) {
-            ++open;
-            oldest = std::min(oldest, face.lastJudged()->at);
-        }
+    const Clocks clocks = clocksOf(state);
     const QColor soft = theme().soft;
     clocks_->setParagraphs({{{tr("Reference "), false, soft},
-                             {reference ? tr("%1 old").arg(ageText(now - *reference)) : tr("none"), true},
+                             {clocks.reference ? tr("%1 old").arg(ageText(now - *clocks.reference)) : tr("none"), true},
                              {tr("    Fit and open "), false, soft},
-                             {open == 0 ? tr("none") : tr("%1, longest %2").arg(open).arg(ageText(now - oldest)), true}}});
+                             {clocks.open == 0 ? tr("none") : tr("%1, longest %2").arg(clocks.open).arg(ageText(now - clocks.oldest)), true}}});
 }
 
 void ClocksBar::say(const QString& sentence, bool trouble)

@@ -6,6 +6,7 @@
 #include <QFileInfo>
 #include <QInputDialog>
 #include <QMessageBox>
+#include <QtConcurrentRun>
 
 #include "app/frame/command.h"
 #include "app/frame/job_session.h"
@@ -44,9 +45,11 @@ void askWhereToSave(WindowFrame& frame)
 void takeLockOver(WindowFrame& frame)
 {
     const QString path = frame.session()->path();
-    if (!JobLock::breakOpen(path)) return frame.say(QObject::tr("The lock cannot be removed: its folder is write-protected."), true);
-    frame.openJob(path, WindowFrame::Again::Yes,
-                  [&frame] { frame.say(QObject::tr("The job is yours now. If somebody else writes to it after all, close it here."), true); });
+    QtConcurrent::run(&JobLock::breakOpen, path).then(frame.widget(), [&frame, path](bool broken) {
+        if (!broken) return frame.say(QObject::tr("The lock cannot be removed: its folder is write-protected."), true);
+        frame.openJob(path, WindowFrame::Again::Yes,
+                      [&frame] { frame.say(QObject::tr("The job is yours now. If somebody else writes to it after all, close it here."), true); });
+    });
 }
 
 void joinAgain(WindowFrame& frame)

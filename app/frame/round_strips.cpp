@@ -74,15 +74,15 @@ void RoundStrips::layOut()
         const CablePlan& cable = state_->plan->cables[strip.cable];
         if (place != cable.place(strip.at)) {
             place = cable.place(strip.at);
-            add(RowKind::Place, 1.7, n);
+            add(RowKind::Place, 1.55, n);
         } else {
-            add(RowKind::Strip, 1.35, n);
+            add(RowKind::Strip, 1.3, n);
         }
-        for (int first = 1; first <= cable.fibres; first += portsInRow) add(RowKind::Ports, 2.5, n, first);
+        for (int first = 1; first <= cable.fibres; first += portsInRow) add(RowKind::Ports, 2.35, n, first);
     }
-    if (!tally_.light.empty() && state_) add(RowKind::Place, 1.9, tally_.strips.size());
-    for (std::size_t n = 0; n < tally_.light.size(); ++n) add(RowKind::Light, 1.9, n);
-    height_ = y + em(0.5);
+    y += em(0.3);
+    for (std::size_t n = 0; n < tally_.light.size(); ++n) add(RowKind::Light, 1.3, n);
+    height_ = y + em(0.2);
     setFixedHeight(height_);
     updateGeometry();
 }
@@ -145,18 +145,16 @@ void RoundStrips::paintHead(QPainter& p, const Row& row) const
 {
     const Theme& t = theme();
     QRect box(0, row.y, width() - em(0.4), row.height);
-    const bool ports = row.item < tally_.strips.size();
     if (row.kind == RowKind::Place) {
         QFont bold = font();
         bold.setBold(true);
         p.setFont(bold);
         p.setPen(t.ink);
-        const QString place = ports ? text(cableOf(row).place(stripOf(row).at)) : tr("Both ends");
+        const QString place = text(cableOf(row).place(stripOf(row).at));
         p.drawText(box, Qt::AlignVCenter, p.fontMetrics().elidedText(place, Qt::ElideRight, box.width()));
         box.setLeft(p.fontMetrics().horizontalAdvance(place) + em(0.6));
         p.setFont(font());
     }
-    if (!ports) return;
     const auto& faces = tally_.strips[row.item].faces;
     const QString count = tr("%1 of %2 fit").arg(faces.done).arg(faces.all);
     const int wide = p.fontMetrics().horizontalAdvance(count) + em(0.5);
@@ -201,12 +199,13 @@ void RoundStrips::paintLight(QPainter& p, const Row& row) const
 {
     const Theme& t = theme();
     const LightTally& light = tally_.light[row.item];
-    const QRect words(0, row.y, width() - em(0.4), em(1.25));
+    const QRect words(0, row.y, width() - em(0.4), row.height);
     p.setPen(t.ink);
     p.drawText(words, Qt::AlignVCenter, text(light.title));
     p.setPen(t.soft);
     p.drawText(words, Qt::AlignRight | Qt::AlignVCenter, tr("%1 of %2").arg(light.fibres.done).arg(light.fibres.all));
-    const QRectF bar(0.5, row.y + em(1.3), width() - em(0.4) - 1, em(0.3));
+    const double left = words.width() * 0.42, right = words.width() * 0.76;  // the longest title and count stand beside it
+    const QRectF bar(left, row.y + row.height / 2.0 - em(0.15), right - left, em(0.3));
     p.setPen(QPen(t.rule, 1));
     p.setBrush(t.card);
     p.drawRoundedRect(bar, 2, 2);

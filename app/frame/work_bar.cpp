@@ -39,7 +39,7 @@ void WorkBar::follow(const QString& title, const QFuture<Result<QString>>& work)
         watcher->deleteLater();
         if (shown_.isFinished()) hide();
         const auto finished = watcher->future();
-        if (finished.resultCount() == 0) return emit done(tr("Stopped."), true);
+        if (finished.resultCount() == 0) return emit done(tr("Stopped. What was finished before stays."), true);
         const Result<QString> result = finished.result();
         if (result)
             emit done(*result, false);

@@ -23,7 +23,7 @@ CalibrationDialog::CalibrationDialog(const JobState& state, const FaceId& face, 
     scale_->setRange(0.05, 5);
     scale_->setSingleStep(0.001);
     scale_->setSuffix(tr(" µm per pixel"));
-    const Try* look = state.face(face).lastJudged();
+    const Look* look = state.face(face).lastJudged();
     QStringList words;
     if (look) {
         const double seen = look->seen.measured.scale.micrometresPerPixel();

@@ -120,7 +120,7 @@ void mate(WindowFrame& frame)
 void overrule(WindowFrame& frame)
 {
     frame.showDesk(QStringLiteral("look"));
-    const Try* look = frame.session()->state().face(frame.chosen()).lastJudged();
+    const Look* look = frame.session()->state().face(frame.chosen()).lastJudged();
     if (!look) return frame.say(QObject::tr("This face was not judged yet: there is nothing to overrule."), true);
     OverruleDialog dialog(frame.chosen(), *look, optionalOf(frame.session()->state().criteria(frame.chosen())), frame.widget());
     if (dialog.exec() != QDialog::Accepted) return;

@@ -58,7 +58,7 @@ void FerruleView::show(const JobState& state, const FaceId& chosen, const QStrin
     for (std::size_t i = 0; i < faces_.size(); ++i) {
         const FaceState& face = state.face(faces_[i]);
         const Link* link = state.link(faces_[i].link);
-        const Try* look = face.lastJudged();
+        const Look* look = face.lastJudged();
         const auto condition = name(face.condition);
         cells_[i].picture->show(look ? imageOf(look->seen.picture) : QImage(), look, optionalOf(state.criteria(faces_[i])), QString());
         cells_[i].picture->setMark(face.condition);

@@ -5,8 +5,8 @@
 #include <QFileInfo>
 
 #include "app/frame/open_job.h"
-#include "app/look/live_picture.h"
 #include "app/look/look_view.h"
+#include "app/widgets/live_picture.h"
 #include "files/files.h"
 #include "instruments/watched_folder.h"
 #include "modules/sounds.h"
@@ -22,7 +22,7 @@ static const DeskEntry entry(10, [](WindowFrame& frame) -> std::unique_ptr<Desk>
 QString pictureFilter() { return QObject::tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp);;All files (*)"); }
 
 LookDesk::LookDesk(WindowFrame& frame)
-    : frame_(frame), look_(new LookView(frame.widget())), live_(new LivePicture(look_, this)), watched_(new WatchedFolder(this))
+    : frame_(frame), look_(new LookView(frame.widget())), live_(new LivePicture(this)), watched_(new WatchedFolder(this))
 {
     look_->hide();  // until the window shows this desk
     connect(look_, &LookView::dropped, this, &LookDesk::take);
@@ -45,8 +45,10 @@ FacePicture* LookDesk::picture() { return &look_->picture(); }
 
 void LookDesk::show(const Shown& shown)
 {
-    if (shown.link && live_->hasSource()) live_->pointAt(shown.chosen, shown.state());
-    look_->show(*shown.session, shown.link, shown.chosen, frame_.job() ? frame_.job()->pictures->busy() : 0);
+    if (shown.link && live_->hasSource())
+        live_->pointAt({shown.chosen, shown.state().face(shown.chosen).cleanings, optionalOf(shown.state().criteria(shown.chosen)),
+                        shown.state().plan->profile, shown.link->cable->ferruleFibres > 1});
+    look_->show(*shown.session, shown.link, shown.chosen, frame_.job() ? frame_.job()->pictures->busy() : 0, live_->running());
 }
 
 Advice LookDesk::advice(const Shown& shown) const { return shown.link ? faceAdvice(shown.state(), *shown.link, shown.chosen) : emptyJobAdvice(); }
@@ -95,14 +97,14 @@ void LookDesk::takePicture()
     frame_.working(StepKind::Look);
     frame_.showDesk(id());
     if (live_->running()) {
-        if (const auto filed = live_->capture(*frame_.job()->pictures); !filed) frame_.say(filed.error());
-        return;
+        const auto best = live_->capture();
+        return best ? frame_.job()->pictures->takeFrame(best->frame, best->faces, frame_.chosen()) : frame_.say(best.error());
     }
     if (simulatedScope_.isEmpty()) return openPicture();
     // the simulated scope saves into the watched folder, like a real one; the folder does the rest
     const FaceState& face = frame_.session()->state().face(frame_.chosen());
     QString file = QString::fromStdString(frame_.chosen().text()).replace(QLatin1Char('/'), QLatin1Char('-'));
-    file = QStringLiteral("%1-%2.png").arg(file).arg(face.tries.size() + 1);
+    file = QStringLiteral("%1-%2.png").arg(file).arg(face.looks.size() + 1);
     const auto saved = vision().and_then([&](const Vision& v) {
         return writeFile(QDir(simulatedScope_).filePath(file).toStdString(), encodePng(v.simulatedPicture(frame_.chosen(), face.cleanings)));
     });
@@ -122,7 +124,7 @@ void LookDesk::toggleLive()
     if (live_->running())
         live_->stop();
     else
-        live_->start();
+        live_->start(look_->picture());
 }
 
 void LookDesk::toggleUnrolled()

@@ -14,18 +14,15 @@ namespace clendo {
 
 class FerruleView;
 
-/// Looking and cleaning: the last picture large, the tries side by side below it with what was done between them.
+/// Looking and cleaning: the last picture large, the looks side by side below it with what was done between them.
 class LookView : public QWidget {
     Q_OBJECT
 public:
     explicit LookView(QWidget* parent = nullptr);
-    void show(JobSession& session, const Link* link, const FaceId& face, int busy);
+    /// `live`: the large picture is a scope's.
+    void show(JobSession& session, const Link* link, const FaceId& face, int busy, bool live);
     /// Shows or hides the unrolled view below the picture.
     void toggleUnrolled();
-    /// Live pictures in place of the filed look, until it is called with false.
-    void setLive(bool live);
-    void setLiveSilent(bool silent);
-    void showLive(const Frame& frame, const Try& look, const QString& advice, double sharpest);
 
     /// The large picture: larger, smaller, as at first; with zones and marks or without.
     [[nodiscard]] FacePicture& picture() { return *picture_; }
@@ -39,9 +36,9 @@ signals:
 private:
     /// The picture, or nothing yet: then it is loaded soon and shown by itself.
     void showUnrolled(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
-    [[nodiscard]] QString expectedWords(const JobState& state, const Try& look);
+    [[nodiscard]] QString expectedWords(const JobState& state, const Look& look);
     void showFerrule(JobSession& session);
-    void showTries(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
+    void showLooks(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
 
     TextBlock* title_;
     FacePicture* picture_;
@@ -49,15 +46,13 @@ private:
     std::map<std::pair<CoreKind, int>, Result<face::LightSpot>> spots_;  ///< read once each
     bool wantsUnrolled_ = false;
     UnrolledView* unrolled_ = nullptr;  ///< made when first wanted
-    TextBlock* triesTitle_;
-    QWidget* tries_;
-    QHBoxLayout* triesLayout_;
+    TextBlock* looksTitle_;
+    QWidget* looks_;
+    QHBoxLayout* looksLayout_;
     FaceId face_;
     int busy_ = 0;
     FerruleView* ferrule_ = nullptr;  ///< made for the first ferrule with several fibres
     QString keyWay_;
-    bool live_ = false;
-    std::optional<ConnectorCriteria> liveCriteria_;
 };
 
 }  // namespace clendo

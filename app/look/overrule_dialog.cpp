@@ -25,7 +25,7 @@ QDoubleSpinBox* micrometres(QWidget* parent, const char* objectName, double from
 
 }  // namespace
 
-OverruleDialog::OverruleDialog(const FaceId& face, const Try& look, const std::optional<ConnectorCriteria>& criteria, QWidget* parent)
+OverruleDialog::OverruleDialog(const FaceId& face, const Look& look, const std::optional<ConnectorCriteria>& criteria, QWidget* parent)
     : QDialog(parent),
       face_(face),
       look_(look.entry),

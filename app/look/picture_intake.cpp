@@ -19,7 +19,7 @@ PictureIntake::PictureIntake(JobSession& session, QObject* parent) : QObject(par
 QString PictureIntake::countsNoMore(const FaceId& face, std::int64_t happened) const
 {
     const auto& state = session_.state().face(face);
-    if (state.condition != FaceCondition::Stale || state.tries.empty()) return {};
+    if (state.condition != FaceCondition::Stale || state.looks.empty()) return {};
     constexpr std::int64_t second = 1'000'000, late = 5 * second;
     if (timeOfDay() - happened < late) return {};
     return tr("Filed as of %1, when its file was written: the %2 %3 since.")
@@ -31,7 +31,7 @@ QString PictureIntake::countsNoMore(const FaceId& face, std::int64_t happened) c
 static QString filedBefore(const JobState& state, const std::string& picture)
 {
     for (const auto& [id, face] : state.faces)
-        for (const auto& look : face.tries)
+        for (const auto& look : face.looks)
             if (look.seen.picture == picture)
                 return PictureIntake::tr("The very same picture was filed before, of %1: is the scope's picture frozen? Z takes this one back.")
                     .arg(QString::fromStdString(state.where(id)));

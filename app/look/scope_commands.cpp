@@ -6,8 +6,8 @@
 #include "app/frame/job_session.h"
 #include "app/frame/window_frame.h"
 #include "app/look/calibration_dialog.h"
-#include "app/look/live_picture.h"
 #include "app/look/look_desk.h"
+#include "app/widgets/live_picture.h"
 #include "app/widgets/pick.h"
 #include "modules/video.h"
 
@@ -46,7 +46,7 @@ void chooseScope(WindowFrame& frame)
     } else {
         live.useCamera(cameras[answers.indexOf(*answer)].id);
     }
-    frame.deskOf<LookDesk>().toggleLive();
+    frame.run(frame.desk() == QLatin1String("quick") ? "quick.live" : "face.live");
 }
 
 void calibrate(WindowFrame& frame)
@@ -63,12 +63,7 @@ std::vector<Command> commandsOf(WindowFrame& frame)
     const auto link = [&frame] { return needsLink(frame); };
     const auto focus = [&frame](double steps) { return [&frame, steps] { frame.deskOf<LookDesk>().live().turnFocus(steps); }; };
     return {{"scope.watch", Menu::Look, QObject::tr("Watch a scope's folder …"), {Qt::CTRL | Qt::Key_F}, [&frame] { watchFolder(frame); }},
-            {"scope.choose",
-             Menu::Look,
-             QObject::tr("Live picture from another scope …"),
-             {Qt::SHIFT | Qt::Key_V},
-             [&frame] { chooseScope(frame); },
-             link},
+            {"scope.choose", Menu::Look, QObject::tr("Live picture from another scope …"), {Qt::SHIFT | Qt::Key_V}, [&frame] { chooseScope(frame); }},
             {"scope.focus-up", Menu::Look, QObject::tr("Focus of the simulated scope, one way"), {Qt::Key_Period}, focus(1)},
             {"scope.focus-down", Menu::Look, QObject::tr("Focus of the simulated scope, the other way"), {Qt::Key_Comma}, focus(-1)},
             {"scope.calibrate",

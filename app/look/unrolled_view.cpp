@@ -42,7 +42,7 @@ UnrolledView::UnrolledView(QWidget* parent) : QWidget(parent)
 
 QSize UnrolledView::sizeHint() const { return {em(28), em(15)}; }
 
-void UnrolledView::show(const QImage& image, const Try& look, const QImage& imageBefore, const Try* before,
+void UnrolledView::show(const QImage& image, const Look& look, const QImage& imageBefore, const Look* before,
                         const std::optional<ConnectorCriteria>& criteria)
 {
     criteria_ = criteria;

@@ -14,7 +14,7 @@ class UnrolledView : public QWidget {
 public:
     explicit UnrolledView(QWidget* parent = nullptr);
     /// `before` may be null. The images may still be on their way: null ones leave their strip empty.
-    void show(const QImage& image, const Try& look, const QImage& imageBefore, const Try* before, const std::optional<ConnectorCriteria>& criteria);
+    void show(const QImage& image, const Look& look, const QImage& imageBefore, const Look* before, const std::optional<ConnectorCriteria>& criteria);
     [[nodiscard]] const face::LookComparison& comparison() const { return comparison_; }
     [[nodiscard]] QSize sizeHint() const override;
 
@@ -24,7 +24,7 @@ protected:
 private:
     struct Strip {
         QImage image;  ///< unrolled
-        Try look;
+        Look look;
         double turn = 0;
     };
     void paintStrip(QPainter& painter, const Strip& strip, const QRectF& box, bool later) const;

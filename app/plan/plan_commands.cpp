@@ -4,7 +4,6 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QFutureWatcher>
 #include <QtConcurrentRun>
 
 #include "app/frame/command.h"
@@ -12,6 +11,7 @@
 #include "app/frame/window_frame.h"
 #include "app/plan/import_dialog.h"
 #include "app/plan/plan_dialog.h"
+#include "app/widgets/save_file.h"
 #include "files/files.h"
 #include "plant/plan_csv.h"
 #include "record/advice/command_ids.h"
@@ -37,14 +37,9 @@ static void showImport(WindowFrame& frame, const PlanLines& lines)
 
 void importTable(WindowFrame& frame, const QString& path)
 {
-    auto* watcher = new QFutureWatcher<PlanLines>(frame.widget());
-    QObject::connect(watcher, &QFutureWatcherBase::finished, frame.widget(), [&frame, watcher] {
-        watcher->deleteLater();
-        showImport(frame, watcher->result());
-    });
-    watcher->setFuture(QtConcurrent::run([file = path.toStdString()] {
+    QtConcurrent::run([file = path.toStdString()] {
         return guarded([&] { return readFile(file).and_then([](const std::string& bytes) { return readPlanCsv(bytes); }); });
-    }));
+    }).then(frame.widget(), [&frame](const PlanLines& lines) { showImport(frame, lines); });
 }
 
 namespace {
@@ -82,8 +77,8 @@ void saveTableExample(WindowFrame& frame)
     const QString path = QFileDialog::getSaveFileName(frame.widget(), QObject::tr("An example of a table"), QStringLiteral("cables.csv"),
                                                       QObject::tr("Tables (*.csv)"));
     if (path.isEmpty()) return;
-    const auto saved = writeFile(path.toStdString(), planCsvExample());
-    frame.say(saved ? QObject::tr("Saved: fill it in and import it.") : QString::fromStdString(saved.error().message), !saved);
+    saveFile(frame.widget(), path, planCsvExample,
+             [&frame](const Result<void>& saved) { saved ? frame.say(QObject::tr("Saved: fill it in and import it.")) : frame.say(saved.error()); });
 }
 
 std::vector<Command> commandsOf(WindowFrame& frame)

@@ -24,7 +24,7 @@ std::vector<Command> commandsOf(WindowFrame& frame)
     return {{"policy.choose", CommandMenu::Plan, QObject::tr("The job's policy …"), {Qt::Key_F4}, [&frame] { choosePolicies(frame); }, job},
             {"policy.criteria",
              CommandMenu::Plan,
-             QObject::tr("Profiles: criteria of the house …"),
+             QObject::tr("Criteria: compare, copy, change …"),
              {Qt::Key_F3},
              [&frame] { ProfilesDialog(*frame.session(), frame.chosen(), frame.widget()).exec(); },
              job}};

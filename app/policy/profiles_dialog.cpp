@@ -5,10 +5,13 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QVBoxLayout>
+#include <QtConcurrentRun>
 
+#include "app/widgets/save_file.h"
 #include "app/widgets/theme.h"
 #include "files/files.h"
 #include "record/journal/acts.h"
+#include "result/guarded.h"
 
 namespace clendo {
 namespace {
@@ -33,7 +36,7 @@ ProfilesDialog::ProfilesDialog(JobSession& session, const FaceId& face, QWidget*
       said_(new TextBlock(this))
 {
     setObjectName(QStringLiteral("profilesDialog"));
-    setWindowTitle(tr("Profiles: what is allowed on a face"));
+    setWindowTitle(tr("Criteria: what is allowed on a face"));
     class_->setObjectName(QStringLiteral("profileClass"));
     const JobState& state = session_.state();
     const Link* link = state.link(face.link);
@@ -67,15 +70,15 @@ ProfilesDialog::ProfilesDialog(JobSession& session, const FaceId& face, QWidget*
     };
     auto* own = new QHBoxLayout;
     own->addWidget(name_, 1);
-    own->addWidget(button(tr("&Copy the left one"), "copyProfile", &ProfilesDialog::copy));
+    own->addWidget(button(tr("&Copy those at the left"), "copyProfile", &ProfilesDialog::copy));
     own->addStretch();
     own->addWidget(mustResolve_);
     own->addWidget(keep_ = button(tr("&Save the changes"), "keepProfile", &ProfilesDialog::keep));
     auto* last = new QHBoxLayout;
     last->addWidget(said_, 1);
     last->addWidget(button(tr("&Read a file …"), "readProfile", &ProfilesDialog::readFrom));
-    last->addWidget(button(tr("&Export the left one …"), "saveProfile", &ProfilesDialog::saveTo));
-    last->addWidget(use_ = button(tr("&Apply the left one to this job"), "useProfile", &ProfilesDialog::use));
+    last->addWidget(button(tr("&Export those at the left …"), "saveProfile", &ProfilesDialog::saveTo));
+    last->addWidget(use_ = button(tr("&Apply those at the left to this job"), "useProfile", &ProfilesDialog::use));
     use_->setProperty("first", true);
     last->addWidget(button(tr("Back (Esc)"), "closeProfiles", &QDialog::reject));
     auto* all = new QVBoxLayout(this);
@@ -106,8 +109,8 @@ bool ProfilesDialog::isOwn(const QString& edition) const { return session_.state
 
 const face::FaceMeasurement* ProfilesDialog::look() const
 {
-    const auto& tries = session_.state().face(face_).tries;
-    return tries.empty() ? nullptr : &tries.back().seen.measured;
+    const auto& looks = session_.state().face(face_).looks;
+    return looks.empty() ? nullptr : &looks.back().seen.measured;
 }
 
 void ProfilesDialog::offer()
@@ -140,7 +143,7 @@ void ProfilesDialog::showBoth()
         mustResolve_->setValue(profile->mustResolve.value());
         mustResolve_->setEnabled(own);
         keep_->setEnabled(own);
-        say(own ? tr("Yours: change the numbers, then save them.") : tr("This one stays as it is: copy it to change it."), false);
+        say(own ? tr("Yours: change the numbers, then save them.") : tr("These stay as they are: copy them to change them."), false);
     }
     use_->setEnabled(left_->edition().toStdString() != session_.state().plan->job.edition);
 }
@@ -169,7 +172,7 @@ void ProfilesDialog::copy()
     auto profile = profileOf(left_->edition());
     if (name.isEmpty() || shipped().contains(name) || isOwn(name)) {
         name_->setFocus();
-        return say(name.isEmpty() ? tr("Give the copy a name first.") : tr("There is a profile “%1” already: choose another name.").arg(name), true);
+        return say(name.isEmpty() ? tr("Give the copy a name first.") : tr("There are criteria “%1” already: choose another name.").arg(name), true);
     }
     if (!profile) return say(QString::fromStdString(profile.error().message), true);
     profile->source = fmt::format("copied from {}, version {}; {}", profile->name, profile->version, profile->source);
@@ -187,7 +190,7 @@ void ProfilesDialog::keep()
     profile->classes.find(class_->currentData().toString().toStdString())->second.rules = *rules;
     profile->mustResolve = Micrometre(mustResolve_->value());
     profile->version = std::to_string(QString::fromStdString(profile->version).toInt() + 1);
-    file(*profile, tr("Saved as version %1. What was judged by it is judged anew.").arg(QString::fromStdString(profile->version)));
+    file(*profile, tr("Saved as version %1. What was judged by them is judged anew.").arg(QString::fromStdString(profile->version)));
 }
 
 void ProfilesDialog::use()
@@ -199,29 +202,36 @@ void ProfilesDialog::use()
         [this] {
             offer();
             showBoth();
-            say(tr("This job is judged by it now, what was seen before included."), false);
+            say(tr("This job is judged by them now, what was seen before included."), false);
         },
         this);
 }
 
 void ProfilesDialog::readFrom()
 {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Read a profile"), QString(), tr("Profiles (*.json);;All files (*)"));
+    const QString path = QFileDialog::getOpenFileName(this, tr("Read criteria"), QString(), tr("Criteria (*.json);;All files (*)"));
     if (path.isEmpty()) return;
-    auto profile = loadProfile(path.toStdString(), dataFolder());
-    if (!profile) return say(QString::fromStdString(profile.error().message), true);
-    if (shipped().contains(QString::fromStdString(profile->edition))) profile->edition = fmt::format("{} (own)", profile->name);
-    file(*profile, tr("Read: it is in this job now."));
+    QtConcurrent::run([path] {
+        return guarded([&] { return loadProfile(path.toStdString(), dataFolder()); });
+    }).then(this, [this](Result<Profile> profile) {
+        if (!profile) return say(QString::fromStdString(profile.error().message), true);
+        if (shipped().contains(QString::fromStdString(profile->edition))) profile->edition = fmt::format("{} (own)", profile->name);
+        file(*profile, tr("Read: they are in this job now."));
+    });
 }
 
 void ProfilesDialog::saveTo()
 {
     const auto profile = profileOf(left_->edition());
     if (!profile) return say(QString::fromStdString(profile.error().message), true);
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save the profile"), left_->edition() + QStringLiteral(".json"));
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the criteria"), left_->edition() + QStringLiteral(".json"));
     if (path.isEmpty()) return;
-    const auto saved = writeFile(path.toStdString(), profileText(*profile));
-    say(saved ? tr("Saved: another job, or clendo-cli with --edition, can read it.") : QString::fromStdString(saved.error().message), !saved);
+    saveFile(
+        this, path, [profile = *profile] { return profileText(profile); },
+        [this](const Result<void>& saved) {
+            say(saved ? tr("Saved: another job, or clendo-cli with --edition, can read them.") : QString::fromStdString(saved.error().message),
+                !saved);
+        });
 }
 
 }  // namespace clendo

@@ -3,10 +3,10 @@
 #include <QApplication>
 #include <QBuffer>
 #include <QClipboard>
+#include <QDateTime>
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QFutureWatcher>
 #include <QMimeData>
 #include <QUrl>
 #include <QtConcurrentRun>
@@ -14,8 +14,9 @@
 #include "app/frame/open_job.h"
 #include "app/look/look_desk.h"
 #include "app/quick/quick_view.h"
-#include "app/quick/recent_jobs.h"
 #include "app/widgets/face_picture.h"
+#include "app/widgets/live_picture.h"
+#include "app/widgets/save_file.h"
 #include "files/files.h"
 #include "pictures/decode.h"
 #include "record/advice/face_advice.h"
@@ -23,7 +24,23 @@
 
 namespace clendo {
 
+namespace {
+
+bool sharesFerrule(const std::string& className) { return className.find("multi") != std::string::npos; }
+
+std::string pngOf(const QImage& image)
+{
+    QByteArray png;
+    QBuffer buffer(&png);
+    image.save(&buffer, "PNG");
+    return png.toStdString();
+}
+
+}  // namespace
+
 static const DeskEntry entry(80, [](WindowFrame& frame) -> std::unique_ptr<Desk> { return std::make_unique<QuickDesk>(frame); });
+
+QuickDesk::QuickDesk(WindowFrame& frame) : frame_(frame) { learnJobs({}); }
 
 QWidget* QuickDesk::view()
 {
@@ -44,17 +61,33 @@ void QuickDesk::show(const Shown& shown)
     for (const char* id : {"plan.table", "job.demo"})
         if (const Command* command = frame_.commands().find(id); offered && command && (!command->whyNot || command->whyNot().isEmpty()))
             others.push_back(command);
-    view_->showJobs(offered, offered ? recentJobs() : QStringList(), others);
+    view_->showJobs(offered, recent_, others);
     QString words = busy_ > 0 ? tr("Judging the picture …")
                     : taken_  ? tr("in no job · %1").arg(QString::fromStdString(taken_->evidence.name))
-                              : tr("Drop a picture of an end face here.\n\nCtrl+V pastes one, O opens one. It is judged at once; no job is needed.");
+                             : tr("Drop a picture of an end face here.\n\nCtrl+V pastes one, O opens one, V shows what a scope sees. It is judged at "
+                                  "once; no job is needed.");
     if (look_ && look_->fibres > 1) words += tr(" · fibre %1 of %2 decides").arg(look_->fibre).arg(look_->fibres);
+    if (isLive()) {
+        const std::string name = view_->className();
+        LivePicture::Aim aim{{"quick/1", End::A, Side::Cord}, 0, std::nullopt, {}, sharesFerrule(name)};
+        if (const auto profile = loadProfile("2015", dataFolder())) {
+            aim.profile = *profile;
+            if (const auto criteria = profile->find(name)) aim.criteria = *criteria;
+        }
+        return live().pointAt(std::move(aim));
+    }
     view_->show(image_, look_ ? &*look_ : nullptr, words);
 }
 
 Advice QuickDesk::advice(const Shown& shown) const
 {
     Advice out;
+    if (isLive()) {
+        out.headline = "The scope's live picture";
+        out.sentence = "It is judged as you focus, and kept nowhere. Take it when the number of its focus is highest.";
+        out.actions = {{"quick.take", "Take this picture"}, {"quick.live", "Stop the live picture"}};
+        return out;
+    }
     if (look_) {
         out = faceAdvice(look_->state, look_->link(), look_->face);
         if (out.tone == Tone::Fit) out.sentence = "It meets the criteria.";  // there is no partner, and no next step
@@ -85,33 +118,40 @@ void QuickDesk::take(const QString& file)
     await(info.fileName(), info.lastModified().toMSecsSinceEpoch() * 1000, [path = file.toStdString()] { return readFile(path); });
 }
 
-void QuickDesk::jobComes(OpenJob& job) { rememberJob(job.session->path()); }
+void QuickDesk::jobComes(OpenJob& job) { learnJobs(job.session->path()); }
+
+void QuickDesk::learnJobs(const QString& opened)
+{
+    QtConcurrent::run([opened] {
+        if (!opened.isEmpty()) rememberJob(opened);
+        return recentJobs();
+    }).then(this, [this](const std::vector<RecentJob>& jobs) {
+        recent_ = jobs;
+        if (view_ && view_->isVisible()) frame_.refresh();
+    });
+}
 
 void QuickDesk::await(const QString& name, std::int64_t at, std::function<Result<std::string>()> bytes)
 {
     frame_.showDesk(id());
-    auto* watcher = new QFutureWatcher<Result<Seen>>(this);
-    connect(watcher, &QFutureWatcher<Result<Seen>>::finished, this, [this, watcher] {
-        watcher->deleteLater();
-        --busy_;
-        auto seen = watcher->result();
-        if (!seen) {
-            frame_.say(seen.error());
-            return frame_.refresh();
-        }
-        taken_ = std::move(seen->taken);
-        image_ = std::move(seen->image);
-        judge();
-    });
     ++busy_;
-    const bool several = view_->className().find("multi") != std::string::npos;
+    const bool several = sharesFerrule(view_->className());
     const auto work = [name = name.toStdString(), at, bytes = std::move(bytes), several]() -> Result<Seen> {
         return bytes().and_then([&](std::string read) { return measureBytes(std::move(read), name, several); }).and_then([&](TakenPicture taken) {
             taken.at = at;
             return readImage(taken.evidence.bytes, name).map([&](QImage image) { return Seen{std::move(taken), std::move(image)}; });
         });
     };
-    watcher->setFuture(QtConcurrent::run([work] { return guarded(work); }));
+    QtConcurrent::run([work] { return guarded(work); }).then(this, [this](const Result<Seen>& seen) {
+        --busy_;
+        if (!seen) {
+            frame_.say(seen.error());
+            return frame_.refresh();
+        }
+        taken_ = seen->taken;
+        image_ = seen->image;
+        judge();
+    });
     frame_.refresh();
 }
 
@@ -119,6 +159,26 @@ void QuickDesk::judge()
 {
     if (taken_) look_ = quickLook(taken_->faces, view_->className(), Rules(dataFolder()));
     frame_.refresh();
+}
+
+LivePicture& QuickDesk::live() const { return frame_.deskOf<LookDesk>().live(); }
+
+bool QuickDesk::isLive() const { return live().running() && frame_.desk() == id(); }
+
+void QuickDesk::left() { live().stop(); }
+
+void QuickDesk::toggleLive()
+{
+    frame_.showDesk(id());
+    live().running() ? live().stop() : live().start(view_->picture());
+}
+
+void QuickDesk::takeLive()
+{
+    const auto best = live().capture();
+    if (!best) return frame_.say(best.error());
+    await(QDateTime::currentDateTimeUtc().toString(QStringLiteral("'scope-'yyyyMMdd-HHmmss'.png'")), timeOfDay(),
+          [frame = best->frame]() -> Result<std::string> { return encodePng(*frame); });
 }
 
 FacePicture* QuickDesk::picture() { return view_ ? &view_->picture() : nullptr; }
@@ -136,12 +196,7 @@ void QuickDesk::paste()
     if (data && data->hasUrls() && data->urls().front().isLocalFile()) return take(data->urls().front().toLocalFile());
     const QImage image = data && data->hasImage() ? qvariant_cast<QImage>(data->imageData()) : QImage();
     if (image.isNull()) return frame_.say(tr("The clipboard holds no picture."), true);
-    await(QStringLiteral("pasted.png"), timeOfDay(), [image]() -> Result<std::string> {
-        QByteArray png;
-        QBuffer buffer(&png);
-        image.save(&buffer, "PNG");
-        return png.toStdString();
-    });
+    await(QStringLiteral("pasted.png"), timeOfDay(), [image]() -> Result<std::string> { return pngOf(image); });
 }
 
 void QuickDesk::copy()
@@ -157,11 +212,11 @@ void QuickDesk::save()
     if (!path.isEmpty()) saveTo(path);
 }
 
-bool QuickDesk::saveTo(const QString& path)
+void QuickDesk::saveTo(const QString& path)
 {
-    const bool saved = view_->picture().grab().save(path, "PNG");
-    frame_.say(saved ? tr("Saved: %1.").arg(path) : tr("%1 cannot be written: choose another folder.").arg(path), !saved);
-    return saved;
+    const auto said = [this, path](const Result<void>& saved) { saved ? frame_.say(tr("Saved: %1.").arg(path)) : frame_.say(saved.error()); };
+    saveFile(
+        this, path, [image = view_->picture().grab().toImage()] { return pngOf(image); }, said);
 }
 
 void QuickDesk::fileUnderFace()
@@ -178,6 +233,14 @@ static const CommandGroup group(80, [](WindowFrame& frame) -> std::vector<Comman
     const auto menu = CommandMenu::Look;
     return {{"quick.paste", menu, QObject::tr("Quick look at a pasted picture"), {Qt::CTRL | Qt::Key_V}, [desk] { desk().paste(); }},
             {"quick.open", menu, QObject::tr("Open a picture …"), {Qt::Key_O}, [desk] { desk().openPicture(); }, {}, here},
+            {"quick.live", menu, QObject::tr("Live picture for a quick look, on or off"), {Qt::Key_V}, [desk] { desk().toggleLive(); }, {}, here},
+            {"quick.take",
+             menu,
+             QObject::tr("Take the live picture"),
+             {Qt::Key_P},
+             [desk] { desk().takeLive(); },
+             [desk] { return desk().isLive() ? QString() : QObject::tr("No live picture runs: V starts it."); },
+             here},
             {"quick.copy", menu, QObject::tr("Copy the picture with its marks"), {Qt::Key_C}, [desk] { desk().copy(); }, looked, here},
             {"quick.save", menu, QObject::tr("Save the picture with its marks …"), {Qt::Key_S}, [desk] { desk().save(); }, looked, here},
             {"quick.file",

@@ -4,10 +4,12 @@
 #include "app/frame/desk.h"
 #include "app/frame/window_frame.h"
 #include "app/look/taken_picture.h"
+#include "app/quick/recent_jobs.h"
 #include "record/output/quick_look.h"
 
 namespace clendo {
 
+class LivePicture;
 class QuickView;
 
 /// A look without a job: a picture is dropped, pasted or opened, judged, shown with its marks; saved, copied, or filed under a face later on wish.
@@ -15,7 +17,7 @@ class QuickView;
 class QuickDesk : public Desk {
     Q_OBJECT
 public:
-    explicit QuickDesk(WindowFrame& frame) : frame_(frame) {}
+    explicit QuickDesk(WindowFrame& frame);
     [[nodiscard]] QString id() const override { return QStringLiteral("quick"); }
     [[nodiscard]] QString title() const override { return tr("Quick look"); }
     QWidget* view() override;
@@ -27,6 +29,7 @@ public:
     void take(const QString& file) override;
     [[nodiscard]] FacePicture* picture() override;
     void jobComes(OpenJob& job) override;
+    void left() override;
 
     void openPicture();
     /// A picture, or a file that holds one, from the clipboard.
@@ -34,7 +37,12 @@ public:
     /// The picture with its marks.
     void copy();
     void save();
-    bool saveTo(const QString& path);
+    void saveTo(const QString& path);
+    /// What a scope sees, judged by the chosen class; off again the second time.
+    void toggleLive();
+    /// Looks at the sharpest live picture of the last second.
+    void takeLive();
+    [[nodiscard]] bool isLive() const;
     /// Files the picture under the chosen face.
     void fileUnderFace();
     [[nodiscard]] bool looked() const { return look_.has_value(); }
@@ -48,12 +56,16 @@ private:
     /// `bytes`: reads or encodes it; for a worker.
     void await(const QString& name, std::int64_t at, std::function<Result<std::string>()> bytes);
     void judge();
+    [[nodiscard]] LivePicture& live() const;
+    /// Asks for the jobs that were opened last, after this one was put to the front of them.
+    void learnJobs(const QString& opened);
 
     WindowFrame& frame_;
     QuickView* view_ = nullptr;
     std::optional<TakenPicture> taken_;
     QImage image_;
     std::optional<QuickLook> look_;
+    std::vector<RecentJob> recent_;
     int busy_ = 0;
 };
 

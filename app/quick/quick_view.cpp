@@ -1,7 +1,6 @@
 #include "app/quick/quick_view.h"
 
 #include <QComboBox>
-#include <QDateTime>
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QPushButton>
@@ -51,27 +50,28 @@ std::string QuickView::className() const { return class_->currentData().toString
 
 void QuickView::show(const QImage& image, const QuickLook* look, const QString& words)
 {
-    const Try* seen = look && !look->state.face(look->face).tries.empty() ? &look->state.face(look->face).tries.back() : nullptr;
+    const Look* seen = look && !look->state.face(look->face).looks.empty() ? &look->state.face(look->face).looks.back() : nullptr;
     picture_->show(image, seen, look ? optionalOf(look->state.criteria(look->face)) : std::nullopt, words);
 }
 
-void QuickView::showJobs(bool offered, const QStringList& recent, const std::vector<const Command*>& others)
+void QuickView::showJobs(bool offered, const std::vector<RecentJob>& recent, const std::vector<const Command*>& others)
 {
     jobs_->setVisible(offered);
-    if (!offered || (recent == shown_ && recent_->count() > 0)) return;
-    shown_ = recent;
+    QStringList paths;
+    for (const RecentJob& job : recent) paths << job.path;
+    if (!offered || (paths == shown_ && recent_->count() > 0)) return;
+    shown_ = paths;
     while (QLayoutItem* item = recent_->takeAt(0)) {
         delete item->widget();
         delete item;
     }
-    for (const QString& job : recent) {
-        const QFileInfo file(job);
+    for (const auto& [job, changed] : recent) {
         auto* button = new QPushButton(
-            tr("%1   last changed %2").arg(file.completeBaseName(), file.lastModified().toString(QStringLiteral("yyyy-MM-dd HH:mm"))), jobs_);
+            tr("%1   last changed %2").arg(QFileInfo(job).completeBaseName(), changed.toString(QStringLiteral("yyyy-MM-dd HH:mm"))), jobs_);
         button->setObjectName(QStringLiteral("recentJob"));
         button->setToolTip(job);
         button->setFocusPolicy(Qt::TabFocus);
-        connect(button, &QPushButton::clicked, this, [this, job] { emit jobWanted(job); });
+        connect(button, &QPushButton::clicked, this, [this, path = job] { emit jobWanted(path); });
         recent_->addWidget(button);
     }
     auto* ways = new QWidget(jobs_);

@@ -1,6 +1,7 @@
 #pragma once
 #include <QWidget>
 
+#include "app/quick/recent_jobs.h"
 #include "record/output/quick_look.h"
 
 class QComboBox;
@@ -21,7 +22,7 @@ public:
     /// The picture with its marks; `words` below it. A null image: nothing was looked at yet.
     void show(const QImage& image, const QuickLook* look, const QString& words);
     /// Whether the jobs that were opened last are offered here, and which they are; and other ways to begin.
-    void showJobs(bool offered, const QStringList& recent, const std::vector<const Command*>& others);
+    void showJobs(bool offered, const std::vector<RecentJob>& recent, const std::vector<const Command*>& others);
     [[nodiscard]] FacePicture& picture() { return *picture_; }
 
 signals:
@@ -36,7 +37,7 @@ private:
     FacePicture* picture_;
     QWidget* jobs_;
     QVBoxLayout* recent_;
-    QStringList shown_;
+    QStringList shown_;  ///< their paths
 };
 
 }  // namespace clendo

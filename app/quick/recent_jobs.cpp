@@ -15,21 +15,21 @@ QSettings kept() { return QSettings(QString::fromStdString((stateFolder() / "rec
 
 }  // namespace
 
-QStringList recentJobs()
+std::vector<RecentJob> recentJobs()
 {
-    QStringList out;
+    std::vector<RecentJob> out;
     const QStringList jobs = kept().value(key).toStringList();
     for (const QString& job : jobs)
-        if (QFileInfo::exists(job)) out << job;
+        if (const QFileInfo file(job); file.exists()) out.push_back({job, file.lastModified()});
     return out;
 }
 
 void rememberJob(const QString& path)
 {
-    QStringList jobs = recentJobs();
     const QString whole = QFileInfo(path).absoluteFilePath();
-    jobs.removeAll(whole);
-    jobs.prepend(whole);
+    QStringList jobs{whole};
+    for (const RecentJob& job : recentJobs())
+        if (job.path != whole) jobs << job.path;
     QSettings settings = kept();
     settings.setValue(key, jobs.mid(0, mostJobs));
 }

@@ -1,10 +1,20 @@
 #pragma once
-#include <QStringList>
+#include <QDateTime>
+#include <QString>
+#include <vector>
 
 namespace clendo {
 
-/// The jobs that were opened on this computer, the last one first; those that are gone are left out.
-QStringList recentJobs();
+struct RecentJob {
+    QString path;
+    QDateTime changed;
+};
+
+// They read and write files: for a worker.
+
+/// The jobs that were opened last, the newest first; those that are gone are left out.
+std::vector<RecentJob> recentJobs();
+/// Puts a job at the front of them.
 void rememberJob(const QString& path);
 
 }  // namespace clendo

@@ -7,7 +7,7 @@
 
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
-#include "record/output/certificate.h"
+#include "record/journal/time_text.h"
 #include "record/rules/completeness.h"
 
 namespace clendo {

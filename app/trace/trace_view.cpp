@@ -7,7 +7,7 @@
 
 #include "app/trace/trace_drawing.h"
 #include "app/widgets/theme.h"
-#include "record/output/plan_match.h"
+#include "record/rules/plan_match.h"
 
 namespace clendo {
 namespace {

@@ -29,7 +29,7 @@ FacePicture::FacePicture(QWidget* parent) : QWidget(parent)
 
 QSize FacePicture::sizeHint() const { return {em(28), em(26)}; }
 
-void FacePicture::show(const QImage& image, const Try* look, const std::optional<ConnectorCriteria>& criteria, const QString& words)
+void FacePicture::show(const QImage& image, const Look* look, const std::optional<ConnectorCriteria>& criteria, const QString& words)
 {
     const bool sameLook = look && look_ && look->entry == look_->entry;
     if (!sameLook && !live_) fit();

@@ -12,7 +12,7 @@ class FacePicture : public QWidget {
 public:
     explicit FacePicture(QWidget* parent = nullptr);
     /// `image` may be null: then `words` stand in its place.
-    void show(const QImage& image, const Try* look, const std::optional<ConnectorCriteria>& criteria, const QString& words);
+    void show(const QImage& image, const Look* look, const std::optional<ConnectorCriteria>& criteria, const QString& words);
     /// What a live picture says of itself: it must never be taken for a filed look.
     struct Live {
         QString advice;
@@ -56,7 +56,7 @@ private:
     void paintFindings(QPainter& painter, const QTransform& toScreen) const;
 
     QImage image_;
-    std::optional<Try> look_;
+    std::optional<Look> look_;
     std::optional<ConnectorCriteria> criteria_;
     QString words_;
     std::optional<Live> live_;

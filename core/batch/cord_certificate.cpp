@@ -20,7 +20,7 @@ nlohmann::json cordCertificate(std::string_view label, std::span<const SheetRow>
     nlohmann::json out = sheetJson(looks, criteria, profile);
     out["format"] = "clendo-cord";
     out["cord"] = label;
-    out["verdict"] = ends.empty() ? "not seen" : fit ? "fit" : "not fit";
+    out["verdict"] = ends.empty() ? "not seen" : fit ? "pass" : "fail";
     out["ends"] = told;
     out["written_at"] = at;
     out["cleaner"] =

@@ -35,13 +35,13 @@ std::string whyFace(const JudgedFace& face, const ConnectorCriteria& criteria)
 std::string_view name(SheetOutcome outcome)
 {
     switch (outcome) {
-        case SheetOutcome::NotFit: return "not fit";
-        case SheetOutcome::Retake: return "retake";
-        case SheetOutcome::Broken: return "not read";
-        case SheetOutcome::NearLimit: return "fit, near a limit";
-        case SheetOutcome::Fit: return "fit";
+        case SheetOutcome::NotFit: return "fail";
+        case SheetOutcome::Retake: return "take again";
+        case SheetOutcome::Broken: return "cannot be read";
+        case SheetOutcome::NearLimit: return "pass, near a limit";
+        case SheetOutcome::Fit: return "pass";
     }
-    return "not read";
+    return "cannot be read";
 }
 
 SheetOutcome outcomeOf(const SheetRow& row)

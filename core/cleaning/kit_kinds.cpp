@@ -2,8 +2,8 @@
 
 #include <algorithm>
 
-#include "files/files.h"
 #include "files/json_reading.h"
+#include "files/shipped_text.h"
 
 namespace clendo {
 
@@ -35,7 +35,7 @@ Result<std::vector<KitKind>> parseKitKinds(std::string_view text)
 
 Result<std::vector<KitKind>> loadKitKinds(const std::filesystem::path& dataFolder)
 {
-    return readFile((dataFolder / "cleaning/kit.json").string()).and_then([](const std::string& text) { return parseKitKinds(text); });
+    return shippedText(dataFolder, "cleaning/kit.json").and_then([](const std::string& text) { return parseKitKinds(text); });
 }
 
 const KitKind* kitKindNamed(const std::vector<KitKind>& kinds, std::string_view kind)

@@ -1,6 +1,7 @@
 #include "files/rule_files.h"
 
 #include "files/files.h"
+#include "files/shipped_text.h"
 
 namespace clendo {
 
@@ -9,15 +10,21 @@ RuleFiles::RuleFiles(std::filesystem::path dataFolder, Texts kept)
 {
 }
 
-Result<std::string> RuleFiles::shipped(const std::string& name) const { return read(name, data_ / name); }
+Result<std::string> RuleFiles::shipped(const std::string& name) const
+{
+    const auto kept = kept_.find(name);
+    return used(name, kept == kept_.end() ? shippedText(data_, name) : Result<std::string>(kept->second));
+}
 
-Result<std::string> RuleFiles::own(const std::string& path) const { return read(path, path); }
-
-Result<std::string> RuleFiles::read(const std::string& name, const std::filesystem::path& path) const
+Result<std::string> RuleFiles::own(const std::string& path) const
 {
     constexpr std::size_t largest = std::size_t{4} << 20;
-    const auto kept = kept_.find(name);
-    auto text = kept == kept_.end() ? readFile(path, largest) : Result<std::string>(kept->second);
+    const auto kept = kept_.find(path);
+    return used(path, kept == kept_.end() ? readFile(path, largest) : Result<std::string>(kept->second));
+}
+
+Result<std::string> RuleFiles::used(const std::string& name, Result<std::string> text) const
+{
     if (text) used_->insert_or_assign(name, *text);
     return text;
 }

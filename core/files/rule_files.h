@@ -17,7 +17,7 @@ public:
 
     RuleFiles(std::filesystem::path dataFolder, Texts kept = {});  // NOLINT(google-explicit-constructor): a folder is where most rules are
 
-    /// A file below the data folder.
+    /// A file below the data folder, from memory where it was read before.
     [[nodiscard]] Result<std::string> shipped(const std::string& name) const;
     /// A user's own file, by its path.
     [[nodiscard]] Result<std::string> own(const std::string& path) const;
@@ -27,7 +27,7 @@ public:
     [[nodiscard]] RuleFiles keeping(Texts kept) const { return {data_, std::move(kept)}; }
 
 private:
-    [[nodiscard]] Result<std::string> read(const std::string& name, const std::filesystem::path& path) const;
+    [[nodiscard]] Result<std::string> used(const std::string& name, Result<std::string> text) const;
 
     std::filesystem::path data_;
     Texts kept_;

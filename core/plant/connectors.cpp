@@ -2,8 +2,8 @@
 
 #include <algorithm>
 
-#include "files/files.h"
 #include "files/json_reading.h"
+#include "files/shipped_text.h"
 
 namespace clendo {
 
@@ -36,7 +36,7 @@ Result<std::vector<ConnectorFamily>> parseConnectors(std::string_view text)
 
 Result<std::vector<ConnectorFamily>> loadConnectors(const std::filesystem::path& dataFolder)
 {
-    return readFile((dataFolder / "plant/connectors.json").string()).and_then([](const std::string& text) { return parseConnectors(text); });
+    return shippedText(dataFolder, "plant/connectors.json").and_then([](const std::string& text) { return parseConnectors(text); });
 }
 
 const ConnectorFamily* familyNamed(const std::vector<ConnectorFamily>& families, std::string_view name)

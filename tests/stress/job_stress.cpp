@@ -7,6 +7,7 @@
 #include <QProcess>
 #include <QStorageInfo>
 #include <QTemporaryDir>
+#include <QThread>
 #include <iostream>
 #include <map>
 #include <random>
@@ -91,8 +92,15 @@ void killWhileFiling(const QString& path)
     Count& c = counts["kill -9 while filing"];
     ++c.tried;
     const auto said = killedChild({"work-on-job", path}, 150);
-    const auto job = JobStore::open(path);
-    if (!job || !(*job)->checkAll().empty() || !(*job)->readOnlyReason().empty()) return bad("kill -9 while filing", "the job is not whole");
+    auto job = JobStore::open(path);
+    // killed between making its lock and writing it: "open it again in a moment"
+    for (int again = 0; again < 30 && job && !(*job)->readOnlyReason().empty(); ++again) {
+        QThread::msleep(100);
+        job = JobStore::open(path);
+    }
+    if (!job) return bad("kill -9 while filing", job.error().message + " " + job.error().detail);
+    for (const auto& wrong : (*job)->checkAll()) return bad("kill -9 while filing", wrong.what + " " + wrong.id + ": " + wrong.message);
+    if (!(*job)->readOnlyReason().empty()) return bad("kill -9 while filing", (*job)->readOnlyReason());
     std::set<std::string> there;
     for (const auto& e : (*job)->entries()) there.insert(e.hash.hex());
     for (const auto& hash : said)

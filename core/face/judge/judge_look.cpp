@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <utility>
 
 namespace clendo::face {
@@ -22,6 +23,14 @@ LookVerdict judgeLook(const FaceMeasurement& look, const ConnectorCriteria& crit
     else
         out.verdict = std::move(verdict);
     return out;
+}
+
+int countInGlass(const FaceMeasurement& look, const ConnectorCriteria& criteria)
+{
+    return static_cast<int>(std::count_if(look.findings.begin(), look.findings.end(), [&](const Finding& f) {
+        const auto zone = zoneOf(f, criteria);
+        return zone == Zone::A || zone == Zone::B;
+    }));
 }
 
 }  // namespace clendo::face

@@ -21,4 +21,7 @@ Micrometre resolves(const FaceMeasurement& look, const Profile& profile);
 /// (`Profile::mustResolve`): a low magnification is good for loose dirt, the zones need a higher one.
 LookVerdict judgeLook(const FaceMeasurement& look, const ConnectorCriteria& criteria, const Profile& profile);
 
+/// How many findings lie in the glass: those that touch zone A or B.
+int countInGlass(const FaceMeasurement& look, const ConnectorCriteria& criteria);
+
 }  // namespace clendo::face

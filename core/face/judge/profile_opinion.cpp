@@ -12,10 +12,10 @@ ProfileOpinion opinionOf(const FaceMeasurement& look, std::string_view className
     if (!out.said.verdict)
         out.words = fmt::format("not judged by {}: {}", profile.name, out.said.reasons.empty() ? "no evidence" : out.said.reasons.front());
     else if (const RuleOutcome* broken = out.said.verdict->broken())
-        out.words = fmt::format("not fit by {}: zone {}, {}: {} found, {} allowed", profile.name, name(broken->rule.zone), bandWords(broken->rule),
+        out.words = fmt::format("fails by {}: zone {}, {}: {} found, {} allowed", profile.name, name(broken->rule.zone), bandWords(broken->rule),
                                 broken->counted, *broken->rule.allowed == 0 ? "none" : std::to_string(*broken->rule.allowed));
     else
-        out.words = fmt::format("fit by {}{}", profile.name, out.said.verdict->nearLimit ? ", near a limit" : "");
+        out.words = fmt::format("passes by {}{}", profile.name, out.said.verdict->nearLimit ? ", near a limit" : "");
     return out;
 }
 

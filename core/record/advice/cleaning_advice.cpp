@@ -20,7 +20,7 @@ CleaningAdvice adviceFor(const FaceState& face, std::string_view firstMethod, st
                                           : "Dry, with a fresh pen or stick. Nothing wet goes into a device: it cannot be dried there."};
     // stronger each time: dry, dry, wet then dry, wet then dry with a fresh tool
     if (face.cleanings < 2 && firstMethod != "wet") {
-        const Try* last = face.lastJudged();
+        const Look* last = face.lastJudged();
         const bool film = last && std::any_of(last->seen.measured.findings.begin(), last->seen.measured.findings.end(), [](const Finding& f) {
                               return f.appearance == Appearance::Film || f.appearance == Appearance::Droplet;
                           });

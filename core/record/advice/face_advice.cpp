@@ -56,7 +56,7 @@ std::string whyBroken(const RuleOutcome& broken, const FaceState& state, const P
 /// What the last cleaning did, as a sentence; empty where there is no look before the last.
 std::string sinceBefore(const FaceState& state)
 {
-    const Try *last = state.lastJudged(), *before = state.judgedBefore();
+    const Look *last = state.lastJudged(), *before = state.judgedBefore();
     if (!before) return {};
     const auto compared = face::compareLooks(before->seen.measured.findings, last->seen.measured.findings);
     return fmt::format(" Since the look before: {} gone, {} moved, {} stayed, {} new.", compared.count(face::Fate::Gone),
@@ -101,7 +101,7 @@ Advice adviceOfOne(const JobState& state, const Link& link, const FaceId& id)
 {
     const FaceState& face = state.face(id);
     Advice r;
-    const Try* latest = face.tries.empty() ? nullptr : &face.tries.back();
+    const Look* latest = face.looks.empty() ? nullptr : &face.looks.back();
     if (latest && !latest->verdict && face.condition != FaceCondition::Fit) {
         r.headline = "Take the picture again";
         for (const auto& reason : latest->reasons) r.sentence += (r.sentence.empty() ? "" : " ") + reason;
@@ -110,7 +110,7 @@ Advice adviceOfOne(const JobState& state, const Link& link, const FaceId& id)
         r.actions = {{command::takePicture, "Take a picture"}};
         return r;
     }
-    const Try* judged = face.lastJudged();
+    const Look* judged = face.lastJudged();
     if (judged)
         for (const auto& o : judged->verdict->outcomes)
             if (o.rule.allowed || o.counted > 0) r.rows.push_back(rowOf(o));

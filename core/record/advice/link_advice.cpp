@@ -5,13 +5,11 @@
 
 #include <cmath>
 
-#include "record/output/plan_match.h"
 #include "record/rules/link_light_parts.h"
+#include "record/rules/plan_match.h"
 
 namespace clendo {
 namespace {
-
-std::string direction(Direction d) { return d == Direction::AtoB ? "A to B" : "B to A"; }
 
 }  // namespace
 
@@ -22,11 +20,11 @@ Advice lossAdvice(const JobState& state, const Link& link)
     std::string missing;
     for (const Direction d : state.plan->lossDirections())
         for (const int nm : state.plan->wavelengthsFor(*link.cable))
-            if (!state.reference(d, Nanometre(nm))) missing += fmt::format("{}{} nm {}", missing.empty() ? "" : ", ", nm, direction(d));
+            if (!state.reference(d, Nanometre(nm))) missing += fmt::format("{}{} nm {}", missing.empty() ? "" : ", ", nm, sourceWords(d));
     if (!s.loss) {
         r.headline = missing.empty() ? "Read the loss" : "Set the reference";
         r.sentence = missing.empty() ? fmt::format("Type what the meter shows for fibre {}, each wavelength, {}.", link.fibre,
-                                                   state.plan->lossDirections().size() == 1 ? "A to B" : "both directions")
+                                                   state.plan->lossDirections().size() == 1 ? "source at A" : "source at A, then at B")
                                      : fmt::format("A reference is measured, never assumed. Missing: {}.", missing);
         r.help = {"Dark fibre, warm source, same wavelength on both, continuous wave. After the reference the cord stays on the source."};
         r.actions = {

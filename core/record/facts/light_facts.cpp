@@ -5,6 +5,7 @@
 namespace clendo {
 
 std::string_view wayWords(Direction direction) { return direction == Direction::AtoB ? "A to B" : "B to A"; }
+std::string_view sourceWords(Direction direction) { return direction == Direction::AtoB ? "source at A" : "source at B"; }
 
 nlohmann::json ReferenceSet::body() const
 {
@@ -22,7 +23,7 @@ ReferenceSet ReferenceSet::read(FactReading& in)
 
 std::string ReferenceSet::sentence(const JobState&) const
 {
-    return fmt::format("Reference at {:.0f} nm, {}: {:.2f} dBm, {}{}{}", wavelength.value(), wayWords(direction), level.value(), name(method),
+    return fmt::format("Reference at {:.0f} nm, {}: {:.2f} dBm, {}{}{}", wavelength.value(), sourceWords(direction), level.value(), name(method),
                        with.empty() ? "" : ", with ", fmt::join(with, ", "));
 }
 
@@ -32,7 +33,7 @@ void ReferenceSet::apply(FactEffects& effects, const EntryHead& entry) const
     effects.light().references[entry.hash] = {*this, true};
 }
 
-std::string ReferenceVoided::sentence(const JobState&) const { return fmt::format("Reference {} void: {}", wayWords(direction), reason); }
+std::string ReferenceVoided::sentence(const JobState&) const { return fmt::format("Reference {} void: {}", sourceWords(direction), reason); }
 
 void ReferenceVoided::apply(FactEffects& effects, const EntryHead&) const
 {
@@ -63,7 +64,7 @@ void PowerRead::complete(const JobState& state)
 
 std::string PowerRead::sentence(const JobState&) const
 {
-    return fmt::format("Read {} at {:.0f} nm, {}: {:.2f} dBm{}", link, wavelength.value(), wayWords(direction), power.value(),
+    return fmt::format("Read {} at {:.0f} nm, {}: {:.2f} dBm{}", link, wavelength.value(), sourceWords(direction), power.value(),
                        reference ? "" : ", without a reference");
 }
 

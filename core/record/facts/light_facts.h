@@ -53,7 +53,9 @@ struct PowerRead {
     void apply(FactEffects& effects, const EntryHead& entry) const;
 };
 
-/// For people: "A to B".
+/// Of a trace, for people: "A to B".
 std::string_view wayWords(Direction direction);
+/// Of a reference, a reading and a loss, for people: "source at A".
+std::string_view sourceWords(Direction direction);
 
 }  // namespace clendo

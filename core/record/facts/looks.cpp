@@ -69,7 +69,7 @@ void FaceSeen::apply(FactEffects& effects, const EntryHead& entry) const
 {
     const JobState& state = effects.state();
     FaceState& of = effects.touch(face);
-    Try look{entry.hash, entry.at(), {}, *this, {}, {}, std::move(of.cleanedSince), {}};
+    Look look{entry.hash, entry.at(), {}, *this, {}, {}, std::move(of.cleanedSince), {}};
     of.cleanedSince.clear();
     if (const auto criteria = state.criteria(face)) {
         auto judged = face::judgeLook(measured, *criteria, state.plan->profile);
@@ -84,7 +84,7 @@ void FaceSeen::apply(FactEffects& effects, const EntryHead& entry) const
     } else {
         of.cleanedSince = look.cleanedBefore;  // a bad picture shows nothing: the face is still unseen since
     }
-    of.tries.push_back(std::move(look));
+    of.looks.push_back(std::move(look));
 }
 
 nlohmann::json FindingOverruled::body() const
@@ -123,8 +123,8 @@ std::string FindingOverruled::sentence(const JobState& state) const
 void FindingOverruled::apply(FactEffects& effects, const EntryHead& entry) const
 {
     FaceState& of = effects.touch(face);
-    const auto seen = std::find_if(of.tries.begin(), of.tries.end(), [&](const Try& t) { return t.entry == look; });
-    if (seen == of.tries.end() || !seen->verdict) return;
+    const auto seen = std::find_if(of.looks.begin(), of.looks.end(), [&](const Look& t) { return t.entry == look; });
+    if (seen == of.looks.end() || !seen->verdict) return;
     auto& findings = seen->seen.measured.findings;
     const auto found = std::find_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.id == finding; });
     JobState& state = effects.state();

@@ -1,6 +1,5 @@
 #include "record/output/certificate.h"
 
-#include <fmt/chrono.h>
 #include <fmt/format.h>
 
 #include <nlohmann/json.hpp>
@@ -9,6 +8,7 @@
 #include "files/csv.h"
 #include "otdr/trace_json.h"
 #include "power/loss_json.h"
+#include "record/journal/time_text.h"
 #include "record/rules/completeness.h"
 #include "record/rules/job_policy.h"
 
@@ -17,7 +17,7 @@ namespace {
 
 using nlohmann::json;
 
-json lookToJson(const Try& look, const ConnectorCriteria* criteria)
+json lookToJson(const Look& look, const ConnectorCriteria* criteria)
 {
     json cleaned = json::array();
     for (const auto& c : look.cleanedBefore) cleaned.push_back({{"method", c.method}, {"strokes", c.strokes}});
@@ -44,7 +44,7 @@ json faceToJson(const JobState& state, const Link& link, const FaceId& id)
 {
     const FaceState& face = state.face(id);
     json looks = json::array();
-    for (const auto& look : face.tries) looks.push_back(lookToJson(look, state.criteria(id)));
+    for (const auto& look : face.looks) looks.push_back(lookToJson(look, state.criteria(id)));
     return {{"face", id.text()},           {"where", link.where(id)}, {"place", link.place(id.connection)}, {"condition", name(face.condition)},
             {"cleanings", face.cleanings}, {"looks", looks}};
 }
@@ -175,12 +175,6 @@ json lossesToJson(const JobState& state)
 std::string number(const json& value) { return value.is_number() ? fmt::format("{:.3f}", value.get<double>()) : std::string(); }
 
 }  // namespace
-
-std::string timeText(std::int64_t seconds)
-{
-    constexpr std::int64_t latest = 253402300799;  // 9999-12-31
-    return fmt::format("{:%Y-%m-%d %H:%M} UTC", fmt::gmtime(static_cast<std::time_t>(std::clamp<std::int64_t>(seconds, 0, latest))));
-}
 
 Result<json> certificate(const JobState& state, const std::string& subject, std::span<const Signature> signatures)
 {

@@ -14,7 +14,4 @@ Result<nlohmann::json> certificate(const JobState& state, const std::string& sub
 /// One row per link and wavelength; decimal points, commas between, text quoted as RFC 4180 says.
 std::string certificateCsv(const nlohmann::json& certificate);
 
-/// "2026-11-23 08:15 UTC"
-std::string timeText(std::int64_t secondsSince1970);
-
 }  // namespace clendo

@@ -39,7 +39,7 @@ private:
 };
 
 /// What the cleanings before a look did to the findings of the look before.
-void countGone(Counting& gone, const Try& before, const Try& after)
+void countGone(Counting& gone, const Look& before, const Look& after)
 {
     if (after.cleanedBefore.size() != 1) return;  // of two cleanings nobody knows which did it
     const auto compared = face::compareLooks(before.seen.measured.findings, after.seen.measured.findings);
@@ -61,9 +61,9 @@ Learned learn(const JobState& state)
     std::vector<Share> ports;
     for (const auto& [id, face] : state.faces) {
         const Link* link = state.link(id.link);
-        const Try *first = nullptr, *before = nullptr;
+        const Look *first = nullptr, *before = nullptr;
         bool cleanedYet = false;
-        for (const auto& look : face.tries) {
+        for (const auto& look : face.looks) {
             if (!look.verdict) continue;
             if (!first) first = &look;
             if (!link) cord.count(id.link, look.verdict->fit);

@@ -19,7 +19,7 @@ std::optional<std::string> coreMix(const JobState& state, const Link& link, Conn
     std::string firstWhere;
     for (const Side side : {Side::Cord, Side::Port}) {
         const FaceId id{link.id, at, side};
-        const Try* seen = state.face(id).lastJudged();
+        const Look* seen = state.face(id).lastJudged();
         if (!seen || !seen->seen.measured.core || seen->seen.measured.coreInferred) continue;
         const CoreKind core = *seen->seen.measured.core;
         if (first && core != *first)

@@ -3,14 +3,14 @@
 
 #include <fmt/format.h>
 
-#include "record/output/certificate.h"
+#include "record/journal/time_text.h"
 #include "record/rules/gates.h"
 
 namespace clendo {
 namespace {
 
 /// The verdict of a look that holds: what the criteria said of it.
-PartVerdict ofLook(const Try& look)
+PartVerdict ofLook(const Look& look)
 {
     return !look.verdict->fit ? PartVerdict::Fail : look.verdict->nearLimit ? PartVerdict::NearLimit : PartVerdict::Pass;
 }
@@ -34,11 +34,11 @@ Part facePart(const JobState& state, const Link& link, const FaceId& id, Ageing 
 {
     const FaceState& face = state.face(id);
     Part part{PartKind::Face, link.where(id)};
-    const Try* look = face.lastJudged();
+    const Look* look = face.lastJudged();
     const std::string against = objection(state, id, face, ageing);
     if (look) {
         part.entries.push_back(look->entry);
-        part.says = fmt::format("seen {} {}", look->verdict->fit ? "fit" : "not fit", timeText(look->at));
+        part.says = fmt::format("{} {}", look->verdict->fit ? "passed" : "failed", timeText(look->at));
         for (const auto& o : look->overruled) part.says += fmt::format(", overruled by hand: {} ({})", name(o.as), o.reason);
     }
     if (against.empty()) {
@@ -63,7 +63,7 @@ void addFaceParts(Completeness& out, const JobState& state, const Link& link, Ag
 {
     for (const auto& id : link.faces()) {
         out.parts.push_back(facePart(state, link, id, ageing));
-        if (const Try* look = state.face(id).lastJudged())
+        if (const Look* look = state.face(id).lastJudged())
             for (const auto& o : look->overruled)
                 out.exceptions.push_back(fmt::format("{}: a finding was overruled by hand, {}: {}", link.where(id), name(o.as), o.reason));
     }

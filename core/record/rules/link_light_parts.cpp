@@ -7,7 +7,7 @@
 #include <cmath>
 #include <set>
 
-#include "record/output/plan_match.h"
+#include "record/rules/plan_match.h"
 
 namespace clendo {
 namespace {
@@ -44,7 +44,7 @@ std::string lossWords(const LossResult& result, ReferenceMethod method)
 {
     std::string out;
     for (const Direction d : {Direction::AtoB, Direction::BtoA})
-        if (const auto& loss = lossIn(result, d)) out += fmt::format("{}{:.2f} dB {}", out.empty() ? "" : ", ", loss->value(), wayWords(d));
+        if (const auto& loss = lossIn(result, d)) out += fmt::format("{}{:.2f} dB {}", out.empty() ? "" : ", ", loss->value(), sourceWords(d));
     if (out.empty()) return "no loss is known";
     out += fmt::format(", {}", name(method));
     if (result.limit && result.margin)
@@ -73,7 +73,7 @@ Part lossPart(const JobState& state, const LinkState& s, Nanometre wavelength, b
         }
         if (result && lossIn(*result, d)) continue;
         if (!reading && std::find(asked.begin(), asked.end(), d) == asked.end()) continue;
-        part.lacks.push_back(fmt::format("{}, {}{}", part.about, wayWords(d), reading ? ", on a good reference" : ""));
+        part.lacks.push_back(fmt::format("{}, {}{}", part.about, sourceWords(d), reading ? ", on a good reference" : ""));
     }
     return part;
 }

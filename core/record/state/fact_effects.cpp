@@ -13,16 +13,16 @@ namespace {
 /// What breaks a rule and was at its place in every judged look of the last two different cleaning methods is damage.
 bool damageRemains(const FaceState& face)
 {
-    const Try* last = face.lastJudged();
+    const Look* last = face.lastJudged();
     if (!last || !last->verdict || last->verdict->fit) return false;
     std::set<std::string> methods;
-    std::vector<const Try*> looks;
-    for (auto it = face.tries.rbegin(); it != face.tries.rend() && methods.size() < 2; ++it) {
+    std::vector<const Look*> looks;
+    for (auto it = face.looks.rbegin(); it != face.looks.rend() && methods.size() < 2; ++it) {
         if (!it->verdict) continue;
         looks.push_back(&*it);
         for (const auto& cleaned : it->cleanedBefore) methods.insert(cleaned.method);
         if (methods.size() >= 2) {
-            for (auto before = std::next(it); before != face.tries.rend(); ++before)
+            for (auto before = std::next(it); before != face.looks.rend(); ++before)
                 if (before->verdict) {
                     looks.push_back(&*before);
                     break;
@@ -33,7 +33,7 @@ bool damageRemains(const FaceState& face)
     for (const auto& outcome : last->verdict->outcomes) {
         if (outcome.met) continue;
         for (const int id : outcome.findings) {
-            const bool stayed = std::all_of(looks.begin() + 1, looks.end(), [&](const Try* look) {
+            const bool stayed = std::all_of(looks.begin() + 1, looks.end(), [&](const Look* look) {
                 return face::compareLooks(look->seen.measured.findings, last->seen.measured.findings).ofLater(id) == face::Fate::Stayed;
             });
             if (stayed) return true;
@@ -46,7 +46,7 @@ bool damageRemains(const FaceState& face)
 
 FaceCondition conditionOf(const FaceState& face)
 {
-    const Try* last = face.lastJudged();
+    const Look* last = face.lastJudged();
     const bool touched = !face.cleanedSince.empty() || !face.handled.empty();
     if (!last) return touched ? FaceCondition::Stale : FaceCondition::NotSeen;
     if (touched) return FaceCondition::Stale;

@@ -16,7 +16,7 @@ std::optional<face::Guide> guideOf(const JobState& state, const FaceId& face)
 {
     std::optional<face::Guide> seen;
     for (const auto& id : ferruleOf(state, face))
-        if (const Try* look = state.face(id).lastJudged(); look && look->seen.measured.guide != face::Guide::NotSeen)
+        if (const Look* look = state.face(id).lastJudged(); look && look->seen.measured.guide != face::Guide::NotSeen)
             seen = look->seen.measured.guide;
     return seen;
 }

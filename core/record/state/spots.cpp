@@ -8,14 +8,14 @@ namespace clendo {
 bool isKnownPit(const Finding& finding, const FaceState& face)
 {
     if (finding.appearance != Appearance::Pit) return false;
-    const Try *last = face.lastJudged(), *before = face.judgedBefore();
+    const Look *last = face.lastJudged(), *before = face.judgedBefore();
     return before && !last->cleanedBefore.empty() &&
            face::compareLooks(before->seen.measured.findings, last->seen.measured.findings).ofLater(finding.id) == face::Fate::Stayed;
 }
 
 bool mayBeHeldApart(const FaceState& face)
 {
-    const Try* last = face.lastJudged();
+    const Look* last = face.lastJudged();
     if (!last) return false;
     auto findings = last->seen.measured.findings;
     for (auto& f : findings)

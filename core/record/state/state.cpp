@@ -16,19 +16,19 @@ std::string_view name(FaceCondition condition)
     return "not seen";
 }
 
-const Try* FaceState::lastJudged() const
+const Look* FaceState::lastJudged() const
 {
-    const auto it = std::find_if(tries.rbegin(), tries.rend(), [](const Try& t) { return t.verdict.has_value(); });
-    return it == tries.rend() ? nullptr : &*it;
+    const auto it = std::find_if(looks.rbegin(), looks.rend(), [](const Look& t) { return t.verdict.has_value(); });
+    return it == looks.rend() ? nullptr : &*it;
 }
 
-const Try* FaceState::judgedBefore() const
+const Look* FaceState::judgedBefore() const
 {
-    const auto judged = [](const Try& t) { return t.verdict.has_value(); };
-    const auto last = std::find_if(tries.rbegin(), tries.rend(), judged);
-    if (last == tries.rend()) return nullptr;
-    const auto before = std::find_if(std::next(last), tries.rend(), judged);
-    return before == tries.rend() ? nullptr : &*before;
+    const auto judged = [](const Look& t) { return t.verdict.has_value(); };
+    const auto last = std::find_if(looks.rbegin(), looks.rend(), judged);
+    if (last == looks.rend()) return nullptr;
+    const auto before = std::find_if(std::next(last), looks.rend(), judged);
+    return before == looks.rend() ? nullptr : &*before;
 }
 
 const FaceState& JobState::face(const FaceId& id) const

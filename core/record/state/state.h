@@ -21,7 +21,7 @@ enum class FaceCondition { NotSeen, Fit, Work, Damaged, Stale };
 std::string_view name(FaceCondition condition);  ///< for people: "not seen", "fit", "needs work", "damaged", "look again"
 
 /// One look at a face and the cleanings that led to it.
-struct Try {
+struct Look {
     Digest entry;
     std::int64_t at = 0;               ///< when the picture was taken, seconds since 1970-01-01 UTC
     std::optional<std::size_t> event;  ///< its place in JobState::events; nothing: the picture was no evidence
@@ -42,7 +42,7 @@ enum class Waiting {
 
 struct FaceState {
     FaceCondition condition = FaceCondition::NotSeen;
-    std::vector<Try> tries;
+    std::vector<Look> looks;
     std::vector<FaceCleaned> cleanedSince;  ///< after the last look
     int cleanings = 0;
     bool mated = false;
@@ -55,9 +55,9 @@ struct FaceState {
     std::optional<Suspicion> suspicion;  ///< what it touched was found bad, and it was not seen since
 
     /// The last look that was evidence.
-    [[nodiscard]] const Try* lastJudged() const;
+    [[nodiscard]] const Look* lastJudged() const;
     /// The one before it that was evidence.
-    [[nodiscard]] const Try* judgedBefore() const;
+    [[nodiscard]] const Look* judgedBefore() const;
 };
 
 /// A fact as it stands in the journal.

@@ -1,4 +1,4 @@
-#include "record/output/plan_match.h"
+#include "record/rules/plan_match.h"
 
 #include <algorithm>
 #include <cmath>

@@ -3,19 +3,27 @@
 #include <atomic>
 #include <memory>
 
-#include "app/frame/job_session.h"
 #include "instruments/live_scope.h"
+#include "record/state/state.h"
 
 namespace clendo {
 
-class LookView;
-class PictureIntake;
+class FacePicture;
 
-/// The live picture on the look desk: which scope it comes from, what it says, and what a capture takes.
+/// A live picture on a desk: which scope it comes from, what it says, and what a capture takes. It is shown in place of what the desk shows.
 class LivePicture : public QObject {
     Q_OBJECT
 public:
-    explicit LivePicture(LookView* view, QObject* parent = nullptr);
+    /// What is under the scope.
+    struct Aim {
+        FaceId face;
+        int cleanings = 0;  ///< for a simulated scope
+        std::optional<ConnectorCriteria> criteria;
+        Profile profile;
+        bool several = false;  ///< the face shares its ferrule: all of a picture's fibres are measured
+    };
+
+    using QObject::QObject;
     ~LivePicture() override;
 
     /// Where live pictures come from, from the next start on. A simulated scope draws its faces from the simulated world.
@@ -26,12 +34,13 @@ public:
     [[nodiscard]] bool hasSource() const { return bool(make_); }
 
     [[nodiscard]] bool running() const { return scope_ && scope_->running(); }
-    void start();
+    /// Shows it there from now on; only one desk at a time has it.
+    void start(FacePicture& onto);
     void stop();
-    /// The face that is under the scope now, with its cleanings. What was seen of another no longer counts.
-    void pointAt(const FaceId& face, const JobState& state);
-    /// Files the sharpest look of the last second and freezes; an Error says why there is none.
-    Result<void> capture(PictureIntake& intake);
+    /// What was seen of another face no longer counts.
+    void pointAt(Aim aim);
+    /// The sharpest look of the last second, and stops; an Error says why there is none.
+    Result<LiveLook> capture();
     void turnFocus(double steps);
     [[nodiscard]] LiveScope* scope() { return scope_.get(); }
 
@@ -42,16 +51,15 @@ signals:
 private:
     void use(std::function<Result<std::unique_ptr<VideoSource>>()> make);
     void show(const LiveLook& look);
+    void silent(bool silent);
     void aimSimulated();
 
-    LookView* view_;
+    FacePicture* picture_ = nullptr;
     std::function<Result<std::unique_ptr<VideoSource>>()> make_;
     std::unique_ptr<LiveScope> scope_;
-    FaceId face_;
-    int cleanings_ = -1;
-    std::optional<ConnectorCriteria> criteria_;
-    Profile profile_;
-    std::shared_ptr<std::atomic<bool>> several_ = std::make_shared<std::atomic<bool>>(false);  ///< the face shares its ferrule
+    Aim aim_;
+    bool aimed_ = false;
+    std::shared_ptr<std::atomic<bool>> several_ = std::make_shared<std::atomic<bool>>(false);  ///< of the aim, for the workers
 };
 
 }  // namespace clendo

@@ -1,7 +1,6 @@
-#include "app/look/live_picture.h"
+#include "app/widgets/live_picture.h"
 
-#include "app/look/look_view.h"
-#include "app/look/picture_intake.h"
+#include "app/widgets/face_picture.h"
 #include "face/judge/judge_look.h"
 #include "instruments/simulated_scope.h"
 #include "instruments/stills_source.h"
@@ -9,8 +8,6 @@
 #include "modules/vision.h"
 
 namespace clendo {
-
-LivePicture::LivePicture(LookView* view, QObject* parent) : QObject(parent), view_(view) {}
 
 LivePicture::~LivePicture() = default;
 
@@ -41,7 +38,7 @@ void LivePicture::useCamera(const QString& id)
     use([id] { return video().map([&](const Video& v) { return v.camera(id); }); });
 }
 
-void LivePicture::start()
+void LivePicture::start(FacePicture& onto)
 {
     if (running()) return;
     if (!scope_ && make_) {
@@ -59,18 +56,17 @@ void LivePicture::start()
         });
         connect(scope_.get(), &LiveScope::looked, this, &LivePicture::show);
         connect(scope_.get(), &LiveScope::trouble, this, [this](const QString& sentence) { emit said(sentence, true); });
-        connect(scope_.get(), &LiveScope::silentChanged, this, [this](bool silent) {
-            view_->setLiveSilent(silent);
-            emit said(silent ? tr("The scope sends no picture. Check its cable; it is taken up again by itself.") : tr("The scope is back."), silent);
-        });
+        connect(scope_.get(), &LiveScope::silentChanged, this, &LivePicture::silent);
         aimSimulated();
     }
     if (!scope_) {
         emit said(tr("Choose a scope first: menu (F10), Scope."), true);
         return;
     }
+    picture_ = &onto;
     scope_->start();
-    view_->setLive(true);
+    picture_->setLive(FacePicture::Live{tr("Waiting for the scope …"), 0, 0, false});
+    picture_->show({}, nullptr, aim_.criteria, tr("Waiting for the scope …"));
     emit runningChanged();
 }
 
@@ -78,56 +74,63 @@ void LivePicture::stop()
 {
     if (!running()) return;
     scope_->stop();
-    view_->setLive(false);
+    picture_->setLive(std::nullopt);
     emit runningChanged();
+}
+
+void LivePicture::silent(bool silent)
+{
+    if (silent && running()) picture_->setLive(FacePicture::Live{tr("No picture comes from the scope. What you see is old."), 0, 0, true});
+    emit said(silent ? tr("The scope sends no picture. Check its cable; it is taken up again by itself.") : tr("The scope is back."), silent);
 }
 
 void LivePicture::aimSimulated()
 {
     auto* simulated = dynamic_cast<SimulatedScope*>(&scope_->source());
-    if (!simulated || cleanings_ < 0) return;
-    simulated->pointAt([face = face_, cleanings = cleanings_]() -> SimulatedScope::Scene {
+    if (!simulated || !aimed_) return;
+    simulated->pointAt([face = aim_.face, cleanings = aim_.cleanings]() -> SimulatedScope::Scene {
         const auto module = vision();
         return module ? module->simulatedScope(face, cleanings) : SimulatedScope::Scene();
     });
 }
 
-void LivePicture::pointAt(const FaceId& face, const JobState& state)
+void LivePicture::pointAt(Aim aim)
 {
-    const Link* link = state.link(face.link);
-    if (!link) return;
-    criteria_ = optionalOf(state.criteria(face));
-    profile_ = state.plan->profile;
-    *several_ = link->cable->ferruleFibres > 1;
-    const int cleanings = state.face(face).cleanings;
-    if (face == face_ && cleanings == cleanings_) return;
-    face_ = face;
-    cleanings_ = cleanings;
-    if (!scope_) return;
+    const bool same = aimed_ && aim.face == aim_.face && aim.cleanings == aim_.cleanings;
+    *several_ = aim.several;
+    aim_ = std::move(aim);
+    aimed_ = true;
+    if (same || !scope_) return;
     scope_->forget();
     aimSimulated();
 }
 
 void LivePicture::show(const LiveLook& look)
 {
-    Try shown;
-    shown.seen = {face_, {}, {}, look.first()};
-    if (criteria_) shown.verdict = face::judgeLook(look.first(), *criteria_, profile_).verdict;
+    if (!running()) return;
+    Look shown;
+    shown.seen = {aim_.face, {}, {}, look.first()};
+    if (aim_.criteria) shown.verdict = face::judgeLook(look.first(), *aim_.criteria, aim_.profile).verdict;
+    const auto owner = new Frame(look.frame);
+    const QImage image(
+        look.frame->pixels.data(), look.frame->width, look.frame->height, look.frame->width, QImage::Format_Grayscale8,
+        [](void* kept) { delete static_cast<Frame*>(kept); }, owner);
     const auto sentence = sentenceOf(scope_->advice());
-    view_->showLive(look.frame, shown, QString::fromUtf8(sentence.data(), static_cast<qsizetype>(sentence.size())),
-                    scope_->sharpest() ? scope_->sharpest()->first().focus : 0);
+    picture_->setLive(FacePicture::Live{QString::fromUtf8(sentence.data(), static_cast<qsizetype>(sentence.size())), look.first().focus,
+                                        scope_->sharpest() ? scope_->sharpest()->first().focus : 0, false});
+    picture_->show(image, &shown, aim_.criteria, {});
 }
 
-Result<void> LivePicture::capture(PictureIntake& intake)
+Result<LiveLook> LivePicture::capture()
 {
     const LiveLook* best = scope_ ? scope_->sharpest() : nullptr;
     if (!best) {
         const std::string why = scope_ ? std::string(sentenceOf(scope_->advice())) : std::string();
-        return failure(Error::Code::StepRefused, "Nothing was filed: no frame of the last second can be judged. " + why);
+        return failure(Error::Code::StepRefused, "Nothing was taken: no frame of the last second can be judged. " + why);
     }
-    intake.takeFrame(best->frame, best->faces, face_);
+    LiveLook out = *best;
     stop();
-    return {};
+    return out;
 }
 
 void LivePicture::turnFocus(double steps)

@@ -1,0 +1,17 @@
+#include "app/widgets/save_file.h"
+
+#include <QtConcurrentRun>
+
+#include "files/files.h"
+#include "result/guarded.h"
+
+namespace clendo {
+
+void saveFile(QObject* context, const QString& path, std::function<std::string()> bytes, std::function<void(const Result<void>& saved)> then)
+{
+    QtConcurrent::run([path = path.toStdString(), bytes = std::move(bytes)] {
+        return guarded([&] { return writeFile(path, bytes()); });
+    }).then(context, std::move(then));
+}
+
+}  // namespace clendo
