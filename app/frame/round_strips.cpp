@@ -81,7 +81,7 @@ void RoundStrips::layOut()
         for (int first = 1; first <= cable.fibres; first += portsInRow) add(RowKind::Ports, 2.35, n, first);
     }
     y += em(0.3);
-    for (std::size_t n = 0; n < tally_.light.size(); ++n) add(RowKind::Light, 1.3, n);
+    for (std::size_t n = 0; n < tally_.light.size(); ++n) add(RowKind::Light, 1.2, n);
     height_ = y + em(0.2);
     setFixedHeight(height_);
     updateGeometry();

@@ -190,7 +190,7 @@ void LookView::showLooks(JobSession& session, const FaceState& face, const std::
         thumb->show(session.evidence().picture(look.seen.picture), &look, criteria, QString());
         column->addWidget(thumb);
         const QString verdict = !look.verdict ? tr("take again") : look.verdict->fit ? tr("pass") : tr("fail");
-        const QString inGlass = criteria ? tr("\n%1 in the glass").arg(face::countInGlass(look.seen.measured, *criteria)) : QString();
+        const QString inGlass = criteria ? tr("\nglass: %1").arg(face::countInGlass(look.seen.measured, *criteria)) : QString();
         auto* words = new QLabel(tr("%1: %2%3").arg(i + 1).arg(verdict, inGlass), box);
         words->setAlignment(Qt::AlignCenter);
         column->addWidget(words);
