@@ -93,12 +93,8 @@ private slots:
         row("no length", "length_m", [](CablePlan& c) { c.length = Metre(0); });
         row("ports below 1 at B", "end_b", [](CablePlan& c) { c.endB.firstPort = 0; });
         row("a splice behind the end", "splices", [](CablePlan& c) { c.splices.push_back({"outside", Metre(2500)}); });
-        row("two panels of one name", "patched_at", [](CablePlan& c) {
-            c.inner = {{"P", Metre(100)}, {"P", Metre(200)}};
-        });
-        row("panels out of order", "patched_at", [](CablePlan& c) {
-            c.inner = {{"P", Metre(200)}, {"Q", Metre(100)}};
-        });
+        row("two panels of one name", "patched_at", [](CablePlan& c) { c.inner = {{"P", Metre(100)}, {"P", Metre(200)}}; });
+        row("panels out of order", "patched_at", [](CablePlan& c) { c.inner = {{"P", Metre(200)}, {"Q", Metre(100)}}; });
     }
     void badPlansSayWhatIsWrong()
     {
