@@ -1,4 +1,4 @@
-// clendo-screenshots DEMO-FOLDER OUT-FOLDER: one picture of each main view of the demo job, for docs/screenshots.
+// clendo-screenshots DEMO-FOLDER OUT-FOLDER [light|dark [WIDTHxHEIGHT]]: one picture of each main view of the demo job, for docs/screenshots.
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
@@ -25,6 +25,9 @@ int main(int argc, char** argv)
     QApplication application(argc, argv);
     if (argc < 3) return 2;
     const bool dark = argc > 3 && QByteArray(argv[3]) == "dark";
+    const QStringList sides = QString::fromLocal8Bit(argc > 4 ? argv[4] : "1280x800").split(QLatin1Char('x'));
+    const QSize size(sides.value(0).toInt(), sides.value(1).toInt());
+    const bool all = !dark || argc > 4;  // docs/ shows one in the dark
     applyTheme(application, dark);
     const auto demo = makeDemo(QString::fromLocal8Bit(argv[1]));
     if (!demo) return 1;
@@ -33,7 +36,7 @@ int main(int argc, char** argv)
     if (!writeFile((QString::fromLocal8Bit(argv[1]) + QStringLiteral("/quick-look.png")).toStdString(), encodePng(speck))) return 1;
     MainWindow window;
     window.openJob(demo->job);
-    window.resize(1280, 800);
+    window.resize(size);
     window.show();
     while (window.opening()) QApplication::processEvents();
     if (!window.session()) return 1;
@@ -51,7 +54,7 @@ int main(int argc, char** argv)
         wait(400);
         window.grab().save(out.filePath(QString::fromLatin1(name) + (dark ? QStringLiteral("-dark.png") : QStringLiteral(".png"))));
     };
-    if (!dark) {
+    if (all) {
         shoot("look-needs-work", "look", "VP-04/7", End::A, Side::Port);
         shoot("looks-damaged", "look", "VP-04/8", End::A, Side::Port);
         press(Qt::Key_U);
@@ -74,14 +77,14 @@ int main(int argc, char** argv)
         shoot("sign-off", "sign", "VP-04/2", End::A, Side::Cord);
         shoot("sign-off-stands", "sign", "VP-04/1", End::A, Side::Cord);
     }
-    if (!dark) {
+    if (all) {
         ProfilesDialog profiles(*window.session(), {"VP-04/7", End::A, Side::Cord}, &window);
         profiles.findChild<QComboBox*>(QStringLiteral("rightProfile"))->setCurrentText(QStringLiteral("House rule"));
         profiles.show();
         wait(300);
         profiles.grab().save(out.filePath(QStringLiteral("profiles.png")));
     }
-    if (!dark) {
+    if (all) {
         const auto shootDialog = [&](QDialog&& dialog, const char* name) {
             dialog.show();
             wait(300);
@@ -97,9 +100,9 @@ int main(int argc, char** argv)
         shoot("journal", "journal", "VP-04/7", End::A, Side::Port);
         shoot("learned", "learn", "VP-04/7", End::A, Side::Port);
     }
-    if (!dark) {
+    if (all) {
         MainWindow fresh;
-        fresh.resize(1280, 800);
+        fresh.resize(size);
         fresh.show();
         fresh.takeFile(QString::fromLocal8Bit(argv[1]) + QStringLiteral("/quick-look.png"));
         wait(2500);
