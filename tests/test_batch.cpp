@@ -3,6 +3,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 #include <nlohmann/json.hpp>
+#include <random>
 
 #include "batch/batch_judge.h"
 #include "batch/cord_certificate.h"
@@ -195,6 +196,19 @@ private slots:
         QCOMPARE(t.cords, 4);
         QCOMPARE(t.cordsFit, 3);
         QCOMPARE(t.firstTimeRight, 2);
+    }
+    void theOrderInWhichPicturesAreJudgedChangesNothing()
+    {
+        std::vector rows{dirty("c1.png"), fit("c1-try2.png"), fit("c2.png"), dirty("c3-try2.png"), fit("c3-try10.png"), dirty("c3.png")};
+        std::mt19937 chance(5);
+        for (int n = 0; n < 50; ++n) {
+            const auto t = tallyOf(rows);
+            QCOMPARE(t.cordsFit, 3);
+            QCOMPARE(t.firstTimeRight, 1);  // only c2
+            std::shuffle(rows.begin(), rows.end(), chance);
+        }
+        sortWorstFirst(rows);  // as the export has them
+        QCOMPARE(tallyOf(rows).firstTimeRight, 1);
     }
     void bothEndsAreOneCord()
     {

@@ -40,7 +40,7 @@ Advice BatchView::advice() const
         r.help.push_back(words(tr("A second look at a cord is known by its name: cord-012-try2.png.")));
     }
     if (t.cords > 0)
-        r.help.insert(r.help.begin(), words(tr("Right at the first time: %1 of %2 cords (%3 %).")
+        r.help.insert(r.help.begin(), words(tr("First-pass yield: %1 of %2 cords (%3 %).")
                                                 .arg(t.firstTimeRight)
                                                 .arg(t.cords)
                                                 .arg(100.0 * t.firstTimeRight / t.cords, 0, 'f', 0)));

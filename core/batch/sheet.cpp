@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cstdlib>
 #include <filesystem>
 #include <map>
 #include <nlohmann/json.hpp>
@@ -99,14 +100,35 @@ void sortWorstFirst(std::vector<SheetRow>& rows)
     rows = std::move(sorted);
 }
 
-std::string cordOfFile(std::string_view file)
+namespace {
+
+/// The cord that a file shows, and the number of the look: "cord-012-try2.png" is the second at "cord-012", "cord-012.png" the first.
+std::pair<std::string, unsigned long> cordAndLook(std::string_view file)
 {
     std::string stem = std::filesystem::path(file).stem().string();
     const auto at = stem.rfind("-try");
-    if (at == std::string::npos || at == 0 || at + 4 == stem.size()) return stem;
-    if (stem.find_first_not_of("0123456789", at + 4) == std::string::npos) stem.resize(at);
-    return stem;
+    if (at == std::string::npos || at == 0 || at + 4 == stem.size()) return {stem, 1};
+    if (stem.find_first_not_of("0123456789", at + 4) != std::string::npos) return {stem, 1};
+    const unsigned long number = std::strtoul(stem.c_str() + at + 4, nullptr, 10);
+    stem.resize(at);
+    return {stem, number};
 }
+
+/// The rows in the order of looks: those of a folder come as they are judged, side by side, or sorted for people. Looks of the same number stay as
+/// they are: on a line the order is that of the pictures.
+std::vector<const SheetRow*> inOrderOfLooks(std::span<const SheetRow> rows)
+{
+    std::vector<std::pair<unsigned long, const SheetRow*>> numbered;
+    for (const auto& row : rows) numbered.emplace_back(cordAndLook(row.file).second, &row);
+    std::stable_sort(numbered.begin(), numbered.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+    std::vector<const SheetRow*> out;
+    for (const auto& [number, row] : numbered) out.push_back(row);
+    return out;
+}
+
+}  // namespace
+
+std::string cordOfFile(std::string_view file) { return cordAndLook(file).first; }
 
 SheetTally tallyOf(std::span<const SheetRow> rows)
 {
@@ -115,7 +137,8 @@ SheetTally tallyOf(std::span<const SheetRow> rows)
         bool firstRight = false, fit = false;
     };
     std::map<std::string, std::map<std::string, End>> cords;
-    for (const auto& row : rows) {
+    for (const SheetRow* const each : inOrderOfLooks(rows)) {
+        const SheetRow& row = *each;
         ++t.pictures;
         const auto outcome = outcomeOf(row);
         const bool fit = isFit(outcome);
