@@ -21,7 +21,6 @@ int main(int argc, char** argv)
     // the system's font settings are some forty files: read while Qt starts and the job is opened
     const auto fontSettings = std::async(std::launch::async, FcInit);
     if (!qEnvironmentVariableIsSet("QT_MEDIA_BACKEND")) qputenv("QT_MEDIA_BACKEND", "ffmpeg");  // the other needs plugins that are often missing
-    const auto rules = std::async(std::launch::async, [] { clendo::readAllShipped(clendo::dataFolder()); });
     QApplication application(argc, argv);
     QCoreApplication::setApplicationName(QStringLiteral("Clendo"));
     QCommandLineParser arguments;
@@ -40,7 +39,9 @@ int main(int argc, char** argv)
         job = QtConcurrent::run([path = arguments.positionalArguments().constFirst()] {
             return std::make_shared<clendo::Result<clendo::ReadJob>>(clendo::readJob(path));
         });
-    fontSettings.wait();  // asking for a font before would read them a second time
+    const auto readRules = [] { static_cast<void>(QtConcurrent::run([] { clendo::readAllShipped(clendo::dataFolder()); })); };
+    if (!job) readRules();  // a quick look wants them at once
+    fontSettings.wait();    // asking for a font before would read them a second time
     clendo::applyTheme(application, arguments.isSet(QStringLiteral("dark")));
     clendo::MainWindow window;
     auto& look = window.deskOf<clendo::LookDesk>();
@@ -63,8 +64,10 @@ int main(int argc, char** argv)
     } else {
         usable();
     }
-    // the icon needs a plugin: after the window stands
-    QTimer::singleShot(100, &window,
-                       [] { QApplication::setWindowIcon(QIcon(QString::fromStdString((clendo::dataFolder() / "icons/clendo.svg").string()))); });
+    // the icon needs a plugin, and a job reads the rules that it needs itself: after the window stands
+    QTimer::singleShot(100, &window, [&] {
+        QApplication::setWindowIcon(QIcon(QString::fromStdString((clendo::dataFolder() / "icons/clendo.svg").string())));
+        if (job) readRules();
+    });
     return QApplication::exec();
 }

@@ -26,7 +26,19 @@ namespace clendo {
 
 namespace {
 
-bool sharesFerrule(const std::string& className) { return className.find("multi") != std::string::npos; }
+/// What judges a live picture: the criteria by which the look will be judged.
+LivePicture::Aim aimAt(const std::string& className)
+{
+    LivePicture::Aim aim{{"quick/1", End::A, Side::Cord}, 0, std::nullopt, {}, false};
+    if (const auto profile = loadProfile("2015", dataFolder())) {
+        aim.profile = *profile;
+        if (const auto criteria = profile->find(className)) {
+            aim.criteria = *criteria;
+            aim.several = criteria->rectangular;
+        }
+    }
+    return aim;
+}
 
 std::string pngOf(const QImage& image)
 {
@@ -67,15 +79,7 @@ void QuickDesk::show(const Shown& shown)
                              : tr("Drop a picture of an end face here.\n\nCtrl+V pastes one, O opens one, V shows what a scope sees. It is judged at "
                                   "once; no job is needed.");
     if (look_ && look_->fibres > 1) words += tr(" · fibre %1 of %2 decides").arg(look_->fibre).arg(look_->fibres);
-    if (isLive()) {
-        const std::string name = view_->className();
-        LivePicture::Aim aim{{"quick/1", End::A, Side::Cord}, 0, std::nullopt, {}, sharesFerrule(name)};
-        if (const auto profile = loadProfile("2015", dataFolder())) {
-            aim.profile = *profile;
-            if (const auto criteria = profile->find(name)) aim.criteria = *criteria;
-        }
-        return live().pointAt(std::move(aim));
-    }
+    if (isLive()) return live().pointAt(aimAt(view_->className()));
     view_->show(image_, look_ ? &*look_ : nullptr, words);
 }
 
@@ -84,7 +88,7 @@ Advice QuickDesk::advice(const Shown& shown) const
     Advice out;
     if (isLive()) {
         out.headline = "The scope's live picture";
-        out.sentence = "It is judged as you focus, and kept nowhere. Take it when the number of its focus is highest.";
+        out.sentence = "It is judged as you focus, and kept nowhere. Taking it takes the sharpest of the last second.";
         out.actions = {{"quick.take", "Take this picture"}, {"quick.live", "Stop the live picture"}};
         return out;
     }
@@ -135,7 +139,7 @@ void QuickDesk::await(const QString& name, std::int64_t at, std::function<Result
 {
     frame_.showDesk(id());
     ++busy_;
-    const bool several = sharesFerrule(view_->className());
+    const bool several = aimAt(view_->className()).several;
     const auto work = [name = name.toStdString(), at, bytes = std::move(bytes), several]() -> Result<Seen> {
         return bytes().and_then([&](std::string read) { return measureBytes(std::move(read), name, several); }).and_then([&](TakenPicture taken) {
             taken.at = at;
