@@ -10,8 +10,8 @@
 #include "app/look/contacts_dialog.h"
 #include "app/look/look_desk.h"
 #include "app/plan/plan_dialog.h"
+#include "app/policy/criteria_dialog.h"
 #include "app/policy/policy_dialog.h"
-#include "app/policy/profiles_dialog.h"
 #include "app/widgets/live_picture.h"
 #include "app/widgets/theme.h"
 #include "demo/demo_job.h"
@@ -78,11 +78,11 @@ int main(int argc, char** argv)
         shoot("sign-off-stands", "sign", "VP-04/1", End::A, Side::Cord);
     }
     if (all) {
-        ProfilesDialog profiles(*window.session(), {"VP-04/7", End::A, Side::Cord}, &window);
-        profiles.findChild<QComboBox*>(QStringLiteral("rightProfile"))->setCurrentText(QStringLiteral("House rule"));
-        profiles.show();
+        CriteriaDialog sets(*window.session(), {"VP-04/7", End::A, Side::Cord}, &window);
+        sets.findChild<QComboBox*>(QStringLiteral("rightCriteria"))->setCurrentText(QStringLiteral("House rule"));
+        sets.show();
         wait(300);
-        profiles.grab().save(out.filePath(QStringLiteral("profiles.png")));
+        sets.grab().save(out.filePath(QStringLiteral("criteria.png")));
     }
     if (all) {
         const auto shootDialog = [&](QDialog&& dialog, const char* name) {
@@ -95,7 +95,7 @@ int main(int argc, char** argv)
         shootDialog(PolicyDialog(window.session()->state().plan->job, &window), "policy.png");
         auto ends = window.session()->state().plan->cables.front();
         ends.endB.connector = "SC";
-        ends.endB.criteria = ends.endB.cordCriteria = "sm-apc";
+        ends.endB.className = ends.endB.cordClass = "sm-apc";
         shootDialog(PlanDialog(window.session()->state().plan->cables, window.session()->state().plan->connectors, &ends, &window), "plan.png");
         shoot("journal", "journal", "VP-04/7", End::A, Side::Port);
         shoot("learned", "learn", "VP-04/7", End::A, Side::Port);

@@ -24,7 +24,7 @@ SheetRow judgeFile(const QString& path, const BatchRules& rules)
         return row;
     }
     for (auto& measured : rules.measure(*picture)) {
-        auto judged = face::judgeLook(measured, rules.criteria, rules.profile);
+        auto judged = face::judgeLook(measured, rules.faceClass, rules.criteria);
         row.faces.push_back({std::move(measured), std::move(judged)});
     }
     return row;

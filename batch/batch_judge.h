@@ -12,8 +12,8 @@ namespace clendo {
 
 /// How a batch is judged.
 struct BatchRules {
-    Profile profile;
-    ConnectorCriteria criteria;
+    Criteria criteria;
+    FaceClass faceClass;
     std::function<std::vector<face::FaceMeasurement>(const face::Picture&)> measure;
 };
 

@@ -15,8 +15,8 @@
 #include "app/widgets/theme.h"
 #include "files/files.h"
 #include "record/advice/next_step.h"
-#include "record/state/fold.h"
-#include "record/state/growing_fold.h"
+#include "record/fold/fold.h"
+#include "record/fold/growing_fold.h"
 #include "record/state/rules.h"
 #include "tests/varrow_journal.h"
 

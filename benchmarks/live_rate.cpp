@@ -58,9 +58,9 @@ int main(int argc, char** argv)
     applyTheme(application, false);
     const int wanted = argc > 1 ? std::atoi(argv[1]) : 600, warm = wanted / 10;
     const auto module = vision();
-    const auto profile = loadProfile("2015", dataFolder());
-    if (!module || !profile || wanted < 10) return 1;
-    const auto criteria = profile->find("sm-upc").value();
+    const auto criteria = loadCriteria("2015", dataFolder());
+    if (!module || !criteria || wanted < 10) return 1;
+    const auto faceClass = criteria->find("sm-upc").value();
     FacePicture picture;
     picture.resize(620, 560);
     picture.QWidget::show();
@@ -71,9 +71,9 @@ int main(int argc, char** argv)
     QObject::connect(&scope, &LiveScope::looked, &picture, [&](const LiveLook& look) {
         Look shown;
         shown.seen.measured = look.first();
-        shown.verdict = judge(look.first().findings, criteria, *profile);
+        shown.verdict = judge(look.first().findings, faceClass, *criteria);
         const auto& p = *look.frame;
-        picture.show(QImage(p.pixels.data(), p.width, p.height, p.width, QImage::Format_Grayscale8).copy(), &shown, criteria, {});
+        picture.show(QImage(p.pixels.data(), p.width, p.height, p.width, QImage::Format_Grayscale8).copy(), &shown, faceClass, {});
         picture.repaint();
         if (++painted == warm) {
             warmMemory = resident();

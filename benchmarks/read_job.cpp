@@ -3,7 +3,7 @@
 #include <cstdio>
 
 #include "files/files.h"
-#include "record/state/fold.h"
+#include "record/fold/fold.h"
 #include "store/job_store.h"
 
 /// Prints how many milliseconds reading and folding a job takes.

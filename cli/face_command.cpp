@@ -66,7 +66,7 @@ Judged failed(const std::string& image, const Error& error)
     return out;
 }
 
-Judged judgeImage(const std::string& image, const FaceArguments& arguments, const Profile& profile, const ConnectorCriteria& criteria)
+Judged judgeImage(const std::string& image, const FaceArguments& arguments, const Criteria& criteria, const FaceClass& faceClass)
 {
     nlohmann::json out{{"image", image}};
     SheetRow row{image, cordOfFile(image), {}, {}};
@@ -76,7 +76,7 @@ Judged judgeImage(const std::string& image, const FaceArguments& arguments, cons
     if (arguments.scale > 0) options.scale = Scale(arguments.scale);
     options.cladding = Micrometre(arguments.cladding);
     if (arguments.jobs > 1) options.cores = 1;  // the pictures are judged side by side
-    if (arguments.fibres == "auto" || (arguments.fibres.empty() && criteria.rectangular))
+    if (arguments.fibres == "auto" || (arguments.fibres.empty() && faceClass.rectangular))
         options.fibres.reset();
     else if (!arguments.fibres.empty())
         options.fibres = std::stoi(arguments.fibres);
@@ -85,13 +85,13 @@ Judged judgeImage(const std::string& image, const FaceArguments& arguments, cons
     out["height_px"] = picture->height;
     out["faces"] = nlohmann::json::array();
     for (const auto& face : face::measure(*picture, options)) {
-        auto judged = face::judgeLook(face, criteria, profile);
-        out["faces"].push_back(clendo::toJson(face, judged, criteria, profile));
+        auto judged = face::judgeLook(face, faceClass, criteria);
+        out["faces"].push_back(clendo::toJson(face, judged, faceClass, criteria));
         row.faces.push_back({face, std::move(judged)});
     }
     out["elapsed_ms"] = rounded(std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count(), 1);
     out["criteria"] = {
-        {"name", profile.name}, {"version", profile.version}, {"class", criteria.name}, {"sha256", profile.hash}, {"checked", profile.checked}};
+        {"name", criteria.name}, {"version", criteria.version}, {"class", faceClass.name}, {"sha256", criteria.hash}, {"checked", criteria.checked}};
     return {std::move(out), std::move(row)};
 }
 
@@ -102,10 +102,10 @@ void run(const FaceArguments& arguments, Outcome& outcome)
         outcome.status = 2;
         return;
     }
-    const auto profile = loadProfile(arguments.edition, dataFolder());
-    const auto criteria = profile.and_then([&](const Profile& p) { return p.find(arguments.className); });
-    if (!criteria) {
-        std::cerr << criteria.error().message << "\n";
+    const auto criteria = loadCriteria(arguments.edition, dataFolder());
+    const auto faceClass = criteria.and_then([&](const Criteria& p) { return p.find(arguments.className); });
+    if (!faceClass) {
+        std::cerr << faceClass.error().message << "\n";
         outcome.status = 2;
         return;
     }
@@ -124,7 +124,7 @@ void run(const FaceArguments& arguments, Outcome& outcome)
         threads.emplace_back([&] {
             for (std::size_t i = next++; i < done.size(); i = next++) {
                 const std::string& image = arguments.images[i];
-                auto judged = guardedResult([&] { return judgeImage(image, arguments, *profile, *criteria); });
+                auto judged = guardedResult([&] { return judgeImage(image, arguments, *criteria, *faceClass); });
                 if (!judged) judged = failed(image, judged.error());
                 const std::lock_guard lock(mutex);
                 done[i] = std::move(*judged);
@@ -142,7 +142,7 @@ void run(const FaceArguments& arguments, Outcome& outcome)
     }
     if (arguments.csv.empty()) return;
     sortWorstFirst(rows);
-    if (const auto written = writeFile(arguments.csv, sheetCsv(rows, *criteria)); !written) {
+    if (const auto written = writeFile(arguments.csv, sheetCsv(rows, *faceClass)); !written) {
         std::cerr << written.error().message << "\n";
         outcome.status = 1;
     }

@@ -9,7 +9,7 @@
 
 #include "cli/commands.h"
 #include "files/files.h"
-#include "record/output/signatures.h"
+#include "record/fold/signatures.h"
 #include "record/state/rules.h"
 #include "session/job_service.h"
 #include "store/save_job.h"

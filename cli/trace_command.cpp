@@ -5,8 +5,8 @@
 #include "files/files.h"
 #include "otdr/sor_reader.h"
 #include "otdr/trace_json.h"
+#include "record/fold/fold.h"
 #include "record/rules/plan_match.h"
-#include "record/state/fold.h"
 #include "record/state/rules.h"
 #include "result/guarded.h"
 

@@ -14,10 +14,10 @@
 #include "otdr/sor_reader.h"
 #include "otdr/sor_writer.h"
 #include "pictures/decode.h"
-#include "record/journal/acts.h"
-#include "record/output/signed_record.h"
-#include "record/state/fold.h"
-#include "record/state/growing_fold.h"
+#include "record/fold/fold.h"
+#include "record/fold/growing_fold.h"
+#include "record/fold/signed_record.h"
+#include "record/state/complete_act.h"
 #include "record/state/rules.h"
 #include "store/job_store.h"
 #include "world/face_world.h"
@@ -53,7 +53,7 @@ CablePlan varrowTrunk()
     c.panelB = "GL-1";
     c.fibre = "OM4";
     c.connector = "MPO";
-    c.criteria = "mm-multi";
+    c.className = "mm-multi";
     c.fibres = c.ferruleFibres = 12;
     c.length = Metre(86);
     c.endA.pins = c.endB.pins = Side::Cord;
@@ -88,11 +88,11 @@ public:
         for (const char* sub : {"scope", "traces", "line"}) root.mkpath(QString::fromLatin1(sub));
         out_ = {root.filePath(QStringLiteral("varrow-point.clendo")), root.filePath(QStringLiteral("scope")), root.filePath(QStringLiteral("traces")),
                 root.filePath(QStringLiteral("line"))};
-        auto profile = loadProfile("2015", dataFolder());
-        auto criteria = profile ? profile->find("sm-upc") : tl::unexpected(profile.error());
-        if (!criteria) return tl::unexpected(criteria.error());
-        profile_ = std::move(*profile);
+        auto criteria = loadCriteria("2015", dataFolder());
+        auto faceClass = criteria ? criteria->find("sm-upc") : tl::unexpected(criteria.error());
+        if (!faceClass) return tl::unexpected(faceClass.error());
         criteria_ = std::move(*criteria);
+        faceClass_ = std::move(*faceClass);
         JobSettings job;
         job.name = "Varrow Point";
         file(settingFacts(job));
@@ -119,15 +119,15 @@ private:
     /// A stricter rule of the house beside the standard's: nothing over 2 µm on a single-mode cladding, nothing from 3 µm where ferrules touch.
     void houseRule()
     {
-        auto profile = loadProfile("2015", dataFolder());
-        if (!profile) return fail(profile.error());
-        profile->name = profile->edition = "House rule";
-        profile->source = "made up for this demo, after " + profile->source;
-        for (auto& rule : profile->classes.find("sm-upc")->second.rules) {
+        auto criteria = loadCriteria("2015", dataFolder());
+        if (!criteria) return fail(criteria.error());
+        criteria->name = criteria->edition = "House rule";
+        criteria->source = "made up for this demo, after " + criteria->source;
+        for (auto& rule : criteria->classes.find("sm-upc")->second.rules) {
             if (rule.zone == Zone::B && rule.kind == RuleKind::Defect && rule.allowed) rule.allowed = 0;
             if (rule.zone == Zone::D && rule.kind == RuleKind::Defect) rule.lower = Micrometre(3);
         }
-        file(ProfileKept{profile->edition, profileText(*profile)});
+        file(CriteriaKept{criteria->edition, criteriaText(*criteria)});
     }
     /// What technician 1 carries: one pen nearly used up, one meter whose calibration ends soon.
     void kit()
@@ -250,7 +250,7 @@ private:
         static constexpr std::array<const char*, 4> methods{"dry", "dry", "wet-then-dry", "fresh-tool"};
         for (int n = 0; n < 4; ++n) {
             const auto measured = face::measure(simulatedPicture(face, n), {}).front();
-            if (judge(measured.findings, criteria_, profile_).fit) return {methods.begin(), methods.begin() + n};
+            if (judge(measured.findings, faceClass_, criteria_).fit) return {methods.begin(), methods.begin() + n};
         }
         return {"dry", "dry", "wet-then-dry"};
     }
@@ -391,8 +391,8 @@ private:
     QString folder_;
     DemoFolder out_;
     std::unique_ptr<JobStore> store_;
-    Profile profile_;
-    ConnectorCriteria criteria_;
+    Criteria criteria_;
+    FaceClass faceClass_;
     std::vector<Done> day_;
     std::int64_t end_, pace_ = atTheFace;
     std::map<std::pair<Direction, double>, double> references_;

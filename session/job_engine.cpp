@@ -12,6 +12,7 @@
 #include "files/files.h"
 #include "files/log_file.h"
 #include "record/journal/acts.h"
+#include "record/state/complete_act.h"
 #include "record/state/rules.h"
 #include "result/guarded.h"
 #include "store/save_job.h"

@@ -3,8 +3,8 @@
 #include <memory>
 #include <optional>
 
-#include "record/output/signatures.h"
-#include "record/state/growing_fold.h"
+#include "record/fold/growing_fold.h"
+#include "record/fold/signatures.h"
 #include "session/job_snapshot.h"
 #include "store/job_store.h"
 

@@ -4,7 +4,7 @@
 #include <span>
 
 #include "files/evidence.h"
-#include "record/journal/entry.h"
+#include "record/facts/entry.h"
 
 namespace clendo {
 

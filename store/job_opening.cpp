@@ -6,8 +6,8 @@
 #include <algorithm>
 
 #include "files/random_name.h"
+#include "record/fold/signatures.h"
 #include "record/journal/losses.h"
-#include "record/output/signatures.h"
 #include "store/file_header.h"
 #include "store/job_schema.h"
 #include "store/job_store.h"

@@ -7,7 +7,7 @@
 #include <QVariant>
 
 #include "files/files.h"
-#include "record/journal/acts.h"
+#include "record/state/complete_act.h"
 #include "store/save_job.h"
 
 /// Job files to test with.

@@ -1,9 +1,9 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
+#include "record/fold/fold.h"
+#include "record/fold/signatures.h"
 #include "record/journal/losses.h"
-#include "record/output/signatures.h"
-#include "record/state/fold.h"
 #include "record/state/rules.h"
 #include "varrow_journal.h"
 
@@ -70,7 +70,8 @@ private slots:
         QVERIFY(read.made.program.starts_with("clendo "));
         QCOMPARE(read.made.rules.at(0).name, state.plan->limits.at("OS2").name);
         const auto& seen = std::get<FaceSeen>(done[2]);
-        QVERIFY(seen.made.rules == (std::vector<MadeBy::Rules>{{state.plan->profile.name, state.plan->profile.version, state.plan->profile.hash}}));
+        QVERIFY(seen.made.rules ==
+                (std::vector<MadeBy::Rules>{{state.plan->criteria.name, state.plan->criteria.version, state.plan->criteria.hash}}));
         // by another method there is no reference, whatever was set before
         JobSettings threeCords = state.plan->job;
         threeCords.method = ReferenceMethod::ThreeCord;
@@ -140,7 +141,7 @@ private slots:
         QVERIFY(rulesToKeep(j.state()).empty());
         // on a computer with no rules at all the verdicts are the same
         const JobState elsewhere = fold(j.entries, Rules("/no/such/folder"));
-        QCOMPARE(elsewhere.plan->profile.hash, j.state().plan->profile.hash);
+        QCOMPARE(elsewhere.plan->criteria.hash, j.state().plan->criteria.hash);
         QCOMPARE(elsewhere.plan->limits.at("OS2").hash, j.state().plan->limits.at("OS2").hash);
         QVERIFY(elsewhere.face(cordA).condition == j.state().face(cordA).condition);
         QVERIFY(elsewhere.face(cordA).condition != FaceCondition::NotSeen);

@@ -84,7 +84,7 @@ private slots:
         Journal j;
         CablePlan c = varrowCable(2);
         c.fibre = fibre.toStdString();
-        c.criteria = "mm-pc";
+        c.className = "mm-pc";
         FaceSeen seen{portA, "sha", "p.png", {}, {}};
         seen.measured.claddingDiameter = Pixel(300);
         seen.measured.core = static_cast<CoreKind>(core);

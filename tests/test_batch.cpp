@@ -10,20 +10,21 @@
 #include "batch/cord_line.h"
 #include "files/files.h"
 #include "pictures/decode.h"
+#include "record/advice/batch_advice.h"
 #include "varrow_journal.h"
 
 using namespace clendo;
 
 namespace {
 
-const Profile& profile()
+const Criteria& criteria()
 {
-    static const Profile p = loadProfile("2015", dataFolder()).value();
+    static const Criteria p = loadCriteria("2015", dataFolder()).value();
     return p;
 }
-const ConnectorCriteria& criteria()
+const FaceClass& faceClass()
 {
-    static const ConnectorCriteria c = profile().find("sm-upc").value();
+    static const FaceClass c = criteria().find("sm-upc").value();
     return c;
 }
 
@@ -32,7 +33,7 @@ SheetRow rowOf(const std::string& file, const std::vector<Finding>& findings)
     SheetRow row{file, cordOfFile(file), {}, {JudgedFace{}}};
     row.faces[0].measured.claddingDiameter = Pixel(300);
     row.faces[0].measured.findings = findings;
-    row.faces[0].judged = face::judgeLook(row.faces[0].measured, criteria(), profile());
+    row.faces[0].judged = face::judgeLook(row.faces[0].measured, faceClass(), criteria());
     return row;
 }
 SheetRow fit(const std::string& file) { return rowOf(file, {}); }
@@ -46,7 +47,7 @@ SheetRow blurred(const std::string& file)
 {
     SheetRow row{file, cordOfFile(file), {}, {JudgedFace{}}};
     row.faces[0].measured.retake.push_back(face::RetakeReason::OutOfFocus);
-    row.faces[0].judged = face::judgeLook(row.faces[0].measured, criteria(), profile());
+    row.faces[0].judged = face::judgeLook(row.faces[0].measured, faceClass(), criteria());
     return row;
 }
 SheetRow broken(const std::string& file)
@@ -57,7 +58,7 @@ SheetRow broken(const std::string& file)
 /// Stands in for measuring: a bright picture is clean, a grey one dirty.
 std::shared_ptr<const BatchRules> quickRules()
 {
-    return std::make_shared<const BatchRules>(BatchRules{profile(), criteria(), [](const face::Picture& p) {
+    return std::make_shared<const BatchRules>(BatchRules{criteria(), faceClass(), [](const face::Picture& p) {
                                                              face::FaceMeasurement m;
                                                              m.claddingDiameter = Pixel(300);
                                                              if (p.pixels.front() < 128) m.findings = {dirt(20)};
@@ -157,7 +158,7 @@ private slots:
         row.faces.push_back(dirty("row.png").faces[0]);
         row.faces[1].measured.fibre = 2;
         QCOMPARE(outcomeOf(row), SheetOutcome::NotFit);
-        QVERIFY(whyOf(row, criteria()).starts_with("fibre 2: "));
+        QVERIFY(whyOf(row, faceClass()).starts_with("fibre 2: "));
     }
     void cordsAreKnownByTheirNames_data()
     {
@@ -225,7 +226,7 @@ private slots:
         QCOMPARE(t.cordsFit, 2);
         QCOMPARE(t.firstTimeRight, 1);
         QCOMPARE(rows[3].called(), std::string("c2 end B"));
-        QVERIFY(QString::fromStdString(sheetCsv(rows, criteria())).contains("c2,B,1,fail"));
+        QVERIFY(QString::fromStdString(sheetCsv(rows, faceClass())).contains("c2,B,1,fail"));
     }
     void aCordsCertificateSaysWhatItsEndsAreNow()
     {
@@ -234,32 +235,32 @@ private slots:
         a.end = again.end = "A";
         b.end = dim.end = "B";
         const auto json =
-            cordCertificate("VP-P-017", std::vector{a, again, b, dim}, criteria(), profile(), {5, {"stands firm"}, {"solvent filled"}}, 7);
+            cordCertificate("VP-P-017", std::vector{a, again, b, dim}, faceClass(), criteria(), {5, {"stands firm"}, {"solvent filled"}}, 7);
         QCOMPARE(json["verdict"].get<std::string>(), std::string("fail"));
         QCOMPARE(json["ends"].size(), std::size_t(2));
         QCOMPARE(json["ends"][0]["outcome"].get<std::string>(), std::string("pass"));
         QCOMPARE(json["ends"][1]["end"].get<std::string>(), std::string("B"));
         QCOMPARE(json["cleaner"]["open"][0].get<std::string>(), std::string("solvent filled"));
         QCOMPARE(json["pictures"].size(), std::size_t(4));
-        const auto one = cordCertificate("X", std::vector{a, again}, criteria(), profile(), {}, 7);
+        const auto one = cordCertificate("X", std::vector{a, again}, faceClass(), criteria(), {}, 7);
         QCOMPARE(one["verdict"].get<std::string>(), std::string("pass"));
         QVERIFY(one["cleaner"].is_null());
-        QCOMPARE(cordCertificate("X", {}, criteria(), profile(), {}, 7)["verdict"].get<std::string>(), std::string("not seen"));
+        QCOMPARE(cordCertificate("X", {}, faceClass(), criteria(), {}, 7)["verdict"].get<std::string>(), std::string("not seen"));
     }
     void theExportCanBeReadAndCannotBite()
     {
         const std::vector rows{dirty("=cmd|'x'!A1.png"), broken("with, comma.png")};
-        const QString csv = QString::fromStdString(sheetCsv(rows, criteria()));
+        const QString csv = QString::fromStdString(sheetCsv(rows, faceClass()));
         const QStringList lines = csv.split("\r\n", Qt::SkipEmptyParts);
         QCOMPARE(lines.size(), 3);
         QVERIFY(lines[1].startsWith("'=cmd"));
         QVERIFY(lines[1].contains(",fail,particle of 7.0 µm in zone B,1,7.0,"));
         QVERIFY(lines[2].startsWith("\"with, comma.png\",\"with, comma\",,,cannot be read,\"“x” is not a picture, \"\"really\"\".\""));
-        const auto json = sheetJson(rows, criteria(), profile());
+        const auto json = sheetJson(rows, faceClass(), criteria());
         QCOMPARE(json["tally"]["not_fit"].get<int>(), 1);
         QCOMPARE(json["pictures"][1]["error"]["code"].get<std::string>(), std::string(codeName(Error::Code::NotAPicture)));
         QCOMPARE(json["pictures"][0]["faces"][0]["findings"].size(), std::size_t(1));
-        QCOMPARE(json["criteria"]["sha256"].get<std::string>(), profile().hash);
+        QCOMPARE(json["criteria"]["sha256"].get<std::string>(), criteria().hash);
     }
 
     void aFolderIsJudgedWithItsBrokenFiles()
@@ -314,6 +315,70 @@ private slots:
         judge.judge({dir.filePath("a.png")}, quickRules());
         QCOMPARE(judge.asked(), 21);
         QTRY_COMPARE(finished.size(), 1);
+    }
+    void aFolderClaimsOnlyWhatWasSeen_data()
+    {
+        QTest::addColumn<int>("fits");
+        QTest::addColumn<int>("dirties");
+        QTest::addColumn<int>("others");
+        QTest::addColumn<int>("tone");
+        QTest::addColumn<bool>("all");
+        QTest::newRow("all pass") << 3 << 0 << 0 << int(Tone::Fit) << true;
+        QTest::newRow("one fails") << 3 << 1 << 0 << int(Tone::Work) << false;
+        QTest::newRow("one must be taken again") << 3 << 0 << 1 << int(Tone::Fit) << false;
+        QTest::newRow("nothing says anything") << 0 << 0 << 2 << int(Tone::Neutral) << false;
+    }
+    void aFolderClaimsOnlyWhatWasSeen()
+    {
+        QFETCH(const int, fits);
+        QFETCH(const int, dirties);
+        QFETCH(const int, others);
+        std::vector<SheetRow> rows;
+        for (int i = 0; i < fits; ++i) rows.push_back(fit("f" + std::to_string(i) + ".png"));
+        for (int i = 0; i < dirties; ++i) rows.push_back(dirty("d" + std::to_string(i) + ".png"));
+        for (int i = 0; i < others; ++i) rows.push_back(i % 2 == 0 ? blurred("b.png") : broken("x.png"));
+        const Advice advice = folderAdvice(rows);
+        QTEST(int(advice.tone), "tone");
+        QTEST(advice.headline == "All pass", "all");
+        const bool yield = std::any_of(advice.help.begin(), advice.help.end(), [](const auto& s) { return s.starts_with("First-pass yield"); });
+        QCOMPARE(yield, fits + dirties > 0);
+    }
+    void aLineOffersWhatCanBeDoneNow_data()
+    {
+        QTest::addColumn<QString>("last");
+        QTest::addColumn<QString>("end");
+        QTest::addColumn<bool>("checked");
+        QTest::addColumn<QString>("first");
+        QTest::newRow("nothing yet") << ""
+                                     << "" << false << "batch.cleaner";
+        QTest::newRow("nothing yet, checked") << ""
+                                              << "" << true << "batch.label";
+        QTest::newRow("passed") << "fit"
+                                << "" << true << "batch.certificate";
+        QTest::newRow("one of two ends passed: no cord is finished") << "fit"
+                                                                     << "A" << true << "batch.label";
+        QTest::newRow("the other end passed") << "fit"
+                                              << "B" << true << "batch.certificate";
+        QTest::newRow("failed") << "dirty"
+                                << "" << true << "batch.label";
+        QTest::newRow("says nothing") << "blurred"
+                                      << "" << true << "batch.label";
+    }
+    void aLineOffersWhatCanBeDoneNow()
+    {
+        QFETCH(const QString, last);
+        QFETCH(const QString, end);
+        QFETCH(const bool, checked);
+        std::vector<SheetRow> rows;
+        if (!last.isEmpty()) rows.push_back(last == "fit" ? fit("c.png") : last == "dirty" ? dirty("c.png") : blurred("c.png"));
+        if (!rows.empty()) rows[0].end = end.toStdString();
+        CordLine cords("VP-P-001");
+        cords.setBothEnds(!end.isEmpty());
+        const Advice advice = lineAdvice(rows, faceClass(), cords, CleanerCheck{checked ? 1 : 0, {}, {}});
+        QFETCH(const QString, first);
+        QCOMPARE(QString::fromUtf8(advice.actions.front().command.data(), qsizetype(advice.actions.front().command.size())), first);
+        QVERIFY(advice.actions.size() <= 3);
+        QCOMPARE(advice.tone == Tone::Fit, last == "fit");
     }
 };
 

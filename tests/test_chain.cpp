@@ -2,11 +2,11 @@
 #include <nlohmann/json.hpp>
 
 #include "files/canonical_json.h"
+#include "record/fold/fold.h"
 #include "record/journal/acts.h"
 #include "record/journal/chain.h"
 #include "record/journal/order.h"
 #include "record/journal/schema1.h"
-#include "record/state/fold.h"
 #include "record/state/rules.h"
 #include "varrow_journal.h"
 

@@ -4,9 +4,10 @@
 #include "record/advice/face_advice.h"
 #include "record/advice/link_advice.h"
 #include "record/advice/round.h"
+#include "record/fold/fold.h"
 #include "record/rules/completeness.h"
 #include "record/rules/gates.h"
-#include "record/state/fold.h"
+#include "record/state/fitness.h"
 #include "varrow_journal.h"
 
 using namespace clendo;

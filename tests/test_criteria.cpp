@@ -24,7 +24,7 @@ Finding finding(FindingKind kind, double distance, double size, int id = 1)
     return f;
 }
 
-Profile profileOf(const char* edition) { return loadProfile(edition, dataFolder()).value(); }
+Criteria criteriaOf(const char* edition) { return loadCriteria(edition, dataFolder()).value(); }
 
 /// A place well inside a zone of an edition and class: micrometres from the centre.
 double inside(char zone, bool multimode)
@@ -95,14 +95,14 @@ private slots:
         QFETCH(double, size);
         QFETCH(int, allowed);
         for (const char* edition : {"2009", "2015"}) {
-            const Profile profile = profileOf(edition);
-            const auto criteria = profile.find(className.toStdString()).value();
+            const Criteria criteria = criteriaOf(edition);
+            const auto faceClass = criteria.find(className.toStdString()).value();
             const auto fitWith = [&](int count) {
                 std::vector<Finding> findings;
                 for (int i = 0; i < count; ++i)
                     findings.push_back(
-                        finding(scratch ? FindingKind::Scratch : FindingKind::Defect, inside(zone.toLatin1(), criteria.multimode), size, i + 1));
-                return judge(findings, criteria, profile).fit;
+                        finding(scratch ? FindingKind::Scratch : FindingKind::Defect, inside(zone.toLatin1(), faceClass.multimode), size, i + 1));
+                return judge(findings, faceClass, criteria).fit;
             };
             if (allowed < 0) {
                 QVERIFY(fitWith(50));
@@ -148,61 +148,61 @@ private slots:
         QFETCH(QString, className);
         QFETCH(double, distance);
         QFETCH(QString, zone);
-        const auto criteria = profileOf(edition.toLatin1().constData()).find(className.toStdString()).value();
-        const auto found = zoneOf(finding(FindingKind::Defect, distance, 1), criteria);
+        const auto faceClass = criteriaOf(edition.toLatin1().constData()).find(className.toStdString()).value();
+        const auto found = zoneOf(finding(FindingKind::Defect, distance, 1), faceClass);
         QCOMPARE(QString::fromStdString(found ? std::string(name(*found)) : std::string()), zone);
     }
 
     void aScratchMayCountInEveryZone()
     {
-        Profile profile = profileOf("2015");
-        const auto criteria = profile.find("sm-apc").value();
+        Criteria criteria = criteriaOf("2015");
+        const auto faceClass = criteria.find("sm-apc").value();
         Finding across = finding(FindingKind::Scratch, 5, 4);  // 4 um wide: none allowed in A
         across.farthest = Micrometre(50);
         const auto countedInB = [&] {
-            const Verdict v = judge({across}, criteria, profile);
+            const Verdict v = judge({across}, faceClass, criteria);
             for (const auto& o : v.outcomes)
                 if (o.rule.zone == Zone::B && o.rule.kind == RuleKind::Scratch) return o.counted;
             return -1;
         };
         QCOMPARE(countedInB(), 0);
-        profile.scratchInEveryZone = true;
+        criteria.scratchInEveryZone = true;
         QCOMPARE(countedInB(), 1);
     }
 
     void theVerdictNamesRuleCountAndFindings()
     {
-        const Profile profile = profileOf("2015");
-        const auto criteria = profile.find("sm-upc").value();
-        const Verdict v = judge({finding(FindingKind::Defect, 40, 6.2, 7), finding(FindingKind::Defect, 30, 1.5, 8)}, criteria, profile);
+        const Criteria criteria = criteriaOf("2015");
+        const auto faceClass = criteria.find("sm-upc").value();
+        const Verdict v = judge({finding(FindingKind::Defect, 40, 6.2, 7), finding(FindingKind::Defect, 30, 1.5, 8)}, faceClass, criteria);
         QVERIFY(!v.fit);
         QVERIFY(v.broken());
         QVERIFY(v.broken()->rule.zone == Zone::B);
         QCOMPARE(v.broken()->counted, 1);
         QCOMPARE(v.broken()->findings, std::vector<int>{7});
-        QVERIFY(judge({}, criteria, profile).fit);
-        QVERIFY(!judge({}, criteria, profile).broken());
+        QVERIFY(judge({}, faceClass, criteria).fit);
+        QVERIFY(!judge({}, faceClass, criteria).broken());
     }
 
     void aCrackInTheGlassOfSingleModeFails()
     {
-        const Profile profile = profileOf("2015");
+        const Criteria criteria = criteriaOf("2015");
         Finding crack = finding(FindingKind::Defect, 40, 1.5);
-        QVERIFY(judge({crack}, profile.find("sm-upc").value(), profile).fit);
+        QVERIFY(judge({crack}, criteria.find("sm-upc").value(), criteria).fit);
         crack.appearance = Appearance::Crack;
-        QVERIFY(!judge({crack}, profile.find("sm-upc").value(), profile).fit);
-        QVERIFY(judge({crack}, profile.find("mm-pc").value(), profile).fit);
+        QVERIFY(!judge({crack}, criteria.find("sm-upc").value(), criteria).fit);
+        QVERIFY(judge({crack}, criteria.find("mm-pc").value(), criteria).fit);
     }
 
     void nearLimitMeansHalfTheUncertainty()
     {
-        const Profile profile = profileOf("2015");
-        const auto criteria = profile.find("sm-upc").value();
-        QVERIFY(judge({finding(FindingKind::Defect, 40, 4.8)}, criteria, profile).nearLimit);
-        QVERIFY(judge({finding(FindingKind::Defect, 40, 5.2)}, criteria, profile).nearLimit);
-        QVERIFY(!judge({finding(FindingKind::Defect, 40, 3.5)}, criteria, profile).nearLimit);
-        QVERIFY(!judge({finding(FindingKind::Defect, 40, 9)}, criteria, profile).nearLimit);
-        QVERIFY(judge({finding(FindingKind::Defect, 12.8, 1.5)}, criteria, profile).nearLimit);  // nearly in the core zone
+        const Criteria criteria = criteriaOf("2015");
+        const auto faceClass = criteria.find("sm-upc").value();
+        QVERIFY(judge({finding(FindingKind::Defect, 40, 4.8)}, faceClass, criteria).nearLimit);
+        QVERIFY(judge({finding(FindingKind::Defect, 40, 5.2)}, faceClass, criteria).nearLimit);
+        QVERIFY(!judge({finding(FindingKind::Defect, 40, 3.5)}, faceClass, criteria).nearLimit);
+        QVERIFY(!judge({finding(FindingKind::Defect, 40, 9)}, faceClass, criteria).nearLimit);
+        QVERIFY(judge({finding(FindingKind::Defect, 12.8, 1.5)}, faceClass, criteria).nearLimit);  // nearly in the core zone
     }
 
     void nearLimitIsWhatShiftedFindingsSay()
@@ -212,22 +212,22 @@ private slots:
         std::uniform_real_distribution<double> distance(0, 130), size(0.2, 12);
         int near = 0;
         for (int round = 0; round < 200; ++round) {
-            const Profile profile = profileOf(round % 2 ? "2009" : "2015");
-            const auto criteria = std::next(profile.classes.begin(), long(random() % profile.classes.size()))->second;
+            const Criteria criteria = criteriaOf(round % 2 ? "2009" : "2015");
+            const auto faceClass = std::next(criteria.classes.begin(), long(random() % criteria.classes.size()))->second;
             std::vector<Finding> findings;
             for (auto n = random() % 5; n > 0; --n)
                 findings.push_back(finding(random() % 3 ? FindingKind::Defect : FindingKind::Scratch, distance(random), size(random), int(n)));
-            const auto verdict = judge(findings, criteria, profile);
+            const auto verdict = judge(findings, faceClass, criteria);
             bool turned = false;
             for (const double way : {-0.5, 0.5}) {
                 auto moved = findings;
                 for (auto& f : moved) {
-                    const Micrometre step = sizeUncertainty(f, profile) * way;
+                    const Micrometre step = sizeUncertainty(f, criteria) * way;
                     f.size = std::max(Micrometre(0.1), f.size + step);
                     f.width = std::max(Micrometre(0.1), f.width + step);
-                    f.nearest = std::max(Micrometre(0), f.nearest - profile.placeUncertainty * way);
+                    f.nearest = std::max(Micrometre(0), f.nearest - criteria.placeUncertainty * way);
                 }
-                turned = turned || judge(moved, criteria, profile).fit != verdict.fit;
+                turned = turned || judge(moved, faceClass, criteria).fit != verdict.fit;
             }
             QCOMPARE(verdict.nearLimit, turned);
             near += turned ? 1 : 0;
@@ -239,13 +239,13 @@ private slots:
         std::mt19937 random(4);
         std::uniform_real_distribution<double> distance(0, 130), size(0.2, 14);
         for (int round = 0; round < 300; ++round) {
-            const Profile profile = profileOf(round % 2 ? "2009" : "2015");
-            for (const auto& [key, criteria] : profile.classes) {
+            const Criteria criteria = criteriaOf(round % 2 ? "2009" : "2015");
+            for (const auto& [key, faceClass] : criteria.classes) {
                 std::vector<Finding> findings;
                 bool fit = true;
                 for (int i = 0; i < 8; ++i) {
                     findings.push_back(finding(i % 3 ? FindingKind::Defect : FindingKind::Scratch, distance(random), size(random), i + 1));
-                    const bool now = judge(findings, criteria, profile).fit;
+                    const bool now = judge(findings, faceClass, criteria).fit;
                     QVERIFY(fit || !now);
                     fit = now;
                 }
@@ -254,7 +254,7 @@ private slots:
         }
     }
 
-    void badProfilesSayWhatIsWrong_data()
+    void badCriteriaSayWhatIsWrong_data()
     {
         QTest::addColumn<QString>("find");
         QTest::addColumn<QString>("replace");
@@ -299,7 +299,7 @@ private slots:
                                   << ""
                                   << "not JSON";
     }
-    void badProfilesSayWhatIsWrong()
+    void badCriteriaSayWhatIsWrong()
     {
         QFETCH(QString, find);
         QFETCH(QString, replace);
@@ -307,20 +307,20 @@ private slots:
         QString text = QString::fromStdString(readFile(dataFolder() / "criteria/iec-61300-3-35-2015.json").value());
         QVERIFY(text.contains(find));
         text.replace(text.indexOf(find), find.size(), replace);
-        const auto profile = parseProfile(text.toStdString());
-        QVERIFY(!profile);
-        QVERIFY2(QString::fromStdString(profile.error().message).contains(says), profile.error().message.c_str());
+        const auto criteria = parseCriteria(text.toStdString());
+        QVERIFY(!criteria);
+        QVERIFY2(QString::fromStdString(criteria.error().message).contains(says), criteria.error().message.c_str());
     }
 
     void unknownClassesAndEditionsNameWhatThereIs()
     {
-        const auto cls = profileOf("2015").find("sm-xyz");
+        const auto cls = criteriaOf("2015").find("sm-xyz");
         QVERIFY(!cls);
         QVERIFY(QString::fromStdString(cls.error().message).contains("sm-upc"));
-        QVERIFY(!loadProfile("2022", dataFolder()));
-        QVERIFY(loadProfile((dataFolder() / "criteria/iec-61300-3-35-2009.json").string(), dataFolder()));
-        QVERIFY(!profileOf("2015").checked);
-        QCOMPARE(profileOf("2015").hash.size(), std::size_t{64});
+        QVERIFY(!loadCriteria("2022", dataFolder()));
+        QVERIFY(loadCriteria((dataFolder() / "criteria/iec-61300-3-35-2009.json").string(), dataFolder()));
+        QVERIFY(!criteriaOf("2015").checked);
+        QCOMPARE(criteriaOf("2015").hash.size(), std::size_t{64});
     }
 };
 QTEST_APPLESS_MAIN(TestCriteria)

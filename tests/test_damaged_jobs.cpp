@@ -3,7 +3,7 @@
 #include <random>
 
 #include "job_files.h"
-#include "record/state/fold.h"
+#include "record/fold/fold.h"
 #include "record/state/rules.h"
 
 using namespace clendo;

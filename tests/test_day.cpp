@@ -33,7 +33,7 @@ FaceCondition truthOf(const FaceId& face, const JobState& state)
     const auto scope = vision();
     if (!scope) return FaceCondition::NotSeen;
     const auto measured = scope->measure(scope->simulatedPicture(face, 9), {}).front();
-    return judge(measured.findings, *state.criteria(face), state.plan->profile).fit ? FaceCondition::Fit : FaceCondition::Damaged;
+    return judge(measured.findings, *state.faceClass(face), state.plan->criteria).fit ? FaceCondition::Fit : FaceCondition::Damaged;
 }
 
 }  // namespace
@@ -262,7 +262,7 @@ private slots:
         };
         joinWith("PM-7 port");
         QVERIFY(d.said().contains("port of PM-7"));
-        QVERIFY(w.session()->state().criteria({"PM-7", End::A, Side::Port}));
+        QVERIFY(w.session()->state().faceClass({"PM-7", End::A, Side::Port}));
         const auto filed = w.session()->entries().size();
         for (const char* nonsense : {"PM-8 port", "RC-7 port", "RC-7 1", "RC-7", "a/b A"}) joinWith(nonsense);
         QCOMPARE(w.session()->entries().size(), filed);
@@ -478,7 +478,7 @@ private slots:
         d.key(Qt::Key_B);
         QCOMPARE(w.session()->state().plan->cables.size(), std::size_t{2});
         QCOMPARE(w.session()->state().plan->cables[1].endA.firstPort, 25);
-        QCOMPARE(w.session()->state().plan->cables[1].endB.cordCriteria, std::string("sm-apc"));
+        QCOMPARE(w.session()->state().plan->cables[1].endB.cordClass, std::string("sm-apc"));
     }
 
 private:

@@ -66,7 +66,7 @@ private slots:
     }
     void filesThatThePagesNameExist()
     {
-        // "core/record/state/fold.h", or without its suffix, or a folder; braces and stars stand for several
+        // "core/record/fold/fold.h", or without its suffix, or a folder; braces and stars stand for several
         const QRegularExpression pattern("`((?:" + code.join('|') + "|data|docs|scripts)/[\\w/.-]*)`");
         int named = 0;
         for (const QString& file : pages())
@@ -77,6 +77,22 @@ private slots:
                 QVERIFY2(there, qPrintable(file + ": " + path));
             }
         QVERIFY(named > 20);
+    }
+    void roomsOfTheRecordLookOneWay()
+    {
+        // docs/record.md; a fact has its effect on a state, the only look to the right
+        const QStringList rooms{"facts", "journal", "state", "rules", "fold", "output", "advice"};
+        for (const QString& room : QDir(root + "/core/record").entryList(QDir::Dirs | QDir::NoDotAndDotDot))
+            QVERIFY2(rooms.contains(room), qPrintable(room));
+        int includes = 0;
+        for (const QString& room : rooms)
+            for (const QString& file : filesOf({"core/record/" + room}, {"*.cpp", "*.h"}))
+                for (const QString& other : found(textOf(file), QRegularExpression("#include \"record/(\\w+)/"))) {
+                    ++includes;
+                    if (room == "facts" && other == "state") continue;
+                    QVERIFY2(rooms.indexOf(other) <= rooms.indexOf(room), qPrintable(file + " includes something of " + other));
+                }
+        QVERIFY(includes > 100);
     }
 };
 

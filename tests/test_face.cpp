@@ -34,8 +34,8 @@ Result<face::FaceMeasurement> measurementFrom(const std::string& text)
 
 bool fit(const face::FaceMeasurement& m, const char* className = "sm-upc")
 {
-    const Profile profile = loadProfile("2015", dataFolder()).value();
-    return judge(m.findings, profile.find(className).value(), profile).fit;
+    const Criteria criteria = loadCriteria("2015", dataFolder()).value();
+    return judge(m.findings, criteria.find(className).value(), criteria).fit;
 }
 
 int inGlass(const face::FaceMeasurement& m)

@@ -4,9 +4,9 @@
 #include "record/advice/advice.h"
 #include "record/advice/face_advice.h"
 #include "record/advice/round.h"
+#include "record/fold/fold.h"
 #include "record/rules/gates.h"
 #include "record/state/ferrule.h"
-#include "record/state/fold.h"
 #include "record/state/rules.h"
 #include "varrow_journal.h"
 #include "world/simulated_faces.h"
@@ -28,7 +28,7 @@ Journal trunkJournal(bool stopAtFirstBad = false, std::optional<Side> pins = {})
     CablePlan trunk = varrowCable(12);
     trunk.id = "VP-11";
     trunk.fibre = "OM4";
-    trunk.criteria = "mm-multi";
+    trunk.className = "mm-multi";
     trunk.ferruleFibres = 12;
     trunk.splices.clear();
     trunk.endA.pins = pins;

@@ -3,9 +3,10 @@
 #include <QtTest>
 #include <random>
 
+#include "record/fold/fold.h"
+#include "record/fold/growing_fold.h"
 #include "record/rules/gates.h"
-#include "record/state/fold.h"
-#include "record/state/growing_fold.h"
+#include "record/state/fitness.h"
 #include "record/state/rules.h"
 #include "tests/varrow_journal.h"
 
@@ -54,7 +55,7 @@ std::vector<Entry> anyJournal(unsigned seed, int length, bool shared)
     CablePlan trunk = varrowCable(8);
     trunk.id = "VP-11";
     trunk.ferruleFibres = 4;
-    trunk.criteria = "sm-multi";
+    trunk.className = "sm-multi";
     trunk.endA.firstPort = trunk.endB.firstPort = 41;
     j.add(CablePlanned{trunk});
     j.add(KitKept{"RC-1", "cord", {"LC"}, {}, 0, 500, "sm-upc", false});

@@ -111,14 +111,14 @@ private slots:
             QTRY_COMPARE_WITH_TIMEOUT(w.deskOf<BatchDesk>().sheet().sheet().taken().size(), so_far, 20000);
         };
         comes("cord-001.png", "a.png", 1);
-        QCOMPARE(d.headline(), QString("Cord 1 is fit: take the next"));
+        QCOMPARE(d.headline(), QString("Cord 1 passes: take the next"));
         comes("cord-003.png", "b.png", 2);
-        QCOMPARE(d.headline(), QString("Cord 2: clean, then look again"));
+        QCOMPARE(d.headline(), QString("Cord 2 fails: clean, then look again"));
         comes("cord-009.png", "c.png", 3);
         QCOMPARE(d.headline(), QString("Cord 2: take the picture again"));
         d.key(Qt::Key_N);  // given up
         comes("cord-002.png", "d.png", 4);
-        QCOMPARE(d.headline(), QString("Cord 3 is fit: take the next"));
+        QCOMPARE(d.headline(), QString("Cord 3 passes: take the next"));
         QVERIFY(d.text("adviceHelp").contains("2 of 3 cords"));
         d.key(Qt::Key_Escape);
         d.key(Qt::Key_1);

@@ -4,7 +4,7 @@
 #include "face/face_json.h"
 #include "face/judge/judge_look.h"
 #include "face/surroundings/making.h"
-#include "record/state/fold.h"
+#include "record/fold/fold.h"
 #include "record/state/rules.h"
 #include "varrow_journal.h"
 #include "world/face_world.h"
@@ -50,9 +50,9 @@ private slots:
         QFETCH(double, blur);
         QFETCH(bool, dirty);
         QFETCH(QString, verdict);
-        const auto profile = loadProfile("2015", dataFolder()).value();
+        const auto criteria = loadCriteria("2015", dataFolder()).value();
         const auto judged =
-            face::judgeLook(lookOf(umPerPx, blur, dirty ? std::vector{dirt(20)} : std::vector<Finding>()), profile.find("sm-upc").value(), profile);
+            face::judgeLook(lookOf(umPerPx, blur, dirty ? std::vector{dirt(20)} : std::vector<Finding>()), criteria.find("sm-upc").value(), criteria);
         QCOMPARE(QString(!judged.verdict ? "retake" : judged.verdict->fit ? "pass" : "fail"), verdict);
         QCOMPARE(judged.reasons.empty(), judged.verdict.has_value());
         if (!judged.verdict) QVERIFY(judged.reasons.front().find("higher magnification") != std::string::npos);
@@ -108,15 +108,15 @@ private slots:
     void theMethodsTwoMicrometresAreAskedFor()
     {
         for (const char* edition : {"2009", "2015", "pristine"}) {
-            const auto profile = loadProfile(edition, dataFolder()).value();
-            QCOMPARE(profile.mustResolve, Micrometre(2));
-            QVERIFY(profile.detection.surelyFound(Scale(0.8), Micrometre(0.6)) < profile.mustResolve);
-            QVERIFY(profile.detection.surelyFound(Scale(0.3), Micrometre(1.9)) > profile.mustResolve);
+            const auto criteria = loadCriteria(edition, dataFolder()).value();
+            QCOMPARE(criteria.mustResolve, Micrometre(2));
+            QVERIFY(criteria.detection.surelyFound(Scale(0.8), Micrometre(0.6)) < criteria.mustResolve);
+            QVERIFY(criteria.detection.surelyFound(Scale(0.3), Micrometre(1.9)) > criteria.mustResolve);
         }
     }
     void thePristineSchoolAcceptsNoParticle()
     {
-        const auto standard = loadProfile("2015", dataFolder()).value(), pristine = loadProfile("pristine", dataFolder()).value();
+        const auto standard = loadCriteria("2015", dataFolder()).value(), pristine = loadCriteria("pristine", dataFolder()).value();
         for (const double at : {20.0, 60.0, 100.0}) {  // in B, C and D: small enough for the standard
             const std::vector small{dirt(at, 1.8)};
             QVERIFY(judge(small, standard.find("sm-upc").value(), standard).fit);
@@ -127,9 +127,9 @@ private slots:
     }
     void sizesCarryTheirUncertainty()
     {
-        const auto profile = loadProfile("2015", dataFolder()).value();
-        QCOMPARE(sizeUncertainty(dirt(20, 2), profile), profile.sizeUncertainty);
-        QCOMPARE(sizeUncertainty(dirt(20, 20), profile).value(), 20 * profile.sizeUncertaintyShare);
+        const auto criteria = loadCriteria("2015", dataFolder()).value();
+        QCOMPARE(sizeUncertainty(dirt(20, 2), criteria), criteria.sizeUncertainty);
+        QCOMPARE(sizeUncertainty(dirt(20, 20), criteria).value(), 20 * criteria.sizeUncertaintyShare);
     }
     void aLookThatShowsTooLittleLeavesTheFaceUnseen()
     {

@@ -122,8 +122,8 @@ private slots:
         CablePlan c = varrowCable(2);
         c.connector = "SC";
         c.endB.connector = "LC";
-        c.endB.criteria = "sm-apc";
-        c.endB.cordCriteria = "sm-apc";
+        c.endB.className = "sm-apc";
+        c.endB.cordClass = "sm-apc";
         const auto back = factFrom("cable_planned", bodyOf(CablePlanned{c}).dump());
         QCOMPARE(bodyOf(*back), bodyOf(CablePlanned{c}));
         j.add(CablePlanned{c})
@@ -132,7 +132,7 @@ private slots:
         const JobState s = j.state();
         QCOMPARE(carryFor(s, cordA, false).front(), std::string("tip 2.5, cord end"));
         QCOMPARE(carryFor(s, cordB, false).front(), std::string("tip 1.25, cord end"));
-        QVERIFY(s.criteria(portA)->name == "sm-upc" && s.criteria(portB)->name == "sm-apc" && s.criteria(cordB)->name == "sm-apc");
+        QVERIFY(s.faceClass(portA)->name == "sm-upc" && s.faceClass(portB)->name == "sm-apc" && s.faceClass(cordB)->name == "sm-apc");
         QVERIFY(!says(readiness(s, morning), "No scope tip"));
     }
     void theLeastUsedToolIsProposedFirstAndAWornOneLast()
@@ -187,8 +187,8 @@ private slots:
         QFETCH(QString, expected);
         CablePlan c = cable("VP-04");
         std::vector<CablePlan> all{c};
-        if (change == "apc cord") all[0].endB.cordCriteria = "sm-apc";
-        if (change == "all apc") all[0].criteria = all[0].endA.cordCriteria = "sm-apc";
+        if (change == "apc cord") all[0].endB.cordClass = "sm-apc";
+        if (change == "all apc") all[0].className = all[0].endA.cordClass = "sm-apc";
         if (change == "om4 cord") all[0].endA.cordFibre = "OM4";
         if (change == "family") all[0].connector = "XY";
         if (change == "ferrule") all[0].ferruleFibres = 2;

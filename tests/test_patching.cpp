@@ -155,7 +155,7 @@ private slots:
         QCOMPARE(c.connectorAt(End::B), std::string("SC"));
         QCOMPARE(c.connectorAt(Connection::device(End::B)), std::string("SC"));
         QCOMPARE(c.connectorAt(first), std::string("LC"));
-        QCOMPARE(c.criteriaAt(End::B), std::string("sm-apc"));
+        QCOMPARE(c.classAt(End::B), std::string("sm-apc"));
         QVERIFY((*lines)[1].trouble.find("P1") != std::string::npos);
         const JobState s = journalOf(c).state();
         const CablePlan& kept = s.plan->cables.back();
@@ -276,7 +276,7 @@ private slots:
         j.add(meter).add(kept).look(port).look(cord).add(Joined{cord, port});
         JobState s = j.state();
         QCOMPARE(s.where(port), std::string("port of PM-01"));
-        QVERIFY(s.criteria(port) && s.face(port).condition == FaceCondition::Fit);
+        QVERIFY(s.faceClass(port) && s.face(port).condition == FaceCondition::Fit);
         QCOMPARE(cleaningTarget(s, port), std::string_view("device"));
         // what is found on it may have come to the cord, and to what the cord touches
         j.add(Joined{{"RC-1", End::A, Side::Cord}, portA}).look(port, {dirt(20)});

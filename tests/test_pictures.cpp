@@ -149,8 +149,8 @@ private slots:
         const auto picture = decodePicture(readFile(std::string(TEST_DATA "/faces/") + file.toStdString()).value(), file.toStdString()).value();
         const auto m = face::measure(picture, {}).front();
         QVERIFY(m.usable());
-        const Profile profile = loadProfile("2015", dataFolder()).value();
-        QCOMPARE(judge(m.findings, profile.find(className.toStdString()).value(), profile).fit, isFit);
+        const Criteria criteria = loadCriteria("2015", dataFolder()).value();
+        QCOMPARE(judge(m.findings, criteria.find(className.toStdString()).value(), criteria).fit, isFit);
         QVERIFY(m.core == (className == "mm-pc" ? CoreKind::Multimode50 : CoreKind::SingleMode));
     }
     void aRowOfTwelveIsCounted()

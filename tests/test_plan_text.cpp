@@ -150,7 +150,7 @@ private slots:
         QVERIFY(lines);
         QCOMPARE(lines->size(), std::size_t{3});
         QVERIFY(lines->at(0).cable && lines->at(2).cable);
-        QCOMPARE(lines->at(2).cable->endA.cordCriteria, std::string("sm-apc"));
+        QCOMPARE(lines->at(2).cable->endA.cordClass, std::string("sm-apc"));
         QCOMPARE(lines->at(1).cable.has_value(), says.isEmpty());
         QVERIFY2(QString::fromStdString(lines->at(1).trouble).contains(says), lines->at(1).trouble.c_str());
         QCOMPARE(lines->at(1).line, 3);
@@ -161,7 +161,7 @@ private slots:
         const auto lines = readPlanCsv("cable,place a,place b,length,ports a,ports b,in one ferrule,fibre\nT,a,b,86,3-4,1-2,12,OM4\n");
         QVERIFY(lines && lines->front().cable);
         QCOMPARE(lines->front().cable->fibres, 24);
-        QCOMPARE(lines->front().cable->criteria, std::string("mm-multi"));
+        QCOMPARE(lines->front().cable->className, std::string("mm-multi"));
         QCOMPARE(linksOf(*lines->front().cable)[23].where({"T/24", End::A, Side::Port}), std::string("a port 4 fibre 24, behind"));
     }
     void pinsHaveColumns()

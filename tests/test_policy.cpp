@@ -4,11 +4,12 @@
 #include "record/advice/cleaning_advice.h"
 #include "record/advice/face_advice.h"
 #include "record/advice/round.h"
+#include "record/fold/fold.h"
+#include "record/fold/growing_fold.h"
 #include "record/rules/completeness.h"
 #include "record/rules/gates.h"
-#include "record/rules/job_policy.h"
-#include "record/state/fold.h"
-#include "record/state/growing_fold.h"
+#include "record/state/fitness.h"
+#include "record/state/job_policy.h"
 #include "varrow_journal.h"
 
 using namespace clendo;

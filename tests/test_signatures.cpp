@@ -3,10 +3,10 @@
 
 #include "record/advice/advice.h"
 #include "record/advice/link_advice.h"
+#include "record/fold/fold.h"
+#include "record/fold/growing_fold.h"
+#include "record/fold/signatures.h"
 #include "record/output/certificate.h"
-#include "record/output/signatures.h"
-#include "record/state/fold.h"
-#include "record/state/growing_fold.h"
 #include "varrow_journal.h"
 
 using namespace clendo;

@@ -6,7 +6,7 @@
 #include <thread>
 
 #include "job_files.h"
-#include "record/state/fold.h"
+#include "record/fold/fold.h"
 #include "record/state/rules.h"
 
 using namespace clendo;
@@ -363,7 +363,7 @@ private slots:
         QVERIFY(link.loss->verdict == LossVerdict::Pass && qAbs(link.loss->results[0].worst->value() - 1.5) < 1e-9);
         QCOMPARE(s.state("VP-04/2").readings.size(), std::size_t{1});        // the other one was taken back
         QVERIFY(s.state("VP-04/2").loss->verdict == LossVerdict::NotValid);  // its reference had been voided
-        QVERIFY(s.plan->ownProfiles.contains("House rule") && s.calibrations.contains("scope 1"));
+        QVERIFY(s.plan->ownCriteria.contains("House rule") && s.calibrations.contains("scope 1"));
         if (file == "schema-1.clendo") return;
         QVERIFY(s.face({"VP-04/3", End::B, Side::Cord}).condition == FaceCondition::Fit);  // judged late, by a clock that was set back: as filed
         QVERIFY(!std::get<FaceSeen>(read[52].fact).made.rules.empty());

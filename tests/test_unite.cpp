@@ -2,11 +2,11 @@
 #include <nlohmann/json.hpp>
 #include <random>
 
+#include "record/fold/fold.h"
+#include "record/fold/growing_fold.h"
 #include "record/journal/chain.h"
 #include "record/journal/order.h"
 #include "record/journal/unite.h"
-#include "record/state/fold.h"
-#include "record/state/growing_fold.h"
 #include "record/state/rules.h"
 #include "varrow_journal.h"
 

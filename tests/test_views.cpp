@@ -5,7 +5,9 @@
 #include <QMimeData>
 #include <QPainter>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QSignalSpy>
+#include <QStackedWidget>
 
 #include "app/frame/advice_view.h"
 #include "app/frame/ribbon_view.h"
@@ -222,13 +224,13 @@ private slots:
         MainWindow w;
         QVERIFY(opened(w, demo_.job));
         const FaceState face = w.session()->state().face({"VP-04/7", End::A, Side::Port});
-        const auto criteria = optionalOf(w.session()->state().criteria({"VP-04/7", End::A, Side::Port}));
+        const auto faceClass = optionalOf(w.session()->state().faceClass({"VP-04/7", End::A, Side::Port}));
         FacePicture view;
         view.resize(400, 400);
         view.setZoomable();
         QImage image(800, 600, QImage::Format_RGB32);
         image.fill(Qt::black);
-        view.show(image, face.lastJudged(), criteria, {});
+        view.show(image, face.lastJudged(), faceClass, {});
         const auto grab = [&] { return view.grab().toImage(); };
         const QImage first = grab();
         view.zoomBy(2);
@@ -240,7 +242,7 @@ private slots:
         QMouseEvent drag(QEvent::MouseMove, QPointF(250, 200), QPointF(250, 200), Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
         QApplication::sendEvent(&view, &drag);
         QVERIFY(grab() != larger);
-        view.show(image, face.lastJudged(), criteria, {});  // the same look again: nothing jumps
+        view.show(image, face.lastJudged(), faceClass, {});  // the same look again: nothing jumps
         QCOMPARE(view.zoom(), 2.0);
         view.fit();
         QCOMPARE(grab(), first);
@@ -249,10 +251,10 @@ private slots:
             QApplication::sendEvent(&view, &wheel);
             QVERIFY(view.zoom() >= 1 && view.zoom() <= 16);
         }
-        view.show(image, nullptr, criteria, {});  // another look begins anew
+        view.show(image, nullptr, faceClass, {});  // another look begins anew
         QCOMPARE(view.zoom(), 1.0);
         // without its marks it is the picture alone
-        view.show(image, face.lastJudged(), criteria, {});
+        view.show(image, face.lastJudged(), faceClass, {});
         view.setOverlay(false);
         const QImage bare = grab();
         QVERIFY(bare != first);
@@ -265,6 +267,7 @@ private slots:
         {
             MainWindow w;
             QVERIFY(opened(w, demo_.job));
+            w.resize(1280, 800);
             WindowDriver d(w);
             auto* picture = w.findChild<FacePicture*>("facePicture");
             const int before = picture->width();
@@ -277,10 +280,49 @@ private slots:
         }
         MainWindow again;
         QVERIFY(opened(again, demo_.job));
+        again.resize(1280, 800);
         WindowDriver d(again);
         QVERIFY(!again.findChild<RoundView*>()->isVisible() && !again.findChild<AdviceView*>()->isVisible());
         for (auto* strip : again.findChildren<FoldStrip*>()) QTest::mouseClick(strip, Qt::LeftButton);
         QVERIFY(again.findChild<RoundView*>()->isVisible() && again.findChild<AdviceView*>()->isVisible());
+    }
+    void aNarrowWindowKeepsItsMiddle()
+    {
+        MainWindow w;
+        QVERIFY(opened(w, demo_.job));
+        WindowDriver d(w);
+        auto* round = w.findChild<RoundView*>();
+        const auto resize = [&](int width) {
+            w.resize(width, 700);
+            QCoreApplication::processEvents();
+        };
+        resize(1280);
+        QVERIFY(round->isVisible());
+        resize(1024);
+        QVERIFY(!round->isVisible());  // by itself
+        d.key(Qt::Key_BracketLeft);
+        QVERIFY(round->isVisible());  // because it was asked for
+        d.key(Qt::Key_BracketLeft);
+        QVERIFY(!round->isVisible());
+        resize(1280);
+        QVERIFY(round->isVisible());  // nothing of it was remembered
+    }
+    void nothingIsCutOffInALowWindow()
+    {
+        MainWindow w;
+        QVERIFY(opened(w, demo_.job));
+        WindowDriver d(w);
+        w.resize(1024, 600);
+        for (const char* desk : {"loss", "sign", "look", "trace", "journal", "batch", "learn"}) {
+            w.showDesk(desk);
+            QCoreApplication::processEvents();
+            const auto* room = qobject_cast<QScrollArea*>(w.findChild<QStackedWidget*>()->currentWidget());
+            QVERIFY(room);
+            const auto least = [room] { return room->widget()->minimumSizeHint(); };
+            QTRY_VERIFY2(room->viewport()->width() >= least().width() && room->viewport()->width() > w.width() / 2, desk);  // never sideways
+            QTRY_VERIFY2(room->widget()->height() >= least().height(), desk);
+            QCOMPARE(w.size(), QSize(1024, 600));
+        }
     }
     void thePictureOutlinesWhatBreaksTheRule()
     {
@@ -298,7 +340,7 @@ private slots:
                 for (int x = 0; x < shot.width(); ++x) n += shot.pixelColor(x, y) == theme().pictureMark;
             return n;
         };
-        view.show(image, &face.looks.back(), *w.session()->state().criteria(w.session()->state().plan->links[6].faces().front()), "words");
+        view.show(image, &face.looks.back(), *w.session()->state().faceClass(w.session()->state().plan->links[6].faces().front()), "words");
         QVERIFY(markedPixels() > 30);
         Look fit = face.looks.back();
         fit.verdict = Verdict{};

@@ -9,8 +9,8 @@
 #include "app/trace/trace_desk.h"
 #include "app/trace/trace_intake.h"
 #include "files/files.h"
-#include "record/journal/acts.h"
 #include "record/journal/time_text.h"
+#include "record/state/complete_act.h"
 #include "window_driver.h"
 
 using namespace clendo;

@@ -1,9 +1,9 @@
 #pragma once
 #include "files/files.h"
-#include "record/journal/acts.h"
+#include "record/fold/fold.h"
+#include "record/fold/signed_record.h"
 #include "record/journal/filing.h"
-#include "record/output/signed_record.h"
-#include "record/state/fold.h"
+#include "record/state/complete_act.h"
 #include "record/state/rules.h"
 #include "record/state/state.h"
 

@@ -21,8 +21,8 @@ QWidget* BatchDesk::view() { return &sheet(); }
 
 void BatchDesk::show(const Shown& shown)
 {
-    sheet().show(shown.session ? shown.state().plan->profile : loadProfile("2015", dataFolder()).value_or(Profile()),
-                 shown.link ? shown.link->cable->criteriaAt(shown.chosen.connection, shown.chosen.side) : "sm-upc");
+    sheet().show(shown.session ? shown.state().plan->criteria : loadCriteria("2015", dataFolder()).value_or(Criteria()),
+                 shown.link ? shown.link->cable->classAt(shown.chosen.connection, shown.chosen.side) : "sm-upc");
 }
 
 Advice BatchDesk::advice(const Shown&) const { return view_->advice(); }

@@ -22,6 +22,7 @@
 #include "instruments/watched_folder.h"
 #include "modules/vision.h"
 #include "pictures/decode.h"
+#include "record/advice/batch_advice.h"
 #include "report/cord_pdf.h"
 #include "result/guarded.h"
 
@@ -98,12 +99,12 @@ BatchView::BatchView(QWidget* parent)
     picture_->show({}, nullptr, {}, tr("F judges all pictures of a folder.\nL watches a line: each picture that the scope saves is judged at once."));
 }
 
-void BatchView::show(const Profile& profile, const std::string& preferred)
+void BatchView::show(const Criteria& criteria, const std::string& preferred)
 {
-    if (profile.hash == profile_.hash && class_->count() > 0) return;
-    profile_ = profile;
+    if (criteria.hash == criteria_.hash && class_->count() > 0) return;
+    criteria_ = criteria;
     class_->clear();
-    for (const auto& [key, criteria] : profile.classes) class_->addItem(QString::fromStdString(key), QString::fromStdString(criteria.title));
+    for (const auto& [key, faceClass] : criteria.classes) class_->addItem(QString::fromStdString(key), QString::fromStdString(faceClass.title));
     class_->setCurrentText(QString::fromStdString(preferred));
     class_->setToolTip(class_->currentData().toString());
 }
@@ -111,17 +112,17 @@ void BatchView::show(const Profile& profile, const std::string& preferred)
 std::shared_ptr<const BatchRules> BatchView::rules()
 {
     const auto module = vision();
-    const auto criteria = profile_.find(class_->currentText().toStdString());
-    if (!module || !criteria) {
-        emit said(QString::fromStdString(module ? criteria.error().message : module.error().message), true);
+    const auto faceClass = criteria_.find(class_->currentText().toStdString());
+    if (!module || !faceClass) {
+        emit said(QString::fromStdString(module ? faceClass.error().message : module.error().message), true);
         return nullptr;
     }
     face::MeasureOptions options;
-    if (criteria->rectangular) options.fibres.reset();
+    if (faceClass->rectangular) options.fibres.reset();
     options.cores = 1;  // the pictures are judged side by side
     auto made = std::make_shared<BatchRules>();
-    made->profile = profile_;
-    made->criteria = *criteria;
+    made->criteria = criteria_;
+    made->faceClass = *faceClass;
     made->measure = [measure = module->measure, options](const face::Picture& p) { return measure(p, options); };
     return rules_ = std::move(made);
 }
@@ -129,8 +130,8 @@ std::shared_ptr<const BatchRules> BatchView::rules()
 void BatchView::judgeFolder(const QString& folder)
 {
     stop();
-    QtConcurrent::run(picturesIn, folder).then(this, [this, folder](const QStringList& files) {
-        stop();  // what was begun meanwhile
+    QtConcurrent::run(picturesIn, folder).then(this, [this, folder, begun = ++begun_](const QStringList& files) {
+        if (begun != begun_) return;  // something else was begun meanwhile
         if (files.isEmpty()) return emit said(tr("There is no picture in %1.").arg(folder), true);
         if (!rules()) return;
         shownFile_.clear();
@@ -143,9 +144,12 @@ void BatchView::judgeFolder(const QString& folder)
     });
 }
 
+Advice BatchView::advice() const { return line_ ? lineAdvice(model_->taken(), rules_->faceClass, cords_, cleaner_) : folderAdvice(model_->taken()); }
+
 void BatchView::watchLine(const QString& folder)
 {
     stop();
+    ++begun_;
     if (!rules()) return;
     shownFile_.clear();
     model_->clear(true);
@@ -178,7 +182,7 @@ void BatchView::take(std::vector<SheetRow> rows)
 void BatchView::flush()
 {
     if (waiting_.empty()) return;
-    model_->add(std::exchange(waiting_, {}), rules_->criteria);
+    model_->add(std::exchange(waiting_, {}), rules_->faceClass);
     if (line_) table_->selectRow(0);
     progress_->setValue(static_cast<int>(model_->taken().size()));
     emit changed();
@@ -229,8 +233,8 @@ void BatchView::writeCord()
     QtConcurrent::run([cord, rows, rules = rules_, cleaner = cleaner_, now = QDateTime::currentSecsSinceEpoch(),
                        folder = lineFolder_ + QStringLiteral("/certificates")] {
         return guarded([&] {
-            const auto certificate = cordCertificate(cord, rows, rules->criteria, rules->profile, cleaner, now);
-            return clendo::writeCord(certificate, sheetCsv(rows, rules->criteria), folder);
+            const auto certificate = cordCertificate(cord, rows, rules->faceClass, rules->criteria, cleaner, now);
+            return clendo::writeCord(certificate, sheetCsv(rows, rules->faceClass), folder);
         });
     }).then(this, [this, cord = QString::fromStdString(cord)](const Result<QStringList>& paths) {
         emit said(paths ? tr("Certificate of %1: %2").arg(cord, paths->front()) : QString::fromStdString(paths.error().message), !paths);
@@ -281,7 +285,7 @@ void BatchView::showChosen()
 
 void BatchView::showRow(const SheetRow& row, const QImage& image)
 {
-    if (image.isNull() || row.faces.empty()) return picture_->show({}, nullptr, {}, QString::fromStdString(whyOf(row, rules_->criteria)));
+    if (image.isNull() || row.faces.empty()) return picture_->show({}, nullptr, {}, QString::fromStdString(whyOf(row, rules_->faceClass)));
     const auto outcome = outcomeOf(row);
     const auto worst = std::find_if(row.faces.begin(), row.faces.end(), [&](const JudgedFace& f) {
         return outcomeOf({row.file, row.cord, {}, {f}}) == outcome;
@@ -289,7 +293,7 @@ void BatchView::showRow(const SheetRow& row, const QImage& image)
     Look shown;
     shown.seen.measured = worst->measured;
     shown.verdict = worst->judged.verdict;
-    picture_->show(image, &shown, rules_->criteria, QString::fromStdString(row.called()) + QStringLiteral(" · ") + text(name(outcome)));
+    picture_->show(image, &shown, rules_->faceClass, QString::fromStdString(row.called()) + QStringLiteral(" · ") + text(name(outcome)));
 }
 
 void BatchView::exportTo(const QString& path)
@@ -298,7 +302,7 @@ void BatchView::exportTo(const QString& path)
     const bool json = path.endsWith(QLatin1String(".json"), Qt::CaseInsensitive);
     const auto bytes = [rows = model_->taken(), rules = rules_, json]() mutable {
         sortWorstFirst(rows);
-        return json ? sheetJson(rows, rules->criteria, rules->profile).dump(1) : sheetCsv(rows, rules->criteria);
+        return json ? sheetJson(rows, rules->faceClass, rules->criteria).dump(1) : sheetCsv(rows, rules->faceClass);
     };
     saveFile(this, path, bytes, [this, path](const Result<void>& saved) {
         emit said(saved ? tr("Exported: %1").arg(path) : QString::fromStdString(saved.error().message), !saved);

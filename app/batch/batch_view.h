@@ -24,7 +24,7 @@ class BatchView : public QWidget {
 public:
     explicit BatchView(QWidget* parent = nullptr);
     /// The criteria that hold from the next start on; `preferred` is the class of the chosen cable.
-    void show(const Profile& profile, const std::string& preferred);
+    void show(const Criteria& criteria, const std::string& preferred);
     void judgeFolder(const QString& folder);
     void watchLine(const QString& folder);
     /// On a line: the cord in hand is given up, the next picture is another cord's.
@@ -63,11 +63,12 @@ private:
     BatchJudge* judge_;
     WatchedFolder* line_ = nullptr;
     SheetModel* model_;
-    Profile profile_;
+    Criteria criteria_;
     std::shared_ptr<const BatchRules> rules_;
     std::vector<SheetRow> waiting_;  ///< judged, not yet in the table
     QTimer flush_;
     std::string shownFile_;  ///< whose picture is decoded
+    int begun_ = 0;          ///< folders and lines, so that a list that comes late finds that it is no longer wanted
     CordLine cords_;         ///< on a line
     CleanerCheck cleaner_;   ///< on a line
     QString lineFolder_;

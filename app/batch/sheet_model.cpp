@@ -28,10 +28,10 @@ void SheetModel::clear(bool line)
     endResetModel();
 }
 
-void SheetModel::add(const std::vector<SheetRow>& rows, const ConnectorCriteria& criteria)
+void SheetModel::add(const std::vector<SheetRow>& rows, const FaceClass& faceClass)
 {
     beginResetModel();
-    criteria_ = criteria;
+    faceClass_ = faceClass;
     for (const auto& row : rows) {
         const std::pair entry{severityOf(row), taken_.size()};
         taken_.push_back(row);
@@ -57,12 +57,12 @@ QVariant SheetModel::data(const QModelIndex& index, int role) const
     if (!row) return {};
     const auto outcome = outcomeOf(*row);
     if (role == Qt::ForegroundRole && index.column() == 1) return theme().of(toneOf(outcome));
-    if (role == Qt::ToolTipRole && index.column() == 3) return QString::fromStdString(whyOf(*row, criteria_));
+    if (role == Qt::ToolTipRole && index.column() == 3) return QString::fromStdString(whyOf(*row, faceClass_));
     if (role != Qt::DisplayRole) return {};
     switch (index.column()) {
         case 0: return QString::fromStdString(row->called());
         case 1: return text(name(outcome));
-        case 2: return QString::fromStdString(whyOf(*row, criteria_));
+        case 2: return QString::fromStdString(whyOf(*row, faceClass_));
         case 3: return QFileInfo(QString::fromStdString(row->file)).fileName();
         default: return {};
     }

@@ -16,7 +16,7 @@ class SheetModel : public QAbstractTableModel {
 public:
     using QAbstractTableModel::QAbstractTableModel;
     void clear(bool line);
-    void add(const std::vector<SheetRow>& rows, const ConnectorCriteria& criteria);
+    void add(const std::vector<SheetRow>& rows, const FaceClass& faceClass);
     [[nodiscard]] const std::vector<SheetRow>& taken() const { return taken_; }  ///< in the order in which they came
     [[nodiscard]] const SheetRow* at(const QModelIndex& index) const;
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
@@ -27,7 +27,7 @@ public:
 private:
     std::vector<SheetRow> taken_;
     std::vector<std::pair<Severity, std::size_t>> shown_;  ///< places in `taken_`
-    ConnectorCriteria criteria_;
+    FaceClass faceClass_;
     bool line_ = false;
 };
 

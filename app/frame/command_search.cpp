@@ -7,6 +7,7 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 
+#include "app/widgets/on_screen.h"
 #include "app/widgets/theme.h"
 
 namespace clendo {
@@ -33,7 +34,7 @@ CommandSearch::CommandSearch(const CommandTable& commands, const QString& desk, 
     auto* layout = new QVBoxLayout(this);
     layout->addWidget(typed_);
     layout->addWidget(list_, 1);
-    resize(em(52), em(34));
+    resizeOnScreen(*this, {em(52), em(34)});
     connect(typed_, &QLineEdit::textChanged, this, &CommandSearch::search);
     connect(typed_, &QLineEdit::returnPressed, this, &CommandSearch::choose);
     connect(list_, &QTableWidget::cellDoubleClicked, this, &CommandSearch::choose);

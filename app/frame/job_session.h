@@ -5,7 +5,8 @@
 #include <memory>
 #include <span>
 
-#include "record/output/signatures.h"
+#include "record/advice/filed.h"
+#include "record/fold/signatures.h"
 #include "session/evidence_cache.h"
 #include "session/job_service.h"
 
@@ -71,6 +72,7 @@ public:
     void say(const QString& sentence, bool trouble) { emit said(sentence, trouble); }
     /// An error goes into the log too, with its detail.
     void say(const Error& error);
+    void say(const Said& said) { say(QString::fromStdString(said.sentence), said.trouble); }
 
 signals:
     void changed();

@@ -6,8 +6,6 @@
 #include <QHBoxLayout>
 #include <QMimeData>
 #include <QPushButton>
-#include <QScreen>
-#include <QSettings>
 #include <QTimer>
 #include <QUrl>
 #include <QVBoxLayout>
@@ -20,6 +18,8 @@
 #include "app/frame/round_view.h"
 #include "app/frame/work_bar.h"
 #include "app/widgets/fold_strip.h"
+#include "app/widgets/on_screen.h"
+#include "app/widgets/room.h"
 #include "app/widgets/text_block.h"
 #include "app/widgets/theme.h"
 #include "files/log_file.h"
@@ -29,10 +29,8 @@ namespace clendo {
 
 namespace {
 
-const QString roundFoldedKey = QStringLiteral("round_folded"), adviceFoldedKey = QStringLiteral("advice_folded");
-
-/// How the window was left on this computer.
-QSettings windowSettings() { return QSettings(QString::fromStdString((stateFolder() / "window.ini").string()), QSettings::IniFormat); }
+/// Narrower than this the desk comes before the round.
+constexpr double roomForRound = 68;  // em
 
 }  // namespace
 
@@ -72,12 +70,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), leftJobs_(new Lef
     });
     ageing_->start();
     setMinimumSize(1000, 600);
-    // inside what the screen has left, with room for a title bar
-    const QSize screen = this->screen() ? this->screen()->availableSize() - QSize(0, em(2.6)) : QSize(1280, 800);
-    resize(QSize(1280, 800).boundedTo(screen));
-    const QSettings kept = windowSettings();
-    roundFolded_ = kept.value(roundFoldedKey).toBool();
-    adviceFolded_ = kept.value(adviceFoldedKey).toBool();
+    resizeOnScreen(*this, QSize(1280, 800));
     showColumns();
 }
 
@@ -118,13 +111,15 @@ void MainWindow::buildParts()
     stack_ = new QStackedWidget(this);
     auto* middle = new QHBoxLayout;
     middle->setSpacing(0);
-    roundStrip_ = new FoldStrip(tr("The round ([)"), this);
-    adviceStrip_ = new FoldStrip(tr("Advice (])"), this);
-    middle->addWidget(roundStrip_);
+    auto* roundStrip = new FoldStrip(tr("The round ([)"), this);
+    auto* adviceStrip = new FoldStrip(tr("Advice (])"), this);
+    middle->addWidget(roundStrip);
     middle->addWidget(round_);
     middle->addWidget(stack_, 1);
     middle->addWidget(advice_);
-    middle->addWidget(adviceStrip_);
+    middle->addWidget(adviceStrip);
+    roundColumn_.emplace(round_, roundStrip, QStringLiteral("round_folded"));
+    adviceColumn_.emplace(advice_, adviceStrip, QStringLiteral("advice_folded"));
     auto* centre = new QWidget(this);
     auto* all = new QVBoxLayout(centre);
     all->setContentsMargins(0, 0, 0, 0);
@@ -136,8 +131,8 @@ void MainWindow::buildParts()
     all->addWidget(clocks_);
     setCentralWidget(centre);
     connect(menuButton_, &QPushButton::clicked, this, &MainWindow::openMenu);
-    connect(roundStrip_, &QPushButton::clicked, this, [this] { fold(roundFolded_, false); });
-    connect(adviceStrip_, &QPushButton::clicked, this, &MainWindow::foldAdvice);
+    connect(roundStrip, &QPushButton::clicked, this, [this] { roundColumn_->toggle(); });
+    connect(adviceStrip, &QPushButton::clicked, this, [this] { adviceColumn_->toggle(); });
     connect(ribbon_, &RibbonView::faceChosen, this, [this](const FaceId& face) {
         choose(face);
         if (const Desk* desk = deskFor(StepKind::Look)) showDesk(desk->id());
@@ -190,7 +185,7 @@ void MainWindow::refresh()
                                                       : tr("damaged, can only be read · ")) +
                          tr("rules: %1 · %2 · %3")
                              .arg(QString::fromStdString(state.plan->job.edition),
-                                  l ? QString::fromStdString(l->cable->criteriaAt(chosen_.connection, chosen_.side)) : QString(),
+                                  l ? QString::fromStdString(l->cable->classAt(chosen_.connection, chosen_.side)) : QString(),
                                   QString::fromUtf8(method.data(), static_cast<qsizetype>(method.size()))));
     ribbon_->show(&state, l, chosen_);
     const Round round = roundOf(state, place_);
@@ -227,15 +222,20 @@ void MainWindow::showDesk(const QString& id)
     if (it == desks_.end() || (!session() && (*it)->needsJob())) return;  // there is nothing to read yet
     if (desk_ != *it) {
         desk_->left();
-        adviceAsked_ = false;
+        adviceColumn_->forgetAsked();
     }
     desk_ = *it;
     showColumns();
-    QWidget* view = desk_->view();
-    if (stack_->indexOf(view) < 0) stack_->addWidget(view);
-    stack_->setCurrentWidget(view);
+    stack_->setCurrentWidget(roomFor(desk_->view()));
     setFocus();
     refresh();
+}
+
+QWidget* MainWindow::roomFor(QWidget* view)
+{
+    Room*& room = rooms_[view];
+    if (!room) stack_->addWidget(room = new Room(view, stack_));
+    return room;
 }
 
 Desk* MainWindow::deskFor(const QString& file) const
@@ -288,34 +288,16 @@ void MainWindow::resizeEvent(QResizeEvent* event)
 {
     QMainWindow::resizeEvent(event);
     if (bigWords_) bigWords_->setGeometry(centralWidget()->rect());
-}
-
-void MainWindow::fold(bool& column, bool folded)
-{
-    column = folded;
-    showColumns();
-    QSettings settings = windowSettings();
-    settings.setValue(roundFoldedKey, roundFolded_);
-    settings.setValue(adviceFoldedKey, adviceFolded_);
-}
-
-/// Beside a desk that needs the room it is unfolded for as long as that desk is shown; else it stays so.
-void MainWindow::foldAdvice()
-{
-    if (!desk_->isWide()) return fold(adviceFolded_, !adviceFolded_);
-    adviceAsked_ = !adviceAsked_;
     showColumns();
 }
 
 /// Without a job there is no round and no line: the desk has their room.
 void MainWindow::showColumns()
 {
-    adviceStrip_->fold(advice_, desk_ && desk_->isWide() ? !adviceAsked_ : adviceFolded_);
-    roundStrip_->fold(round_, roundFolded_);
+    adviceColumn_->setTight(desk_->isWide());
+    roundColumn_->setTight(width() < em(roomForRound));
+    roundColumn_->setShown(session());
     ribbon_->setVisible(session());
-    if (session()) return;
-    round_->hide();
-    roundStrip_->hide();
 }
 
 void MainWindow::say(const QString& sentence, bool trouble)

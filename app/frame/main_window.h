@@ -2,11 +2,14 @@
 #include <QFuture>
 #include <QMainWindow>
 #include <QStackedWidget>
+#include <map>
 #include <memory>
+#include <optional>
 
 #include "app/frame/command.h"
 #include "app/frame/desk.h"
 #include "app/frame/open_job.h"
+#include "app/frame/side_column.h"
 #include "app/frame/window_frame.h"
 #include "record/advice/next_step.h"
 
@@ -19,8 +22,8 @@ namespace clendo {
 class AdviceView;
 class BigWords;
 class ClocksBar;
-class FoldStrip;
 class RibbonView;
+class Room;
 class RoundView;
 class WorkBar;
 
@@ -57,6 +60,7 @@ public:
     [[nodiscard]] bool again() const override { return again_; }
     [[nodiscard]] FacePicture* picture() const override { return desk_->picture(); }
     void working(StepKind kind) override { working_ = kind; }
+    using WindowFrame::say;
     void say(const QString& sentence, bool trouble = false) override;
     void say(const Error& error) override;
     void takeFile(const QString& file) override;
@@ -90,6 +94,8 @@ private:
     [[nodiscard]] Desk* deskFor(const QString& file) const;
     /// Where a step of the round is done.
     [[nodiscard]] Desk* deskFor(StepKind kind) const;
+    /// Made when the view is first shown.
+    QWidget* roomFor(QWidget* view);
     void setChosen(const FaceId& face);
     void goTo(const Step& step);
     [[nodiscard]] Standing standing() const { return {chosen_, desk_->isFor(StepKind::Look), working_}; }
@@ -101,8 +107,6 @@ private:
     void showCarry();
     void showBigWords();
     void setDark(bool dark);
-    void fold(bool& column, bool folded);
-    void foldAdvice();
     void showColumns();
 
     std::unique_ptr<OpenJob> job_;
@@ -116,9 +120,9 @@ private:
     std::string ranLast_;  ///< the command that ran last
     bool again_ = false;
     FaceId chosen_;
-    bool dark_ = false, roundFolded_ = false, adviceFolded_ = false, adviceAsked_ = false;  ///< adviceAsked_: unfolded beside a wide desk
-    StepKind working_ = StepKind::Look;                                                     ///< what was done last: looking or cleaning
-    std::string place_;                                                                     ///< of which the round is shown; empty: all
+    bool dark_ = false;
+    StepKind working_ = StepKind::Look;  ///< what was done last: looking or cleaning
+    std::string place_;                  ///< of which the round is shown; empty: all
 
     QFrame* bar_;
     class TextBlock *jobLabel_, *rulesLabel_;
@@ -126,10 +130,11 @@ private:
     RibbonView* ribbon_;
     RoundView* round_;
     AdviceView* advice_;
-    FoldStrip *roundStrip_, *adviceStrip_;
+    std::optional<SideColumn> roundColumn_, adviceColumn_;
     WorkBar* work_;
     ClocksBar* clocks_;
     QStackedWidget* stack_;
+    std::map<QWidget*, Room*> rooms_;  ///< by the view in it
     BigWords* bigWords_ = nullptr;
     QTimer* ageing_;
 };

@@ -6,6 +6,7 @@
 #include <string_view>
 
 #include "plant/plan.h"
+#include "record/advice/filed.h"
 #include "record/advice/round.h"
 #include "result/result.h"
 
@@ -43,6 +44,7 @@ public:
     virtual void say(const QString& sentence, bool trouble = false) = 0;
     /// An error goes into the log too, with its detail.
     virtual void say(const Error& error) = 0;
+    void say(const Said& said) { say(QString::fromStdString(said.sentence), said.trouble); }
     /// Gives a file to the desk that works on such files.
     virtual void takeFile(const QString& file) = 0;
     virtual void refresh() = 0;

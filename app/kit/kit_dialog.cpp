@@ -9,6 +9,7 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 
+#include "app/widgets/on_screen.h"
 #include "app/widgets/theme.h"
 #include "record/rules/kit.h"
 
@@ -128,7 +129,7 @@ KitDialog::KitDialog(JobSession& session, QWidget* parent)
     auto* all = new QVBoxLayout(this);
     all->addLayout(top, 1);
     all->addLayout(last);
-    resize(em(70), em(38));
+    resizeOnScreen(*this, {em(70), em(38)});
     connect(table_, &QTableWidget::currentCellChanged, this, [this](int row, int, int before, int) {
         if (row != before) choose();
     });
@@ -228,7 +229,7 @@ void KitDialog::keep()
     kept.most = most_->value();
     if (kept.kind == "cord") {
         const auto known = session_.state().kit.find(kept.id);
-        kept.criteria = known != session_.state().kit.end() && !known->second.what.criteria.empty() ? known->second.what.criteria : "sm-upc";
+        kept.className = known != session_.state().kit.end() && !known->second.what.className.empty() ? known->second.what.className : "sm-upc";
     }
     const std::string name = kept.id;
     session_.file(

@@ -38,14 +38,7 @@ void clean(WindowFrame& frame)
     frame.session()->file(FaceCleaned{frame.chosen(), dialog.method(), dialog.strokes(), tool}, [&frame, tool] {
         const auto& kit = frame.session()->state().kit;
         const auto used = kit.find(tool);
-        const auto left = used == kit.end() ? std::nullopt : leftOn(used->second);
-        if (left && *left <= used->second.what.most / 10)
-            frame.say(
-                QObject::tr("Filed. Now look again. %1 has %2 left: take a fresh one soon.")
-                    .arg(QString::fromStdString(tool), *left == 1 ? QObject::tr("1 stroke") : QObject::tr("%1 strokes").arg(std::max(0, *left))),
-                true);
-        else
-            frame.say(QObject::tr("Filed. Now look again."), false);
+        frame.say(said::cleaned(used == kit.end() ? nullptr : &used->second));
         frame.showDesk(QStringLiteral("look"));
     });
 }
@@ -53,13 +46,9 @@ void clean(WindowFrame& frame)
 void cleanSleeve(WindowFrame& frame)
 {
     const Link* l = frame.link();
-    const QString where = QString::fromStdString(l->port(frame.chosen().connection));
     const bool mated = frame.session()->state().state(l->id).mated.contains(frame.chosen().connection);
-    frame.session()->file(SleeveCleaned{l->id, frame.chosen().connection}, [&frame, mated, where] {
-        frame.say(mated ? QObject::tr("Filed: the sleeve of %1 is clean. So the pair was opened: mate it again.").arg(where)
-                        : QObject::tr("Filed: the sleeve of %1 is clean.").arg(where),
-                  false);
-    });
+    frame.session()->file(SleeveCleaned{l->id, frame.chosen().connection},
+                          [&frame, words = said::sleeveCleaned(l->port(frame.chosen().connection), mated)] { frame.say(words); });
 }
 
 void handled(WindowFrame& frame)
@@ -77,9 +66,9 @@ void handled(WindowFrame& frame)
     const auto answer = pick(frame.widget(), QObject::tr("What happened to it?"), QObject::tr("The face in hand was"), answers, false);
     if (!answer) return;
     const Fact& fact = known[static_cast<std::size_t>(answers.indexOf(*answer))].second;
+    const std::string how = answer->toStdString();
     frame.session()->file(
-        fact, [&frame, said = std::holds_alternative<FaceHandled>(fact) ? QObject::tr("Filed: %1. It must be seen again.").arg(*answer)
-                                                                        : QObject::tr("Filed: %1.").arg(*answer)] { frame.say(said, false); });
+        fact, [&frame, words = std::holds_alternative<FaceHandled>(fact) ? said::touched(how) : said::covered(how)] { frame.say(words); });
 }
 
 void showContacts(WindowFrame& frame)
@@ -113,8 +102,8 @@ void mate(WindowFrame& frame)
         l = frame.link();
         if (!l) return;
     }
-    const QString done = QObject::tr("Mated: fibre %1 at %2.").arg(l->fibre).arg(QString::fromStdString(l->place(frame.chosen().connection)));
-    frame.session()->file(Mated{l->id, frame.chosen().connection, reason}, [&frame, done] { frame.say(done, false); });
+    frame.session()->file(Mated{l->id, frame.chosen().connection, reason},
+                          [&frame, words = said::mated(*l, frame.chosen().connection)] { frame.say(words); });
 }
 
 void overrule(WindowFrame& frame)
@@ -122,7 +111,7 @@ void overrule(WindowFrame& frame)
     frame.showDesk(QStringLiteral("look"));
     const Look* look = frame.session()->state().face(frame.chosen()).lastJudged();
     if (!look) return frame.say(QObject::tr("This face was not judged yet: there is nothing to overrule."), true);
-    OverruleDialog dialog(frame.chosen(), *look, optionalOf(frame.session()->state().criteria(frame.chosen())), frame.widget());
+    OverruleDialog dialog(frame.chosen(), *look, optionalOf(frame.session()->state().faceClass(frame.chosen())), frame.widget());
     if (dialog.exec() != QDialog::Accepted) return;
     frame.session()->file(
         dialog.fact(), [&frame] { frame.say(QObject::tr("Filed: the record keeps what was measured and what you say. Z takes it back."), false); });

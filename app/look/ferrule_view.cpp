@@ -60,7 +60,7 @@ void FerruleView::show(const JobState& state, const FaceId& chosen, const QStrin
         const Link* link = state.link(faces_[i].link);
         const Look* look = face.lastJudged();
         const auto condition = name(face.condition);
-        cells_[i].picture->show(look ? imageOf(look->seen.picture) : QImage(), look, optionalOf(state.criteria(faces_[i])), QString());
+        cells_[i].picture->show(look ? imageOf(look->seen.picture) : QImage(), look, optionalOf(state.faceClass(faces_[i])), QString());
         cells_[i].picture->setMark(face.condition);
         cells_[i].picture->setToolTip(
             tr("fibre %1: %2").arg(link->fibre).arg(QString::fromUtf8(condition.data(), static_cast<qsizetype>(condition.size()))));

@@ -47,14 +47,14 @@ std::optional<FaceId> askForKitFace(WindowFrame& frame, const QString& title)
     }
     // a face is judged by a class: that of the port at hand, where none was said of it
     const std::string& connector = frame.link()->cable->connectorAt(frame.chosen().connection);
-    const std::string& criteria = frame.link()->cable->criteriaAt(frame.chosen().connection);
+    const std::string& className = frame.link()->cable->classAt(frame.chosen().connection);
     if (known == state.kit.end()) {
-        KitKept kept{face.link, "cord", {connector}, {}, 0, 0, criteria, false};
+        KitKept kept{face.link, "cord", {connector}, {}, 0, 0, className, false};
         if (const auto* kind = kitKindNamed(state.plan->kitKinds, "cord")) kept.most = kind->most;
         frame.session()->file(kept);  // before what is done with it now: what is filed keeps its order
-    } else if (known->second.what.criteria.empty()) {
+    } else if (known->second.what.className.empty()) {
         KitKept kept = known->second.what;
-        kept.criteria = criteria;
+        kept.className = className;
         if (kept.connectors.empty()) kept.connectors = {connector};
         frame.session()->file(kept);  // before what is done with it now: what is filed keeps its order
     }
@@ -65,10 +65,8 @@ void joinTestCord(WindowFrame& frame)
 {
     const auto other = askForKitFace(frame, QObject::tr("Joined with a test cord or an instrument"));
     if (!other) return;
-    frame.session()->file(Joined{frame.chosen(), *other}, [&frame, other = *other] {
-        const QString where = QString::fromStdString(frame.session()->state().where(other));
-        frame.say(QObject::tr("Filed: joined with %1. What touches it later is traced.").arg(where), false);
-    });
+    frame.session()->file(Joined{frame.chosen(), *other},
+                          [&frame, other = *other] { frame.say(said::joined(frame.session()->state().where(other))); });
 }
 
 void workOnTestCord(WindowFrame& frame)

@@ -46,8 +46,8 @@ FacePicture* LookDesk::picture() { return &look_->picture(); }
 void LookDesk::show(const Shown& shown)
 {
     if (shown.link && live_->hasSource())
-        live_->pointAt({shown.chosen, shown.state().face(shown.chosen).cleanings, optionalOf(shown.state().criteria(shown.chosen)),
-                        shown.state().plan->profile, shown.link->cable->ferruleFibres > 1});
+        live_->pointAt({shown.chosen, shown.state().face(shown.chosen).cleanings, optionalOf(shown.state().faceClass(shown.chosen)),
+                        shown.state().plan->criteria, shown.link->cable->ferruleFibres > 1});
     look_->show(*shown.session, shown.link, shown.chosen, frame_.job() ? frame_.job()->pictures->busy() : 0, live_->running());
 }
 

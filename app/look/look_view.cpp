@@ -8,7 +8,7 @@
 #include "app/widgets/theme.h"
 #include "face/judge/judge_look.h"
 #include "files/files.h"
-#include "record/advice/cleaning_advice.h"
+#include "record/advice/filed.h"
 #include "record/state/ferrule.h"
 #include "record/state/spots.h"
 
@@ -59,11 +59,11 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
                             {(link->cable->ferruleFibres > 1 ? QString() : tr(", fibre %1").arg(link->fibre)) + QStringLiteral(", ") +
                              QString::fromStdString(link->colour)},
                             {judged ? expectedWords(session.state(), *judged) : QString(), false, theme().soft}}});
-    const auto criteria = optionalOf(session.state().criteria(id));
+    const auto faceClass = optionalOf(session.state().faceClass(id));
     if (live) {
         // the picture belongs to the scope
     } else if (face.looks.empty()) {
-        picture_->show({}, nullptr, criteria,
+        picture_->show({}, nullptr, faceClass,
                        busy > 0
                            ? tr("Judging the picture …")
                            : tr("Not seen yet.\n\nP takes a picture. You can also drop a file here, or let the scope save into the watched folder."));
@@ -78,11 +78,11 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
             words += (m.coreInferred ? tr(" · no multimode core shows, so %1") : tr(" · core %1"))
                          .arg(QString::fromUtf8(core.data(), static_cast<qsizetype>(core.size())));
         }
-        picture_->show(session.evidence().picture(last.seen.picture), &last, criteria, words);
+        picture_->show(session.evidence().picture(last.seen.picture), &last, faceClass, words);
     }
     showFerrule(session);
-    showLooks(session, face, criteria);
-    showUnrolled(session, face, criteria);
+    showLooks(session, face, faceClass);
+    showUnrolled(session, face, faceClass);
 }
 
 QString LookView::expectedWords(const JobState& state, const Look& look)
@@ -101,14 +101,8 @@ QString LookView::expectedWords(const JobState& state, const Look& look)
     const auto& spot = known->second;
     if (!spot) return {};
     const auto loss = face::expectedLoss(m.findings, *spot, m.offset);
-    const QString apart = mayBeHeldApart(state.face(look.seen.face)) ? tr("a particle may hold the faces apart") : QString();
-    if (loss.most < Decibel(0.01))
-        return apart.isEmpty() ? tr("    nothing lies in the light's way") : tr("    nothing lies right in the light's way, but %1").arg(apart);
-    return tr("    if mated so, +%1 to %2 dB at %3 nm; a gap is not counted%4")
-        .arg(loss.least.value(), 0, 'f', 2)
-        .arg(loss.most.value(), 0, 'f', 2)
-        .arg(wavelength)
-        .arg(apart.isEmpty() ? QString() : tr(", and %1").arg(apart));
+    return QStringLiteral("    ") +
+           QString::fromStdString(expectedLossWords(loss, Nanometre(double(wavelength)), mayBeHeldApart(state.face(look.seen.face))));
 }
 
 void LookView::toggleUnrolled()
@@ -122,14 +116,14 @@ void LookView::toggleUnrolled()
     unrolled_->setVisible(wantsUnrolled_);
 }
 
-void LookView::showUnrolled(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria)
+void LookView::showUnrolled(JobSession& session, const FaceState& face, const std::optional<FaceClass>& faceClass)
 {
     if (!unrolled_) return;
     const Look *last = face.lastJudged(), *before = face.judgedBefore();
     unrolled_->setVisible(wantsUnrolled_ && last);
     if (!wantsUnrolled_ || !last) return;
     unrolled_->show(session.evidence().picture(last->seen.picture), *last, before ? session.evidence().picture(before->seen.picture) : QImage(),
-                    before, criteria);
+                    before, faceClass);
 }
 
 void LookView::showFerrule(JobSession& session)
@@ -152,7 +146,7 @@ void LookView::showFerrule(JobSession& session)
     ferrule_->show(session.state(), face_, words, [&](const std::string& sha) { return session.evidence().picture(sha); });
 }
 
-void LookView::showLooks(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria)
+void LookView::showLooks(JobSession& session, const FaceState& face, const std::optional<FaceClass>& faceClass)
 {
     while (QLayoutItem* item = looksLayout_->takeAt(0)) {
         delete item->widget();
@@ -187,10 +181,10 @@ void LookView::showLooks(JobSession& session, const FaceState& face, const std::
         thumb->setMinimumSize(em(4.7), em(4.7));
         thumb->setFixedSize(em(4.7), em(4.7));
         thumb->setAcceptDrops(false);
-        thumb->show(session.evidence().picture(look.seen.picture), &look, criteria, QString());
+        thumb->show(session.evidence().picture(look.seen.picture), &look, faceClass, QString());
         column->addWidget(thumb);
         const QString verdict = !look.verdict ? tr("take again") : look.verdict->fit ? tr("pass") : tr("fail");
-        const QString inGlass = criteria ? tr("\nglass: %1").arg(face::countInGlass(look.seen.measured, *criteria)) : QString();
+        const QString inGlass = faceClass ? tr("\nglass: %1").arg(face::countInGlass(look.seen.measured, *faceClass)) : QString();
         auto* words = new QLabel(tr("%1: %2%3").arg(i + 1).arg(verdict, inGlass), box);
         words->setAlignment(Qt::AlignCenter);
         column->addWidget(words);

@@ -35,10 +35,10 @@ signals:
 
 private:
     /// The picture, or nothing yet: then it is loaded soon and shown by itself.
-    void showUnrolled(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
+    void showUnrolled(JobSession& session, const FaceState& face, const std::optional<FaceClass>& faceClass);
     [[nodiscard]] QString expectedWords(const JobState& state, const Look& look);
     void showFerrule(JobSession& session);
-    void showLooks(JobSession& session, const FaceState& face, const std::optional<ConnectorCriteria>& criteria);
+    void showLooks(JobSession& session, const FaceState& face, const std::optional<FaceClass>& faceClass);
 
     TextBlock* title_;
     FacePicture* picture_;

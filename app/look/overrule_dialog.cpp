@@ -25,7 +25,7 @@ QDoubleSpinBox* micrometres(QWidget* parent, const char* objectName, double from
 
 }  // namespace
 
-OverruleDialog::OverruleDialog(const FaceId& face, const Look& look, const std::optional<ConnectorCriteria>& criteria, QWidget* parent)
+OverruleDialog::OverruleDialog(const FaceId& face, const Look& look, const std::optional<FaceClass>& faceClass, QWidget* parent)
     : QDialog(parent),
       face_(face),
       look_(look.entry),
@@ -42,8 +42,8 @@ OverruleDialog::OverruleDialog(const FaceId& face, const Look& look, const std::
     setWindowTitle(tr("The picture says otherwise"));
     which_->setObjectName(QStringLiteral("overruled"));
     for (const auto& f : look.seen.measured.findings) {
-        const auto zone = criteria ? zoneOf(f, *criteria) : std::nullopt;
-        if (criteria && !zone) continue;
+        const auto zone = faceClass ? zoneOf(f, *faceClass) : std::nullopt;
+        if (faceClass && !zone) continue;
         which_->addItem(tr("%1 of %2 µm%3, at %4, %5 µm")
                             .arg(text(name(f.appearance)))
                             .arg(judgedSize(f).value(), 0, 'f', 1)

@@ -13,7 +13,7 @@ namespace clendo {
 class OverruleDialog : public QDialog {
     Q_OBJECT
 public:
-    OverruleDialog(const FaceId& face, const Look& look, const std::optional<ConnectorCriteria>& criteria, QWidget* parent = nullptr);
+    OverruleDialog(const FaceId& face, const Look& look, const std::optional<FaceClass>& faceClass, QWidget* parent = nullptr);
     [[nodiscard]] FindingOverruled fact() const;
     void accept() override;
 

@@ -8,7 +8,6 @@
 #include "files/files.h"
 #include "modules/sounds.h"
 #include "pictures/decode.h"
-#include "record/rules/gates.h"
 #include "result/guarded.h"
 
 namespace clendo {
@@ -16,26 +15,12 @@ namespace clendo {
 PictureIntake::PictureIntake(JobSession& session, QObject* parent) : QObject(parent), session_(session) {}
 
 /// What to say where a picture was taken before the face was touched: it is filed, and shows how the face was then.
-QString PictureIntake::countsNoMore(const FaceId& face, std::int64_t happened) const
+Said PictureIntake::countsNoMore(const FaceId& face, std::int64_t happened) const
 {
-    const auto& state = session_.state().face(face);
-    if (state.condition != FaceCondition::Stale || state.looks.empty()) return {};
     constexpr std::int64_t second = 1'000'000, late = 5 * second;
     if (timeOfDay() - happened < late) return {};
-    return tr("Filed as of %1, when its file was written: the %2 %3 since.")
-        .arg(QDateTime::fromSecsSinceEpoch(happened / second).toString(QStringLiteral("HH:mm")), QString::fromStdString(session_.state().where(face)),
-             QString::fromStdString(whyNotFit(session_.state(), face)));
-}
-
-/// What to say where this very picture was filed before and still counts; for the job's thread.
-static QString filedBefore(const JobState& state, const std::string& picture)
-{
-    for (const auto& [id, face] : state.faces)
-        for (const auto& look : face.looks)
-            if (look.seen.picture == picture)
-                return PictureIntake::tr("The very same picture was filed before, of %1: is the scope's picture frozen? Z takes this one back.")
-                    .arg(QString::fromStdString(state.where(id)));
-    return {};
+    const QString when = QDateTime::fromSecsSinceEpoch(happened / second).toString(QStringLiteral("HH:mm"));
+    return said::pictureOfBefore(session_.state(), face, when.toStdString());
 }
 
 void PictureIntake::await(const FaceId& face, std::function<Result<TakenPicture>()> work)
@@ -58,12 +43,12 @@ void PictureIntake::await(const FaceId& face, std::function<Result<TakenPicture>
 void PictureIntake::file(const FaceId& face, TakenPicture picture, std::int64_t otherwise)
 {
     const std::int64_t happened = session_.believedTime(picture.at, otherwise);
-    const auto twice = std::make_shared<QString>();
+    const auto twice = std::make_shared<Said>();
     const auto taken = std::make_shared<TakenPicture>(std::move(picture));
     const auto looks = [=, key = key_](const JobState& now) {
         return assignFibres(now, face, taken->faces, key).map([&](const auto& fibres) {
             const std::string sha = sha256(taken->evidence.bytes);
-            *twice = filedBefore(now, sha);
+            *twice = said::samePicture(now, sha);
             Filing filing{{}, {}, happened};
             for (const auto& one : fibres) filing.facts.emplace_back(FaceSeen{one.face, sha, taken->evidence.name, one.measured, {}});
             filing.evidence.push_back(std::move(taken->evidence));
@@ -75,10 +60,8 @@ void PictureIntake::file(const FaceId& face, TakenPicture picture, std::int64_t 
         [this, face, happened, twice] {
             emit busyChanged(--busy_);
             emit judged(face);
-            if (!twice->isEmpty())
-                session_.say(*twice, true);
-            else if (const QString old = countsNoMore(face, happened); !old.isEmpty())
-                session_.say(old, true);
+            const Said words = twice->sentence.empty() ? countsNoMore(face, happened) : *twice;
+            if (!words.sentence.empty()) session_.say(words);
         },
         [this] { emit busyChanged(--busy_); });
 }

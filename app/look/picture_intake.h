@@ -36,7 +36,7 @@ private:
     void await(const FaceId& face, std::function<Result<TakenPicture>()> work);
     /// `otherwise`: when it was taken, where the picture says nothing that can be believed.
     void file(const FaceId& face, TakenPicture picture, std::int64_t otherwise);
-    [[nodiscard]] QString countsNoMore(const FaceId& face, std::int64_t happened) const;
+    [[nodiscard]] Said countsNoMore(const FaceId& face, std::int64_t happened) const;
 
     JobSession& session_;
     KeyWay key_ = KeyWay::Up;

@@ -43,9 +43,9 @@ UnrolledView::UnrolledView(QWidget* parent) : QWidget(parent)
 QSize UnrolledView::sizeHint() const { return {em(28), em(15)}; }
 
 void UnrolledView::show(const QImage& image, const Look& look, const QImage& imageBefore, const Look* before,
-                        const std::optional<ConnectorCriteria>& criteria)
+                        const std::optional<FaceClass>& faceClass)
 {
-    criteria_ = criteria;
+    faceClass_ = faceClass;
     comparison_ = before ? face::compareLooks(before->seen.measured.findings, look.seen.measured.findings) : face::LookComparison();
     strips_.clear();
     strips_.push_back({unrolledImage(image, look.seen.measured, 0), look, 0});
@@ -87,8 +87,8 @@ void UnrolledView::paintStrip(QPainter& p, const Strip& strip, const QRectF& box
     p.setFont(small);
     const double perUm = field.height() / reachUm;
     double above = 0;
-    if (criteria_)
-        for (const auto& ring : criteria_->zones) {
+    if (faceClass_)
+        for (const auto& ring : faceClass_->zones) {
             const double y = field.top() + std::min(reachUm, ring.to.value() / 2) * perUm;
             p.setPen(QPen(QColor(255, 255, 255, 110), 1, Qt::DotLine));
             p.drawLine(QPointF(box.left(), y), QPointF(box.right(), y));
@@ -117,7 +117,7 @@ void UnrolledView::paintStrip(QPainter& p, const Strip& strip, const QRectF& box
     std::vector<const Finding*> shown;
     std::vector<QRectF> boxes;
     for (const auto& f : strip.look.seen.measured.findings) {
-        if ((criteria_ && !zoneOf(f, *criteria_)) || f.centre.radius() > Micrometre(reachUm)) continue;
+        if ((faceClass_ && !zoneOf(f, *faceClass_)) || f.centre.radius() > Micrometre(reachUm)) continue;
         const auto [x, y] = frame.at(f.centre);
         const double half = std::max(5.0, f.size.value() / 2 * perUm + 3);
         shown.push_back(&f);
@@ -129,7 +129,7 @@ void UnrolledView::paintStrip(QPainter& p, const Strip& strip, const QRectF& box
         const bool bad = breaking.contains(f.id);
         p.setPen(QPen(bad ? theme().pictureMark : QColor(0xBF, 0xD9, 0xEE), bad ? 2.2 : 1.2));
         paintCorners(p, boxes[i].center(), boxes[i].width() / 2, std::min(boxes[i].width() * 0.35, 7.0));
-        if (criteria_ && zoneOf(f, *criteria_) == Zone::D && !bad) continue;  // the ferrule's marks would hide the glass's words
+        if (faceClass_ && zoneOf(f, *faceClass_) == Zone::D && !bad) continue;  // the ferrule's marks would hide the glass's words
         QString words = QString::number(judgedSize(f).value(), 'f', 1);
         if (compared && later) words += QLatin1Char(' ') + fateWords(comparison_.ofLater(f.id));
         p.drawText(places.place(i, p.fontMetrics().size(0, words)), Qt::AlignCenter, words);

@@ -14,7 +14,7 @@ class UnrolledView : public QWidget {
 public:
     explicit UnrolledView(QWidget* parent = nullptr);
     /// `before` may be null. The images may still be on their way: null ones leave their strip empty.
-    void show(const QImage& image, const Look& look, const QImage& imageBefore, const Look* before, const std::optional<ConnectorCriteria>& criteria);
+    void show(const QImage& image, const Look& look, const QImage& imageBefore, const Look* before, const std::optional<FaceClass>& faceClass);
     [[nodiscard]] const face::LookComparison& comparison() const { return comparison_; }
     [[nodiscard]] QSize sizeHint() const override;
 
@@ -31,7 +31,7 @@ private:
 
     std::vector<Strip> strips_;
     face::LookComparison comparison_;
-    std::optional<ConnectorCriteria> criteria_;
+    std::optional<FaceClass> faceClass_;
 };
 
 }  // namespace clendo

@@ -29,13 +29,7 @@ void proveFibre(WindowFrame& frame, bool elsewhere)
     const std::string cable = l->cable->id;
     LightSeen seen{cable, fibre, {}};
     if (out > 0) seen.out = out;
-    const QString said =
-        out == fibre ? QObject::tr("Filed: light into fibre %1 at A came out at fibre %1 at B.").arg(fibre)
-        : out ? QObject::tr("Filed: light into fibre %1 at A came out at fibre %2 at B. Two fibres are crossed, or a cord is in the wrong port.")
-                    .arg(fibre)
-                    .arg(out)
-              : QObject::tr("Filed: light into fibre %1 at A came out nowhere at B.").arg(fibre);
-    frame.session()->file(seen, [&frame, said, trouble = out != fibre] { frame.say(said, trouble); });
+    frame.session()->file(seen, [&frame, seen] { frame.say(said::lightSeen(seen)); });
 }
 
 void askForLength(WindowFrame& frame)
@@ -52,8 +46,8 @@ void askForLength(WindowFrame& frame)
                                               {QObject::tr("the light source and meter"), QObject::tr("sheath marks")}, 0, true, &ok)
                             .trimmed();
     if (!ok || how.isEmpty()) return;
-    frame.session()->file(LengthMeasured{id, Metre(length), how.toStdString()},
-                          [&frame, said = QObject::tr("Filed: %1 m by %2.").arg(length, 0, 'f', 1).arg(how)] { frame.say(said, false); });
+    const LengthMeasured measured{id, Metre(length), how.toStdString()};
+    frame.session()->file(measured, [&frame, measured] { frame.say(said::lengthMeasured(measured)); });
 }
 
 std::vector<Command> commandsOf(WindowFrame& frame)

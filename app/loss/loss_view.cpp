@@ -7,7 +7,7 @@
 
 #include "app/loss/loss_drawings.h"
 #include "app/widgets/theme.h"
-#include "record/journal/acts.h"
+#include "record/state/complete_act.h"
 
 namespace clendo {
 namespace {
@@ -58,6 +58,7 @@ LossView::LossView(QWidget* parent)
     method_->setObjectName(QStringLiteral("method"));
     method_->setFocusPolicy(Qt::TabFocus);
     for (const auto method : methods) method_->addItem(methodText(method));
+    method_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     trouble_->setObjectName(QStringLiteral("lossTrouble"));
     trouble_->setWordWrap(true);
     trouble_->hide();
@@ -74,6 +75,7 @@ LossView::LossView(QWidget* parent)
         box->setObjectName(QStringLiteral("gear_%1").arg(QLatin1String(kind)));
         box->setAccessibleName(words);
         box->setFocusPolicy(Qt::TabFocus);
+        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
         gear->addWidget(new QLabel(words, gearRow_));
         gear->addWidget(box, 1);
         gear_.emplace_back(kind, box);

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "app/widgets/dialog_buttons.h"
+#include "app/widgets/on_screen.h"
 #include "app/widgets/theme.h"
 #include "record/rules/kit.h"
 
@@ -79,7 +80,7 @@ ImportDialog::ImportDialog(std::vector<PlanLine> lines, const std::vector<CableP
     layout->addWidget(said_);
     layout->addWidget(table_, 1);
     layout->addWidget(buttons);
-    resize(em(60), em(30));
+    resizeOnScreen(*this, {em(60), em(30)});
     take->setFocus();
 }
 

@@ -8,6 +8,7 @@
 
 #include "app/plan/plan_drawing.h"
 #include "app/widgets/dialog_buttons.h"
+#include "app/widgets/on_screen.h"
 #include "app/widgets/theme.h"
 #include "plant/plan_text.h"
 #include "record/rules/kit.h"
@@ -59,17 +60,17 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
     QStringList names;
     for (const auto& family : families_) names << QString::fromStdString(family.name);
     connector_ = choice("connector", names);
-    criteria_ = choice("criteria", classes);
+    class_ = choice("faceClass", classes);
     const QString same = tr("as at end A");
     connectorB_ = choice("connectorB", QStringList{same} + names);
-    criteriaB_ = choice("criteriaB", QStringList{same} + classes);
+    classB_ = choice("faceClassB", QStringList{same} + classes);
     const auto propose = [this] {  // a rectangular single-mode ferrule is angled as a rule
         const bool multimode = isMultimode(fibre_->currentText().toStdString());
         const auto* family = familyNamed(families_, connector_->currentText().toStdString());
         const bool rectangular = family && !family->ferrule;
-        criteria_->setCurrentText(rectangular ? (multimode ? QStringLiteral("mm-multi") : QStringLiteral("sm-multi-apc"))
-                                  : multimode ? QStringLiteral("mm-pc")
-                                              : QStringLiteral("sm-upc"));
+        class_->setCurrentText(rectangular ? (multimode ? QStringLiteral("mm-multi") : QStringLiteral("sm-multi-apc"))
+                               : multimode ? QStringLiteral("mm-pc")
+                                           : QStringLiteral("sm-upc"));
     };
     connect(fibre_, &QComboBox::activated, this, propose);
     connect(connector_, &QComboBox::activated, this, propose);
@@ -105,7 +106,7 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
     layout->addWidget(area, 1);
     layout->addWidget(trouble_);
     layout->addWidget(acceptOrBack(*this, tr("Plan it (Enter)")).row);
-    resize(em(58), em(41));
+    resizeOnScreen(*this, {em(58), em(41)});
     if (like) begin(*like);
     for (auto* field : findChildren<QLineEdit*>()) connect(field, &QLineEdit::textChanged, this, &PlanDialog::drawTyped);
     for (auto* field : findChildren<QComboBox*>()) connect(field, &QComboBox::currentIndexChanged, this, &PlanDialog::drawTyped);
@@ -155,7 +156,7 @@ QWidget* PlanDialog::fields()
                                 {tr("Fibres"), fibres_},
                                 {tr("Fibres in a ferrule"), ferrule_},
                                 {tr("Fibres in a tube"), tube_}}));
-    const auto end = [&](const QString& words, QWidget* place, QWidget* rack, QWidget* panel, QWidget* ports, QWidget* connector, QWidget* criteria,
+    const auto end = [&](const QString& words, QWidget* place, QWidget* rack, QWidget* panel, QWidget* ports, QWidget* connector, QWidget* faceClass,
                          QWidget* access, QWidget* cord, QWidget* pins, QWidget* device) {
         auto* column = new QVBoxLayout;
         column->setSpacing(em(0.15));
@@ -165,7 +166,7 @@ QWidget* PlanDialog::fields()
                                     {tr("Panel"), panel},
                                     {tr("Ports"), ports},
                                     {tr("Connector"), connector},
-                                    {tr("Class"), criteria},
+                                    {tr("Class"), faceClass},
                                     {tr("Its ports are"), access},
                                     {tr("Class of the cords there"), cord},
                                     {tr("Guide pins"), pins},
@@ -175,16 +176,16 @@ QWidget* PlanDialog::fields()
     };
     auto* ends = new QHBoxLayout;
     ends->setSpacing(em(1.6));
-    ends->addLayout(end(tr("End A"), placeA_, rackA_, panelA_, portsA_, connector_, criteria_, accessA_, cordA_, pinsA_, deviceA_));
-    ends->addLayout(end(tr("End B"), placeB_, rackB_, panelB_, portsB_, connectorB_, criteriaB_, accessB_, cordB_, pinsB_, deviceB_));
+    ends->addLayout(end(tr("End A"), placeA_, rackA_, panelA_, portsA_, connector_, class_, accessA_, cordA_, pinsA_, deviceA_));
+    ends->addLayout(end(tr("End B"), placeB_, rackB_, panelB_, portsB_, connectorB_, classB_, accessB_, cordB_, pinsB_, deviceB_));
     layout->addLayout(ends);
     layout->addLayout(block(2, {{tr("Splices, from end A"), splices_}, {tr("Patched at, from end A"), inner_}}));
     layout->addStretch();
     QWidget* before = nullptr;
     for (QWidget* field :
-         std::initializer_list<QWidget*>{id_,         length_,    fibre_,   fibres_, ferrule_, tube_,    placeA_,  rackA_, panelA_, portsA_,
-                                         connector_,  criteria_,  accessA_, cordA_,  pinsA_,   deviceA_, placeB_,  rackB_, panelB_, portsB_,
-                                         connectorB_, criteriaB_, accessB_, cordB_,  pinsB_,   deviceB_, splices_, inner_}) {
+         std::initializer_list<QWidget*>{id_,         length_, fibre_,   fibres_, ferrule_, tube_,    placeA_,  rackA_, panelA_, portsA_,
+                                         connector_,  class_,  accessA_, cordA_,  pinsA_,   deviceA_, placeB_,  rackB_, panelB_, portsB_,
+                                         connectorB_, classB_, accessB_, cordB_,  pinsB_,   deviceB_, splices_, inner_}) {
         if (before) setTabOrder(before, field);
         before = field;
     }
@@ -217,10 +218,10 @@ void PlanDialog::begin(const CablePlan& like)
     panelB_->setText(text(like.panelB));
     fibre_->setCurrentText(text(like.fibre));
     connector_->setCurrentText(text(like.connector));
-    criteria_->setCurrentText(text(like.criteriaAt(End::A)));
+    class_->setCurrentText(text(like.classAt(End::A)));
     connector_->setCurrentText(text(like.connectorAt(End::A)));
     if (like.connectorAt(End::B) != like.connectorAt(End::A)) connectorB_->setCurrentText(text(like.connectorAt(End::B)));
-    if (like.criteriaAt(End::B) != like.criteriaAt(End::A)) criteriaB_->setCurrentText(text(like.criteriaAt(End::B)));
+    if (like.classAt(End::B) != like.classAt(End::A)) classB_->setCurrentText(text(like.classAt(End::B)));
     ferrule_->setValue(like.ferruleFibres);
     tube_->setValue(like.tubeFibres);
     rackA_->setText(text(like.endA.rack));
@@ -235,7 +236,7 @@ void PlanDialog::begin(const CablePlan& like)
                 if (c.place(other) == like.place(end) && c.at(other).rack == like.at(end).rack && c.panel(other) == like.panel(end))
                     next = std::max(next, c.at(other).firstPort + c.ports());
         ports->setText(QStringLiteral("%1-%2").arg(next).arg(next + like.ports() - 1));
-        if (!like.at(end).cordCriteria.empty()) cord->setCurrentText(text(like.at(end).cordCriteria));
+        if (!like.at(end).cordClass.empty()) cord->setCurrentText(text(like.at(end).cordClass));
         access->setCurrentIndex(static_cast<int>(like.at(end).access));
         if (const auto side = like.at(end).pins) pins->setCurrentIndex(*side == Side::Cord ? 1 : 2);
     }
@@ -255,11 +256,10 @@ std::optional<PlanDialog::Wrong> PlanDialog::read(CablePlan& c) const
     c.panelB = panelB_->text().trimmed().isEmpty() ? c.placeB : panelB_->text().trimmed().toStdString();
     c.fibre = fibre_->currentText().toStdString();
     c.connector = connector_->currentText().toStdString();
-    c.criteria = criteria_->currentText().toStdString();
+    c.className = class_->currentText().toStdString();
     if (connectorB_->currentIndex() > 0 && connectorB_->currentText() != connector_->currentText())
         c.endB.connector = connectorB_->currentText().toStdString();
-    if (criteriaB_->currentIndex() > 0 && criteriaB_->currentText() != criteria_->currentText())
-        c.endB.criteria = criteriaB_->currentText().toStdString();
+    if (classB_->currentIndex() > 0 && classB_->currentText() != class_->currentText()) c.endB.className = classB_->currentText().toStdString();
     c.fibres = fibres_->value();
     c.ferruleFibres = ferrule_->value();
     c.tubeFibres = tube_->value();
@@ -269,7 +269,7 @@ std::optional<PlanDialog::Wrong> PlanDialog::read(CablePlan& c) const
     for (const auto& [end, ports, cord, access, pins] :
          {std::tuple(&c.endA, portsA_, cordA_, accessA_, pinsA_), std::tuple(&c.endB, portsB_, cordB_, accessB_, pinsB_)}) {
         if (pins->currentIndex() > 0) end->pins = pins->currentIndex() == 1 ? Side::Cord : Side::Port;
-        if (cord->currentIndex() > 0) end->cordCriteria = cord->currentText().toStdString();
+        if (cord->currentIndex() > 0) end->cordClass = cord->currentText().toStdString();
         end->access = static_cast<Access>(access->currentIndex());
         if (ports->text().trimmed().isEmpty()) continue;
         const auto range = parsePorts(ports->text().toStdString());

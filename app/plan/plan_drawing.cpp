@@ -37,7 +37,7 @@ QStringList PlanDrawing::endWords(End end) const
     const QString ports = first == last ? tr("port %1").arg(first) : tr("ports %1 to %2").arg(first).arg(last);
     const QString panel = text(cable_.rackAndPanel(end));
     out << (panel.trimmed().isEmpty() ? ports : panel + QStringLiteral(", ") + ports);
-    out << text(cable_.connectorAt(end)) + QStringLiteral(", ") + text(cable_.criteriaAt(end));
+    out << text(cable_.connectorAt(end)) + QStringLiteral(", ") + text(cable_.classAt(end));
     return out;
 }
 

@@ -2,9 +2,9 @@
 #include "app/frame/command.h"
 #include "app/frame/job_session.h"
 #include "app/frame/window_frame.h"
+#include "app/policy/criteria_dialog.h"
 #include "app/policy/policy_dialog.h"
-#include "app/policy/profiles_dialog.h"
-#include "record/journal/acts.h"
+#include "record/state/complete_act.h"
 
 namespace clendo {
 namespace {
@@ -26,7 +26,7 @@ std::vector<Command> commandsOf(WindowFrame& frame)
              CommandMenu::Plan,
              QObject::tr("Criteria: compare, copy, change …"),
              {Qt::Key_F3},
-             [&frame] { ProfilesDialog(*frame.session(), frame.chosen(), frame.widget()).exec(); },
+             [&frame] { CriteriaDialog(*frame.session(), frame.chosen(), frame.widget()).exec(); },
              job}};
 }
 

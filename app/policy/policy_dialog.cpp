@@ -6,6 +6,7 @@
 #include <QVBoxLayout>
 
 #include "app/widgets/dialog_buttons.h"
+#include "app/widgets/on_screen.h"
 #include "app/widgets/text_block.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
@@ -46,7 +47,7 @@ PolicyDialog::PolicyDialog(const JobSettings& job, QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->addWidget(area, 1);
     layout->addWidget(buttons);
-    resize(em(66), em(42));
+    resizeOnScreen(*this, {em(66), em(42)});
 }
 
 void PolicyDialog::row(const QString& question, QWidget* answer, const QString& why, const QString& changes)

@@ -7,7 +7,7 @@
 #include <map>
 #include <vector>
 
-#include "record/rules/job_policy.h"
+#include "record/state/job_policy.h"
 
 class QGridLayout;
 

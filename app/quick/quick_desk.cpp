@@ -30,11 +30,11 @@ namespace {
 LivePicture::Aim aimAt(const std::string& className)
 {
     LivePicture::Aim aim{{"quick/1", End::A, Side::Cord}, 0, std::nullopt, {}, false};
-    if (const auto profile = loadProfile("2015", dataFolder())) {
-        aim.profile = *profile;
-        if (const auto criteria = profile->find(className)) {
-            aim.criteria = *criteria;
-            aim.several = criteria->rectangular;
+    if (const auto criteria = loadCriteria("2015", dataFolder())) {
+        aim.criteria = *criteria;
+        if (const auto faceClass = criteria->find(className)) {
+            aim.faceClass = *faceClass;
+            aim.several = faceClass->rectangular;
         }
     }
     return aim;

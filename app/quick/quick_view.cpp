@@ -27,9 +27,10 @@ QuickView::QuickView(QWidget* parent)
     class_->setObjectName(QStringLiteral("quickClass"));
     class_->setAccessibleName(tr("Judged as"));
     class_->setFocusPolicy(Qt::TabFocus);
-    const auto profile = loadProfile("2015", dataFolder());
-    if (profile)
-        for (const auto& [name, criteria] : profile->classes) class_->addItem(QString::fromStdString(criteria.title), QString::fromStdString(name));
+    const auto criteria = loadCriteria("2015", dataFolder());
+    if (criteria)
+        for (const auto& [name, faceClass] : criteria->classes)
+            class_->addItem(QString::fromStdString(faceClass.title), QString::fromStdString(name));
     class_->setCurrentIndex(std::max(0, class_->findData(QStringLiteral("sm-upc"))));
     picture_->setZoomable();
     auto* head = new QHBoxLayout;
@@ -51,7 +52,7 @@ std::string QuickView::className() const { return class_->currentData().toString
 void QuickView::show(const QImage& image, const QuickLook* look, const QString& words)
 {
     const Look* seen = look && !look->state.face(look->face).looks.empty() ? &look->state.face(look->face).looks.back() : nullptr;
-    picture_->show(image, seen, look ? optionalOf(look->state.criteria(look->face)) : std::nullopt, words);
+    picture_->show(image, seen, look ? optionalOf(look->state.faceClass(look->face)) : std::nullopt, words);
 }
 
 void QuickView::showJobs(bool offered, const std::vector<RecentJob>& recent, const std::vector<const Command*>& others)

@@ -1,7 +1,6 @@
 #include "app/sign/sign_view.h"
 
 #include <QHeaderView>
-#include <QPainter>
 #include <QPointer>
 #include <QVBoxLayout>
 
@@ -12,23 +11,6 @@
 
 namespace clendo {
 namespace {
-
-QPixmap faceRow(const JobState& state, const Link& link)
-{
-    const int h = em(1.3);
-    QPixmap pixmap(h * 9, h * 2);
-    pixmap.setDevicePixelRatio(2);
-    pixmap.fill(Qt::transparent);
-    QPainter p(&pixmap);
-    double x = h * 0.75;
-    bool left = true;
-    for (const auto& face : link.faces()) {
-        paintFace(p, {x, h / 2.0}, h * 0.36, left, state.face(face).condition);
-        x += left ? 3 : h * 1.9;
-        left = !left;
-    }
-    return pixmap;
-}
 
 Tone toneOf(PartVerdict verdict)
 {
@@ -101,11 +83,9 @@ SignView::SignView(QWidget* parent)
 {
     setObjectName(QStringLiteral("signView"));
     setUp(*table_, "signTable",
-          {tr("Fibre"), tr("Faces A, B"), tr("To spare"), tr("Loss"), tr("Right\nfibre"), tr("Length"), tr("Traces"), tr("Verdict"), tr("Signed")});
+          {tr("Fibre"), tr("Faces"), tr("Loss"), tr("To spare"), tr("Right\nfibre"), tr("Length"), tr("Traces"), tr("Verdict"), tr("Signed")});
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-    table_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Fixed);
     table_->horizontalHeader()->setSectionResizeMode(8, QHeaderView::Stretch);
-    table_->setColumnWidth(1, em(6.4));
     table_->setWordWrap(false);
     table_->verticalHeader()->setDefaultSectionSize(em(2));
     setUp(*parts_, "signParts", {tr("What"), tr("What is there, what is missing"), tr("Verdict")});
@@ -156,14 +136,6 @@ void SignView::fillFibres(const JobState& state, const Link& chosen)
         const Link& link = *links[static_cast<std::size_t>(r)];
         const LinkState& s = state.state(link.id);
         const Completeness all = completeness(state, link);
-        auto* faces = new QLabel(table_);
-        faces->setPixmap(faceRow(state, link));
-        QStringList words;
-        for (const auto& face : link.faces())
-            words << QString::fromStdString(link.where(face) + ": " + std::string(name(state.face(face).condition)));
-        faces->setToolTip(words.join(QLatin1Char('\n')));
-        faces->setAccessibleName(words.join(QStringLiteral(", ")));
-        table_->setCellWidget(r, 1, faces);
         const QString signedBy = !s.signature          ? QStringLiteral("–")
                                  : s.signature->stands ? QString::fromStdString(s.signature->who)
                                                        : tr("overtaken");
@@ -171,11 +143,11 @@ void SignView::fillFibres(const JobState& state, const Link& chosen)
         if (s.signature && !s.signature->stands) by->setForeground(theme().work);
         auto* number = new QTableWidgetItem(QStringLiteral("%1  %2").arg(link.fibre).arg(QString::fromStdString(link.colour)));
         number->setToolTip(number->text());
-        auto* margin = new QTableWidgetItem(leastMargin(s));
+        const auto of = [&all](PartKind one, PartKind other) { return verdictItem(std::max(all.verdict(one), all.verdict(other)), true); };
         int column = 0;
-        for (auto* item : {number, new QTableWidgetItem, margin, verdictItem(all.verdict(PartKind::Loss), true),
-                           verdictItem(all.verdict(PartKind::RightFibre), true), verdictItem(all.verdict(PartKind::Length), true),
-                           verdictItem(std::max(all.verdict(PartKind::Trace), all.verdict(PartKind::Joint)), true), verdictItem(all.verdict()), by}) {
+        for (auto* item : {number, of(PartKind::Face, PartKind::Mating), of(PartKind::Loss, PartKind::Loss), new QTableWidgetItem(leastMargin(s)),
+                           of(PartKind::RightFibre, PartKind::RightFibre), of(PartKind::Length, PartKind::Length),
+                           of(PartKind::Trace, PartKind::Joint), verdictItem(all.verdict()), by}) {
             if (link.id == chosen.id) item->setBackground(theme().chosen);
             table_->setItem(r, column++, item);
         }

@@ -91,21 +91,15 @@ void TraceIntake::analyse(const Wanted& wanted, std::shared_ptr<const Read> read
                             shot.wavelength = trace.wavelength;
                             shot.cords = cords;
                             shot.found = found;
-                            QString sentence =
-                                tr("Filed: %1, %2, %3.")
-                                    .arg(QString::fromStdString(wanted.name), direction == Direction::AtoB ? tr("A to B") : tr("B to A"),
-                                         found.events.size() == 1 ? tr("1 event") : tr("%1 events").arg(found.events.size()));
-                            if (!trace.oddities.empty()) sentence += QLatin1Char(' ') + QString::fromStdString(trace.oddities.front());
-                            const bool otherFibre = !trace.fibre.empty() && trace.fibre != std::to_string(wanted.fibre);
-                            if (otherFibre) sentence += tr(" The file says fibre %1: is it the right one?").arg(QString::fromStdString(trace.fibre));
+                            const Said words = said::traceFiled(shot, trace, wanted.fibre);
                             Filing filing{{shot}, {read->file}, session_.believedTime(trace.takenAt * 1'000'000, wanted.chosen)};
                             emit busyChanged(++busy_);
                             const auto done = [this] { emit busyChanged(--busy_); };
                             session_.file(
                                 std::move(filing),
-                                [this, done, sentence, otherFibre] {
+                                [this, done, words] {
                                     done();
-                                    session_.say(sentence, otherFibre);
+                                    session_.say(words);
                                 },
                                 nullptr, done);
                         });

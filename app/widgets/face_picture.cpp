@@ -29,13 +29,13 @@ FacePicture::FacePicture(QWidget* parent) : QWidget(parent)
 
 QSize FacePicture::sizeHint() const { return {em(28), em(26)}; }
 
-void FacePicture::show(const QImage& image, const Look* look, const std::optional<ConnectorCriteria>& criteria, const QString& words)
+void FacePicture::show(const QImage& image, const Look* look, const std::optional<FaceClass>& faceClass, const QString& words)
 {
     const bool sameLook = look && look_ && look->entry == look_->entry;
     if (!sameLook && !live_) fit();
     image_ = image;
     look_ = look ? std::optional(*look) : std::nullopt;
-    criteria_ = criteria;
+    faceClass_ = faceClass;
     words_ = words;
     update();
 }
@@ -209,8 +209,8 @@ void FacePicture::paintFindings(QPainter& p, const QTransform& toScreen) const
     small.setBold(true);
     p.setFont(small);
     const bool thumbnail = width() < em(10);  // a thumbnail: marks without words
-    if (criteria_ && !thumbnail)
-        for (const auto& ring : criteria_->zones) {
+    if (faceClass_ && !thumbnail)
+        for (const auto& ring : faceClass_->zones) {
             const double r = ring.to.value() / 2 * screenPerUm;
             p.setPen(QPen(QColor(255, 255, 255, 90), 1, Qt::DotLine));
             p.setBrush(Qt::NoBrush);
@@ -228,7 +228,7 @@ void FacePicture::paintFindings(QPainter& p, const QTransform& toScreen) const
     };
     std::vector<Mark> marks;
     for (const auto& f : m.findings) {
-        if (criteria_ && !zoneOf(f, *criteria_)) continue;
+        if (faceClass_ && !zoneOf(f, *faceClass_)) continue;
         const double half = std::max(thumbnail ? 3.0 : 7.0, f.size.value() / 2 * screenPerUm + 4);
         marks.push_back({&f, breaking.contains(f.id), QRectF(place(f.centre) - QPointF(half, half), QSizeF(2 * half, 2 * half))});
     }
@@ -241,7 +241,7 @@ void FacePicture::paintFindings(QPainter& p, const QTransform& toScreen) const
         const auto& [f, bad, box] = marks[i];
         p.setPen(QPen(bad ? theme().pictureMark : QColor(0xBF, 0xD9, 0xEE, 150), bad ? 2.4 : 1.2));
         paintCorners(p, box.center(), box.width() / 2, std::min(box.width() * 0.35, 9.0));
-        const Zone zone = criteria_ ? zoneOf(*f, *criteria_).value_or(Zone::D) : Zone::D;
+        const Zone zone = faceClass_ ? zoneOf(*f, *faceClass_).value_or(Zone::D) : Zone::D;
         if (thumbnail || (!bad && zone != Zone::A && zone != Zone::B)) continue;
         const QString size = QString::number(judgedSize(*f).value(), 'f', 1);
         p.drawText(places.place(i, p.fontMetrics().size(0, size)), Qt::AlignCenter, size);

@@ -12,7 +12,7 @@ class FacePicture : public QWidget {
 public:
     explicit FacePicture(QWidget* parent = nullptr);
     /// `image` may be null: then `words` stand in its place.
-    void show(const QImage& image, const Look* look, const std::optional<ConnectorCriteria>& criteria, const QString& words);
+    void show(const QImage& image, const Look* look, const std::optional<FaceClass>& faceClass, const QString& words);
     /// What a live picture says of itself: it must never be taken for a filed look.
     struct Live {
         QString advice;
@@ -57,7 +57,7 @@ private:
 
     QImage image_;
     std::optional<Look> look_;
-    std::optional<ConnectorCriteria> criteria_;
+    std::optional<FaceClass> faceClass_;
     QString words_;
     std::optional<Live> live_;
     std::optional<FaceCondition> mark_;

@@ -66,7 +66,7 @@ void LivePicture::start(FacePicture& onto)
     picture_ = &onto;
     scope_->start();
     picture_->setLive(FacePicture::Live{tr("Waiting for the scope …"), 0, 0, false});
-    picture_->show({}, nullptr, aim_.criteria, tr("Waiting for the scope …"));
+    picture_->show({}, nullptr, aim_.faceClass, tr("Waiting for the scope …"));
     emit runningChanged();
 }
 
@@ -110,7 +110,7 @@ void LivePicture::show(const LiveLook& look)
     if (!running()) return;
     Look shown;
     shown.seen = {aim_.face, {}, {}, look.first()};
-    if (aim_.criteria) shown.verdict = face::judgeLook(look.first(), *aim_.criteria, aim_.profile).verdict;
+    if (aim_.faceClass) shown.verdict = face::judgeLook(look.first(), *aim_.faceClass, aim_.criteria).verdict;
     const auto owner = new Frame(look.frame);
     const QImage image(
         look.frame->pixels.data(), look.frame->width, look.frame->height, look.frame->width, QImage::Format_Grayscale8,
@@ -118,7 +118,7 @@ void LivePicture::show(const LiveLook& look)
     const auto sentence = sentenceOf(scope_->advice());
     picture_->setLive(FacePicture::Live{QString::fromUtf8(sentence.data(), static_cast<qsizetype>(sentence.size())), look.first().focus,
                                         scope_->sharpest() ? scope_->sharpest()->first().focus : 0, false});
-    picture_->show(image, &shown, aim_.criteria, {});
+    picture_->show(image, &shown, aim_.faceClass, {});
 }
 
 Result<LiveLook> LivePicture::capture()

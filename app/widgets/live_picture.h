@@ -18,8 +18,8 @@ public:
     struct Aim {
         FaceId face;
         int cleanings = 0;  ///< for a simulated scope
-        std::optional<ConnectorCriteria> criteria;
-        Profile profile;
+        std::optional<FaceClass> faceClass;
+        Criteria criteria;
         bool several = false;  ///< the face shares its ferrule: all of a picture's fibres are measured
     };
 

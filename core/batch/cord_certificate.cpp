@@ -5,7 +5,7 @@
 
 namespace clendo {
 
-nlohmann::json cordCertificate(std::string_view label, std::span<const SheetRow> looks, const ConnectorCriteria& criteria, const Profile& profile,
+nlohmann::json cordCertificate(std::string_view label, std::span<const SheetRow> looks, const FaceClass& faceClass, const Criteria& criteria,
                                const CleanerCheck& cleaner, std::int64_t at)
 {
     std::map<std::string, SheetOutcome> ends;
@@ -17,7 +17,7 @@ nlohmann::json cordCertificate(std::string_view label, std::span<const SheetRow>
         fit = fit && isFit(outcome);
         told.push_back({{"end", end.empty() ? nlohmann::json(nullptr) : nlohmann::json(end)}, {"outcome", name(outcome)}});
     }
-    nlohmann::json out = sheetJson(looks, criteria, profile);
+    nlohmann::json out = sheetJson(looks, faceClass, criteria);
     out["format"] = "clendo-cord";
     out["cord"] = label;
     out["verdict"] = ends.empty() ? "not seen" : fit ? "pass" : "fail";

@@ -14,7 +14,7 @@ struct CleanerCheck {
 
 /// The certificate of one cord of a line: its looks as sheetJson() gives them, what its ends are now, and the check of the cleaner. An end is what
 /// its last look that was evidence says; a cord is fit when all its ends that were looked at are. `at`: when it is written.
-nlohmann::json cordCertificate(std::string_view label, std::span<const SheetRow> looks, const ConnectorCriteria& criteria, const Profile& profile,
+nlohmann::json cordCertificate(std::string_view label, std::span<const SheetRow> looks, const FaceClass& faceClass, const Criteria& criteria,
                                const CleanerCheck& cleaner, std::int64_t at);
 
 }  // namespace clendo

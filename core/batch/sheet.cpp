@@ -17,14 +17,14 @@ namespace {
 
 using nlohmann::json;
 
-std::string whyFace(const JudgedFace& face, const ConnectorCriteria& criteria)
+std::string whyFace(const JudgedFace& face, const FaceClass& faceClass)
 {
     if (!face.judged.verdict) return face.judged.reasons.empty() ? std::string() : face.judged.reasons.front();
     const RuleOutcome* broken = face.judged.verdict->broken();
     if (!broken) return face.judged.verdict->nearLimit ? "near a limit" : "";
     for (const auto& f : face.measured.findings) {
         if (broken->findings.empty() || f.id != broken->findings.front()) continue;
-        const auto zone = zoneOf(f, criteria);
+        const auto zone = zoneOf(f, faceClass);
         return fmt::format("{} of {:.1f} µm in zone {}{}", name(f.appearance), judgedSize(f).value(), zone ? name(*zone) : "?",
                            broken->counted > 1 ? fmt::format(", and {} more", broken->counted - 1) : "");
     }
@@ -59,14 +59,14 @@ SheetOutcome outcomeOf(const SheetRow& row)
     return worst;
 }
 
-std::string whyOf(const SheetRow& row, const ConnectorCriteria& criteria)
+std::string whyOf(const SheetRow& row, const FaceClass& faceClass)
 {
     if (row.error) return row.error->message;
     const auto outcome = outcomeOf(row);
     for (const auto& face : row.faces) {
         SheetRow alone{row.file, row.cord, {}, {face}};
         if (outcomeOf(alone) != outcome) continue;
-        const std::string why = whyFace(face, criteria);
+        const std::string why = whyFace(face, faceClass);
         return row.faces.size() > 1 && !why.empty() ? fmt::format("fibre {}: {}", face.measured.fibre, why) : why;
     }
     return {};
@@ -156,32 +156,32 @@ SheetTally tallyOf(std::span<const SheetRow> rows)
     return t;
 }
 
-std::string sheetCsv(std::span<const SheetRow> rows, const ConnectorCriteria& criteria)
+std::string sheetCsv(std::span<const SheetRow> rows, const FaceClass& faceClass)
 {
     std::string out = "file,cord,end,fibre,outcome,why,findings,largest_um,um_per_px,focus,class\r\n";
     for (const auto& row : rows) {
         if (row.error || row.faces.empty()) {
             out += fmt::format("{},{},{},,{},{},,,,,{}\r\n", csvField(row.file), csvField(row.cord), csvField(row.end), name(outcomeOf(row)),
-                               csvField(whyOf(row, criteria)), csvField(criteria.name));
+                               csvField(whyOf(row, faceClass)), csvField(faceClass.name));
             continue;
         }
         for (const auto& face : row.faces) {
             int inZones = 0;
             Micrometre largest;
             for (const auto& f : face.measured.findings)
-                if (zoneOf(f, criteria)) ++inZones, largest = std::max(largest, judgedSize(f));
+                if (zoneOf(f, faceClass)) ++inZones, largest = std::max(largest, judgedSize(f));
             const auto& m = face.measured;
             const bool located = m.claddingDiameter > Pixel(0);
             out += fmt::format("{},{},{},{},{},{},{},{:.1f},{},{},{}\r\n", csvField(row.file), csvField(row.cord), csvField(row.end), m.fibre,
-                               name(outcomeOf({row.file, row.cord, {}, {face}})), csvField(whyFace(face, criteria)), inZones, largest.value(),
+                               name(outcomeOf({row.file, row.cord, {}, {face}})), csvField(whyFace(face, faceClass)), inZones, largest.value(),
                                located ? fmt::format("{:.4f}", m.scale.micrometresPerPixel()) : "", located ? fmt::format("{:.2f}", m.focus) : "",
-                               csvField(criteria.name));
+                               csvField(faceClass.name));
         }
     }
     return out;
 }
 
-json sheetJson(std::span<const SheetRow> rows, const ConnectorCriteria& criteria, const Profile& profile)
+json sheetJson(std::span<const SheetRow> rows, const FaceClass& faceClass, const Criteria& criteria)
 {
     const SheetTally t = tallyOf(rows);
     json pictures = json::array();
@@ -192,24 +192,27 @@ json sheetJson(std::span<const SheetRow> rows, const ConnectorCriteria& criteria
                  {"outcome", name(outcomeOf(row))},
                  {"faces", json::array()}};
         if (row.error) one["error"] = {{"code", codeName(row.error->code)}, {"message", row.error->message}};
-        for (const auto& face : row.faces) one["faces"].push_back(toJson(face.measured, face.judged, criteria, profile));
+        for (const auto& face : row.faces) one["faces"].push_back(toJson(face.measured, face.judged, faceClass, criteria));
         pictures.push_back(std::move(one));
     }
-    return {
-        {"format", "clendo-sheet"},
-        {"format_version", 1},
-        {"criteria",
-         {{"name", profile.name}, {"version", profile.version}, {"class", criteria.name}, {"sha256", profile.hash}, {"checked", profile.checked}}},
-        {"tally",
-         {{"pictures", t.pictures},
-          {"fit", t.fit},
-          {"not_fit", t.notFit},
-          {"retake", t.retake},
-          {"not_read", t.broken},
-          {"cords", t.cords},
-          {"cords_fit", t.cordsFit},
-          {"first_time_right", t.firstTimeRight}}},
-        {"pictures", std::move(pictures)}};
+    return {{"format", "clendo-sheet"},
+            {"format_version", 1},
+            {"criteria",
+             {{"name", criteria.name},
+              {"version", criteria.version},
+              {"class", faceClass.name},
+              {"sha256", criteria.hash},
+              {"checked", criteria.checked}}},
+            {"tally",
+             {{"pictures", t.pictures},
+              {"fit", t.fit},
+              {"not_fit", t.notFit},
+              {"retake", t.retake},
+              {"not_read", t.broken},
+              {"cords", t.cords},
+              {"cords_fit", t.cordsFit},
+              {"first_time_right", t.firstTimeRight}}},
+            {"pictures", std::move(pictures)}};
 }
 
 }  // namespace clendo

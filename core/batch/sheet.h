@@ -36,7 +36,7 @@ inline bool isEvidence(SheetOutcome outcome) { return isFit(outcome) || outcome 
 /// Of a picture with several fibres the worst counts.
 SheetOutcome outcomeOf(const SheetRow& row);
 /// "particle of 6.2 µm in zone B" of the finding that broke a rule, the reason for a retake, or the error.
-std::string whyOf(const SheetRow& row, const ConnectorCriteria& criteria);
+std::string whyOf(const SheetRow& row, const FaceClass& faceClass);
 
 /// How bad a row is. Computed once a row: sorting many compares it often.
 struct Severity {
@@ -63,8 +63,8 @@ struct SheetTally {
 SheetTally tallyOf(std::span<const SheetRow> rows);
 
 /// One line per fibre with a head line; fields by RFC 4180. Text that a spreadsheet would run as a formula is made plain.
-std::string sheetCsv(std::span<const SheetRow> rows, const ConnectorCriteria& criteria);
+std::string sheetCsv(std::span<const SheetRow> rows, const FaceClass& faceClass);
 /// The faces as clendo-cli prints them, with the tally and the criteria.
-nlohmann::json sheetJson(std::span<const SheetRow> rows, const ConnectorCriteria& criteria, const Profile& profile);
+nlohmann::json sheetJson(std::span<const SheetRow> rows, const FaceClass& faceClass, const Criteria& criteria);
 
 }  // namespace clendo

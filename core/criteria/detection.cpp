@@ -61,7 +61,7 @@ Result<DetectionTable> parseDetection(std::string_view text)
     const json value = json::parse(text, nullptr, false);
     JsonReading in(value, "");
     if (!value.is_object() || in.textOr("format", "") != "clendo-detection")
-        return failure(Error::Code::ProfileInvalid, "The table of what pictures show is not readable. Compare it with data/face/detection.json.");
+        return failure(Error::Code::CriteriaInvalid, "The table of what pictures show is not readable. Compare it with data/face/detection.json.");
     DetectionTable out;
     out.scales = numbers(in.list("um_per_px"), 0.01, 100, in);
     out.blurs = numbers(in.list("blur_um"), 0.01, 100, in);
@@ -72,7 +72,7 @@ Result<DetectionTable> parseDetection(std::string_view text)
         for (std::size_t c = 0; whole && r > 0 && c < out.blurs.size(); ++c) whole = out.smallest[r][c] >= out.smallest[r - 1][c];
     }
     if (!whole) in.complain("“smallest_um” needs a row for each scale and a number for each blur, none smaller than the one before it");
-    if (in.problem()) return failure(Error::Code::ProfileInvalid, fmt::format("The table of what pictures show cannot be used: {}.", *in.problem()));
+    if (in.problem()) return failure(Error::Code::CriteriaInvalid, fmt::format("The table of what pictures show cannot be used: {}.", *in.problem()));
     return out;
 }
 

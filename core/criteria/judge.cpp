@@ -21,58 +21,58 @@ bool inBand(const Rule& rule, Micrometre size)
     return above && (!rule.upper || size <= *rule.upper);
 }
 
-bool liesIn(Zone zone, const Finding& finding, const ConnectorCriteria& criteria, const Profile& profile)
+bool liesIn(Zone zone, const Finding& finding, const FaceClass& faceClass, const Criteria& criteria)
 {
-    if (finding.kind != FindingKind::Scratch || !profile.scratchInEveryZone) return zoneOf(finding, criteria) == zone;
-    return std::any_of(criteria.zones.begin(), criteria.zones.end(),
+    if (finding.kind != FindingKind::Scratch || !criteria.scratchInEveryZone) return zoneOf(finding, faceClass) == zone;
+    return std::any_of(faceClass.zones.begin(), faceClass.zones.end(),
                        [&](const ZoneRing& ring) { return ring.zone == zone && finding.nearest * 2 < ring.to && finding.farthest * 2 >= ring.from; });
 }
 
-bool isCounted(const Rule& rule, const Finding& finding, const ConnectorCriteria& criteria, const Profile& profile)
+bool isCounted(const Rule& rule, const Finding& finding, const FaceClass& faceClass, const Criteria& criteria)
 {
-    return counts(rule, finding) && inBand(rule, judgedSize(finding)) && liesIn(rule.zone, finding, criteria, profile);
+    return counts(rule, finding) && inBand(rule, judgedSize(finding)) && liesIn(rule.zone, finding, faceClass, criteria);
 }
 
-RuleOutcome apply(const Rule& rule, const std::vector<Finding>& findings, const ConnectorCriteria& criteria, const Profile& profile)
+RuleOutcome apply(const Rule& rule, const std::vector<Finding>& findings, const FaceClass& faceClass, const Criteria& criteria)
 {
     RuleOutcome out{rule, 0, true, {}};
     for (const auto& finding : findings)
-        if (isCounted(rule, finding, criteria, profile)) out.findings.push_back(finding.id);
+        if (isCounted(rule, finding, faceClass, criteria)) out.findings.push_back(finding.id);
     out.counted = static_cast<int>(out.findings.size());
     out.met = !rule.allowed || out.counted <= *rule.allowed;
     return out;
 }
 
-Verdict applyAll(const std::vector<Finding>& findings, const ConnectorCriteria& criteria, const Profile& profile)
+Verdict applyAll(const std::vector<Finding>& findings, const FaceClass& faceClass, const Criteria& criteria)
 {
     Verdict verdict;
-    verdict.outcomes.reserve(criteria.rules.size());
-    for (const auto& rule : criteria.rules) {
-        verdict.outcomes.push_back(apply(rule, findings, criteria, profile));
+    verdict.outcomes.reserve(faceClass.rules.size());
+    for (const auto& rule : faceClass.rules) {
+        verdict.outcomes.push_back(apply(rule, findings, faceClass, criteria));
         verdict.fit = verdict.fit && verdict.outcomes.back().met;
     }
     return verdict;
 }
 
 /// A finding larger and nearer to the centre (+1), or smaller and farther (-1), by half the uncertainty.
-Finding shifted(Finding f, const Profile& profile, double direction)
+Finding shifted(Finding f, const Criteria& criteria, double direction)
 {
-    const Micrometre step = sizeUncertainty(f, profile) * (0.5 * direction);
+    const Micrometre step = sizeUncertainty(f, criteria) * (0.5 * direction);
     f.size = std::max(Micrometre(0.1), f.size + step);
     f.width = std::max(Micrometre(0.1), f.width + step);
-    f.nearest = std::max(Micrometre(0), f.nearest - profile.placeUncertainty * (0.5 * direction));
+    f.nearest = std::max(Micrometre(0), f.nearest - criteria.placeUncertainty * (0.5 * direction));
     return f;
 }
 
 /// Whether shifted findings meet all rules. Nothing is kept of it: journals of a hundred thousand looks are judged at every opening.
-bool fitsShifted(const std::vector<Finding>& findings, const ConnectorCriteria& criteria, const Profile& profile, double direction)
+bool fitsShifted(const std::vector<Finding>& findings, const FaceClass& faceClass, const Criteria& criteria, double direction)
 {
     std::vector<Finding> moved;
     moved.reserve(findings.size());
-    for (const auto& f : findings) moved.push_back(shifted(f, profile, direction));
-    return std::all_of(criteria.rules.begin(), criteria.rules.end(), [&](const Rule& rule) {
+    for (const auto& f : findings) moved.push_back(shifted(f, criteria, direction));
+    return std::all_of(faceClass.rules.begin(), faceClass.rules.end(), [&](const Rule& rule) {
         return !rule.allowed ||
-               std::count_if(moved.begin(), moved.end(), [&](const Finding& f) { return isCounted(rule, f, criteria, profile); }) <= *rule.allowed;
+               std::count_if(moved.begin(), moved.end(), [&](const Finding& f) { return isCounted(rule, f, faceClass, criteria); }) <= *rule.allowed;
     });
 }
 
@@ -92,26 +92,26 @@ std::set<int> Verdict::breaking() const
     return ids;
 }
 
-std::optional<Zone> zoneOf(const Finding& finding, const ConnectorCriteria& criteria)
+std::optional<Zone> zoneOf(const Finding& finding, const FaceClass& faceClass)
 {
-    for (const auto& ring : criteria.zones)
+    for (const auto& ring : faceClass.zones)
         if (finding.nearest * 2 < ring.to) return ring.zone;
     return std::nullopt;
 }
 
 Micrometre judgedSize(const Finding& finding) { return finding.kind == FindingKind::Scratch ? finding.width : finding.size; }
 
-Micrometre sizeUncertainty(const Finding& finding, const Profile& profile)
+Micrometre sizeUncertainty(const Finding& finding, const Criteria& criteria)
 {
-    return std::max(profile.sizeUncertainty, judgedSize(finding) * profile.sizeUncertaintyShare);
+    return std::max(criteria.sizeUncertainty, judgedSize(finding) * criteria.sizeUncertaintyShare);
 }
 
-Verdict judge(const std::vector<Finding>& findings, const ConnectorCriteria& criteria, const Profile& profile)
+Verdict judge(const std::vector<Finding>& findings, const FaceClass& faceClass, const Criteria& criteria)
 {
-    Verdict verdict = applyAll(findings, criteria, profile);
+    Verdict verdict = applyAll(findings, faceClass, criteria);
     if (!findings.empty())
         for (const double direction : {-1.0, 1.0})
-            verdict.nearLimit = verdict.nearLimit || fitsShifted(findings, criteria, profile, direction) != verdict.fit;
+            verdict.nearLimit = verdict.nearLimit || fitsShifted(findings, faceClass, criteria, direction) != verdict.fit;
     return verdict;
 }
 

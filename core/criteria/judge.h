@@ -3,7 +3,7 @@
 #include <set>
 #include <vector>
 
-#include "criteria/profile.h"
+#include "criteria/criteria.h"
 
 namespace clendo {
 
@@ -15,7 +15,7 @@ struct RuleOutcome {
     std::vector<int> findings;  ///< ids
 };
 
-/// What the criteria say of a face. `fit` says pass or fail; `outcomes` has every rule in the profile's order.
+/// What the criteria say of a face. `fit` says pass or fail; `outcomes` has every rule in the criteria's order.
 struct Verdict {
     bool fit = true;
     bool nearLimit = false;  ///< half the measuring uncertainty would turn it
@@ -28,15 +28,15 @@ struct Verdict {
 };
 
 /// The innermost zone that the finding touches; nothing outside all zones (IEC 61300-3-35: what crosses zones belongs to the innermost).
-std::optional<Zone> zoneOf(const Finding& finding, const ConnectorCriteria& criteria);
+std::optional<Zone> zoneOf(const Finding& finding, const FaceClass& faceClass);
 
 /// The size that the rules look at: a scratch's width, everything else's enclosing circle.
 Micrometre judgedSize(const Finding& finding);
 
-/// By how much a finding's judged size may be wrong (95 %), from the profile: the larger of its fixed figure and its share of the size.
-Micrometre sizeUncertainty(const Finding& finding, const Profile& profile);
+/// By how much a finding's judged size may be wrong (95 %), from the criteria: the larger of its fixed figure and its share of the size.
+Micrometre sizeUncertainty(const Finding& finding, const Criteria& criteria);
 
-/// Applies every rule. Pure: the same findings and criteria give the same verdict. `nearLimit` uses the profile's uncertainties.
-Verdict judge(const std::vector<Finding>& findings, const ConnectorCriteria& criteria, const Profile& profile);
+/// Applies every rule. Pure: the same findings and criteria give the same verdict. `nearLimit` uses the criteria's uncertainties.
+Verdict judge(const std::vector<Finding>& findings, const FaceClass& faceClass, const Criteria& criteria);
 
 }  // namespace clendo

@@ -41,7 +41,7 @@ json toJson(const RuleOutcome& o)
     return out;
 }
 
-json toJson(const face::FaceMeasurement& m, const face::LookVerdict& judged, const ConnectorCriteria& criteria, const Profile& profile)
+json toJson(const face::FaceMeasurement& m, const face::LookVerdict& judged, const FaceClass& faceClass, const Criteria& criteria)
 {
     const auto& verdict = judged.verdict;
     const bool located = m.claddingDiameter > Pixel(0);
@@ -57,13 +57,13 @@ json toJson(const face::FaceMeasurement& m, const face::LookVerdict& judged, con
     out["guide"] = m.guide == face::Guide::NotSeen ? json(nullptr) : json(name(m.guide));
     out["focus"] = located ? json(rounded(m.focus, 2)) : json(nullptr);
     out["blur_um"] = located ? json(rounded(m.blur.value(), 2)) : json(nullptr);
-    out["resolves_um"] = located ? json(rounded(face::resolves(m, profile).value(), 2)) : json(nullptr);
+    out["resolves_um"] = located ? json(rounded(face::resolves(m, criteria).value(), 2)) : json(nullptr);
     out["reasons"] = judged.reasons;
     out["making"] = json::array();
     for (const auto fault : m.making) out["making"].push_back({{"fault", face::name(fault)}, {"means", face::sentenceOf(fault)}});
     for (const auto& f : m.findings) {
-        out["findings"].push_back(toJson(f, zoneOf(f, criteria)));
-        out["findings"].back()["uncertainty_um"] = rounded(sizeUncertainty(f, profile).value(), 2);
+        out["findings"].push_back(toJson(f, zoneOf(f, faceClass)));
+        out["findings"].back()["uncertainty_um"] = rounded(sizeUncertainty(f, criteria).value(), 2);
     }
     if (verdict)
         for (const auto& o : verdict->outcomes) out["rules"].push_back(toJson(o));

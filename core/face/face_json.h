@@ -12,7 +12,7 @@ namespace clendo {
 nlohmann::json toJson(const Finding& finding, std::optional<Zone> zone);
 nlohmann::json toJson(const RuleOutcome& outcome);
 /// One face with what the criteria say of it.
-nlohmann::json toJson(const face::FaceMeasurement& face, const face::LookVerdict& judged, const ConnectorCriteria& criteria, const Profile& profile);
+nlohmann::json toJson(const face::FaceMeasurement& face, const face::LookVerdict& judged, const FaceClass& faceClass, const Criteria& criteria);
 
 /// A measurement as the journal keeps it, and back. Reading refuses what cannot be (sizes below zero, unknown words).
 nlohmann::json measurementToJson(const face::FaceMeasurement& face);

@@ -27,7 +27,7 @@ public:
     [[nodiscard]] RuleFiles keeping(Texts kept) const { return {data_, std::move(kept)}; }
 
 private:
-    [[nodiscard]] Result<std::string> used(const std::string& name, Result<std::string> text) const;
+    [[nodiscard]] Result<std::string> remember(const std::string& name, Result<std::string> text) const;
 
     std::filesystem::path data_;
     Texts kept_;

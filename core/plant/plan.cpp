@@ -52,11 +52,11 @@ const std::string& CablePlan::connectorAt(Connection at) const
     return end && !end->connector.empty() ? end->connector : connector;
 }
 
-const std::string& CablePlan::criteriaAt(Connection at, Side side) const
+const std::string& CablePlan::classAt(Connection at, Side side) const
 {
     const CableEnd* end = endOf(*this, at);
-    if (end && side == Side::Cord && !end->cordCriteria.empty()) return end->cordCriteria;
-    return end && !end->criteria.empty() ? end->criteria : criteria;
+    if (end && side == Side::Cord && !end->cordClass.empty()) return end->cordClass;
+    return end && !end->className.empty() ? end->className : className;
 }
 
 const std::string& CablePlan::cordFibreAt(Connection at) const

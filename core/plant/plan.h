@@ -24,14 +24,14 @@ std::optional<Access> accessNamed(std::string_view name);
 
 /// What differs between the ends of a cable.
 struct CableEnd {
-    int firstPort = 1;         ///< of fibre 1; the others follow
-    std::string cordCriteria;  ///< class of the cord that comes there; empty: that of the cable
-    std::string cordFibre;     ///< kind of fibre in that cord; empty: that of the cable
+    int firstPort = 1;      ///< of fibre 1; the others follow
+    std::string cordClass;  ///< class of the cord that comes there; empty: that of the cable
+    std::string cordFibre;  ///< kind of fibre in that cord; empty: that of the cable
     Access access = Access::Adapter;
     std::string rack{};          ///< in which the panel sits: "R2"; empty: not said, or there is none
     std::optional<Side> pins{};  ///< which of the two ferrules has the guide pins; nothing: not said, or ferrules of one fibre
     std::string connector{};     ///< family at this end; empty: that of the cable
-    std::string criteria{};      ///< class of the faces at this end; empty: that of the cable
+    std::string className{};     ///< class of the faces at this end; empty: that of the cable
     std::string device{};        ///< what the cord's other end goes into: "switch CR-1"; empty: not said, and no part of the link
 };
 
@@ -44,12 +44,12 @@ struct InnerPanel {
 
 /// A cable as it is planned: its fibres become links of the same build.
 struct CablePlan {
-    std::string id;                   ///< "VP-04"
-    std::string placeA, placeB;       ///< "Tide Hall", "Breakwater Hut"
-    std::string panelA, panelB;       ///< "TH-R2", "BH box"
-    std::string fibre = "OS2";        ///< as the limits name it
-    std::string connector = "LC";     ///< family
-    std::string criteria = "sm-upc";  ///< class of the end faces
+    std::string id;                    ///< "VP-04"
+    std::string placeA, placeB;        ///< "Tide Hall", "Breakwater Hut"
+    std::string panelA, panelB;        ///< "TH-R2", "BH box"
+    std::string fibre = "OS2";         ///< as the limits name it
+    std::string connector = "LC";      ///< family
+    std::string className = "sm-upc";  ///< class of the end faces
     int fibres = 12;
     int ferruleFibres = 1;  ///< how many of them share one ferrule
     int tubeFibres = 12;    ///< how many of them share one tube or ribbon; tubes are counted by the same colours
@@ -67,7 +67,7 @@ struct CablePlan {
     // of one of them; what is planned for an end holds for its device too, a panel in between is as the cable
     [[nodiscard]] const std::string& connectorAt(Connection at) const;
     /// The class by which a face there is judged; a cord's may be another than the panel's.
-    [[nodiscard]] const std::string& criteriaAt(Connection at, Side side = Side::Port) const;
+    [[nodiscard]] const std::string& classAt(Connection at, Side side = Side::Port) const;
     /// Of the cord that comes there.
     [[nodiscard]] const std::string& cordFibreAt(Connection at) const;
     [[nodiscard]] Access accessAt(Connection at) const;

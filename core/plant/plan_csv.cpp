@@ -154,9 +154,9 @@ public:
         c.connector = text("connector", c.connector);
         c.ferruleFibres = whole("in one ferrule", 1).value_or(1);
         c.tubeFibres = whole("in one tube", 1).value_or(12);
-        c.criteria = text("end faces", isMultimode(c)        ? (c.ferruleFibres > 1 ? "mm-multi" : "mm-pc")
-                                       : c.ferruleFibres > 1 ? "sm-multi-apc"
-                                                             : "sm-upc");
+        c.className = text("end faces", isMultimode(c)        ? (c.ferruleFibres > 1 ? "mm-multi" : "mm-pc")
+                                        : c.ferruleFibres > 1 ? "sm-multi-apc"
+                                                              : "sm-upc");
         const auto length = parseLength(need("length"));
         if (!length) complain("length", "is no length, for example 2400 m");
         c.length = length.value_or(Metre(1));
@@ -170,11 +170,11 @@ public:
         else
             complain("patched at", panels.error().message);
         c.endB.connector = text("connector b", "");
-        c.endB.criteria = text("end faces b", "");
+        c.endB.className = text("end faces b", "");
         c.endA.device = text("device a", "");
         c.endB.device = text("device b", "");
-        c.endA.cordCriteria = text("cord a", "");
-        c.endB.cordCriteria = text("cord b", "");
+        c.endA.cordClass = text("cord a", "");
+        c.endB.cordClass = text("cord b", "");
         c.endA.access = access("access a");
         c.endB.access = access("access b");
         c.endA.rack = text("rack a", "");

@@ -15,7 +15,7 @@ std::string_view codeName(Error::Code code)
         case Error::Code::NotATrace: return "not_a_trace";
         case Error::Code::TraceDamaged: return "trace_damaged";
         case Error::Code::TraceImpossible: return "trace_impossible";
-        case Error::Code::ProfileInvalid: return "profile_invalid";
+        case Error::Code::CriteriaInvalid: return "criteria_invalid";
         case Error::Code::ClassUnknown: return "class_unknown";
         case Error::Code::LimitsUnknown: return "limits_unknown";
         case Error::Code::LinkInvalid: return "link_invalid";

@@ -17,7 +17,7 @@ struct Error {
         NotATrace,
         TraceDamaged,
         TraceImpossible,
-        ProfileInvalid,
+        CriteriaInvalid,
         ClassUnknown,
         LimitsUnknown,
         LinkInvalid,

@@ -65,13 +65,13 @@ face::Picture brokenPicture(const face::Picture& whole, Random& random)
     return p;
 }
 
-void judged(const face::Picture& picture, Random& random, const Profile& profile)
+void judged(const face::Picture& picture, Random& random, const Criteria& criteria)
 {
     face::MeasureOptions options;
     if (below(random, 3) == 0) options.fibres.reset();
     if (below(random, 4) == 0) options.scale = Scale(0.05 + double(below(random, 200)) / 100);
     for (const auto& face : face::measure(picture, options)) {
-        const auto verdict = judge(face.findings, profile.find("sm-upc").value(), profile);
+        const auto verdict = judge(face.findings, criteria.find("sm-upc").value(), criteria);
         if (verdict.outcomes.empty() || measurementToJson(face).dump().find("null,null") != std::string::npos) std::abort();
         for (const auto& f : face.findings)
             if (!std::isfinite(f.size.value() + f.width.value() + f.centre.x.value() + f.centre.y.value() + f.nearest.value() + f.contrast))
@@ -93,7 +93,7 @@ int main(int argc, char** argv)
         files.push_back(readFile(argv[i]).value());
         pictures.push_back(decodePicture(files.back(), argv[i]).value());
     }
-    const Profile profile = loadProfile("2015", dataFolder()).value();
+    const Criteria criteria = loadCriteria("2015", dataFolder()).value();
     const auto end = std::chrono::steady_clock::now() + time;
     std::size_t tried = 0, decoded = 0;
     for (; std::chrono::steady_clock::now() < end; ++tried) {
@@ -102,9 +102,9 @@ int main(int argc, char** argv)
             const auto picture = decodePicture(brokenFile(files[which], random), "fuzz");
             if (!picture) continue;
             ++decoded;
-            judged(*picture, random, profile);
+            judged(*picture, random, criteria);
         } else {
-            judged(brokenPicture(pictures[which], random), random, profile);
+            judged(brokenPicture(pictures[which], random), random, criteria);
         }
     }
     std::printf("%zu pictures tried, %zu broken files still decoded, nothing found\n", tried, decoded);

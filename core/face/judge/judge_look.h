@@ -15,13 +15,13 @@ struct LookVerdict {
 };
 
 /// The size of the smallest defect that a picture surely shows, by its scale and blur.
-Micrometre resolves(const FaceMeasurement& look, const Profile& profile);
+Micrometre resolves(const FaceMeasurement& look, const Criteria& criteria);
 
-/// Judges a look. What is seen can fail a face at any magnification; a face passes only in a picture that shows what the profile must see
-/// (`Profile::mustResolve`): a low magnification is good for loose dirt, the zones need a higher one.
-LookVerdict judgeLook(const FaceMeasurement& look, const ConnectorCriteria& criteria, const Profile& profile);
+/// Judges a look. What is seen can fail a face at any magnification; a face passes only in a picture that shows what the criteria must see
+/// (`Criteria::mustResolve`): a low magnification is good for loose dirt, the zones need a higher one.
+LookVerdict judgeLook(const FaceMeasurement& look, const FaceClass& faceClass, const Criteria& criteria);
 
 /// How many findings lie in the glass: those that touch zone A or B.
-int countInGlass(const FaceMeasurement& look, const ConnectorCriteria& criteria);
+int countInGlass(const FaceMeasurement& look, const FaceClass& faceClass);
 
 }  // namespace clendo::face

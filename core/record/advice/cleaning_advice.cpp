@@ -5,14 +5,6 @@
 
 namespace clendo {
 
-std::string methodWords(const std::string& method)
-{
-    if (method == "dry") return "dry, fresh tape";
-    if (method == "wet-then-dry") return "wet, then dry";
-    if (method == "fresh-tool") return "wet, then dry, fresh tool";
-    return method;
-}
-
 CleaningAdvice adviceFor(const FaceState& face, std::string_view firstMethod, std::string_view target)
 {
     if (target == "device")

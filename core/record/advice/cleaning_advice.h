@@ -13,6 +13,5 @@ struct CleaningAdvice {
 };
 /// `firstMethod`: the job's policy, "dry" or "wet". `target`: what is cleaned, as cleaningTarget() says it; nothing wet goes into a device.
 CleaningAdvice adviceFor(const FaceState& face, std::string_view firstMethod = "dry", std::string_view target = "cord");
-std::string methodWords(const std::string& method);
 
 }  // namespace clendo

@@ -14,9 +14,17 @@ inline constexpr std::string_view readPower = "loss.reading";
 inline constexpr std::string_view proveFibre = "loss.right-fibre";
 inline constexpr std::string_view openPicture = "face.open";
 inline constexpr std::string_view openTrace = "trace.open";
+inline constexpr std::string_view otherTrace = "trace.next";
 inline constexpr std::string_view sign = "sign.fibre";
 inline constexpr std::string_view certificate = "sign.certificate";
 inline constexpr std::string_view takeBack = "journal.take-back";
 inline constexpr std::string_view planCable = "plan.cable";
+inline constexpr std::string_view judgeFolder = "batch.folder";
+inline constexpr std::string_view watchLine = "batch.line";
+inline constexpr std::string_view saveTable = "batch.export";
+inline constexpr std::string_view labelCord = "batch.label";
+inline constexpr std::string_view checkCleaner = "batch.cleaner";
+inline constexpr std::string_view cordCertificate = "batch.certificate";
+inline constexpr std::string_view nextCord = "batch.next";
 
 }  // namespace clendo::command

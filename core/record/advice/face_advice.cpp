@@ -10,6 +10,7 @@
 #include "record/rules/gates.h"
 #include "record/rules/kit.h"
 #include "record/state/ferrule.h"
+#include "record/state/fitness.h"
 #include "record/state/scale_check.h"
 #include "record/state/spots.h"
 
@@ -29,7 +30,7 @@ std::string_view thingWords(const Finding& f, const FaceState& state)
 }
 
 /// "One particle of 6.2 ± 0.9 µm in zone B (cladding). The rule allows none over 5 µm."
-std::string whyBroken(const RuleOutcome& broken, const FaceState& state, const Profile& profile)
+std::string whyBroken(const RuleOutcome& broken, const FaceState& state, const Criteria& criteria)
 {
     const auto& findings = state.lastJudged()->seen.measured.findings;
     const auto it =
@@ -42,7 +43,7 @@ std::string whyBroken(const RuleOutcome& broken, const FaceState& state, const P
     std::string what = "Something";
     if (it != findings.end()) {
         const bool scratch = it->kind == FindingKind::Scratch;
-        const double uncertain = sizeUncertainty(*it, profile).value();
+        const double uncertain = sizeUncertainty(*it, criteria).value();
         what = scratch ? fmt::format("a scratch {:.1f} ± {:.1f} µm wide", it->width.value(), uncertain)
                        : fmt::format("a {} of {:.1f} ± {:.1f} µm", thingWords(*it, state), it->size.value(), uncertain);
     }
@@ -59,15 +60,18 @@ std::string sinceBefore(const FaceState& state)
     const Look *last = state.lastJudged(), *before = state.judgedBefore();
     if (!before) return {};
     const auto compared = face::compareLooks(before->seen.measured.findings, last->seen.measured.findings);
-    return fmt::format(" Since the look before: {} gone, {} moved, {} stayed, {} new.", compared.count(face::Fate::Gone),
-                       compared.count(face::Fate::Moved), compared.count(face::Fate::Stayed), compared.count(face::Fate::New));
+    std::string out;
+    for (const auto& [fate, words] :
+         {std::pair(face::Fate::Gone, "gone"), {face::Fate::Moved, "moved"}, {face::Fate::Stayed, "stayed"}, {face::Fate::New, "new"}})
+        if (const auto n = compared.count(fate); n > 0) out += fmt::format("{}{} {}", out.empty() ? " Since the look before: " : ", ", n, words);
+    return out.empty() ? out : out + ".";
 }
 
 void addUnchecked(Advice& advice, const JobState& state)
 {
-    if (!state.plan->profile.checked && !state.plan->profile.name.empty())
+    if (!state.plan->criteria.checked && !state.plan->criteria.name.empty())
         advice.help.push_back(
-            fmt::format("Criteria: {}, version {}. Not yet compared with a licensed copy.", state.plan->profile.name, state.plan->profile.version));
+            fmt::format("Criteria: {}, version {}. Not yet compared with a licensed copy.", state.plan->criteria.name, state.plan->criteria.version));
 }
 
 constexpr Micrometre looseFrom{5};  // particles over about 5 um burst and spread on mating
@@ -106,7 +110,7 @@ Advice adviceOfOne(const JobState& state, const Link& link, const FaceId& id)
         r.headline = "Take the picture again";
         for (const auto& reason : latest->reasons) r.sentence += (r.sentence.empty() ? "" : " ") + reason;
         if (r.sentence.empty())
-            r.sentence = fmt::format("The criteria have no class “{}”; this face cannot be judged.", link.cable->criteriaAt(id.connection, id.side));
+            r.sentence = fmt::format("The criteria have no class “{}”; this face cannot be judged.", link.cable->classAt(id.connection, id.side));
         r.actions = {{command::takePicture, "Take a picture"}};
         return r;
     }
@@ -163,8 +167,8 @@ Advice adviceOfOne(const JobState& state, const Link& link, const FaceId& id)
             if (state.policy("judge") == "person") r.help.emplace_back("The measurement proposes; this job lets you decide. X overrules a finding.");
             if (!face.covered.empty()) r.help.push_back(fmt::format("It is {}.", face.covered));
             if (judged && std::any_of(judged->seen.measured.findings.begin(), judged->seen.measured.findings.end(), [&](const Finding& f) {
-                    const ConnectorCriteria* criteria = state.criteria(id);
-                    const auto zone = criteria ? zoneOf(f, *criteria) : std::nullopt;
+                    const FaceClass* faceClass = state.faceClass(id);
+                    const auto zone = faceClass ? zoneOf(f, *faceClass) : std::nullopt;
                     return f.appearance == Appearance::Scratch && zone && *zone != Zone::A;
                 }))
                 r.help.emplace_back(state.policy("ground_in") == "replace"
@@ -178,7 +182,7 @@ Advice adviceOfOne(const JobState& state, const Link& link, const FaceId& id)
         case FaceCondition::Work:
         case FaceCondition::Damaged: {
             const RuleOutcome* broken = judged ? judged->verdict->broken() : nullptr;
-            if (broken) r.sentence = whyBroken(*broken, face, state.plan->profile) + sinceBefore(face);
+            if (broken) r.sentence = whyBroken(*broken, face, state.plan->criteria) + sinceBefore(face);
             if (face.condition == FaceCondition::Damaged || face.cleanings >= state.plan->job.attempts) {
                 r.tone = Tone::Damaged;
                 r.headline = face.condition == FaceCondition::Damaged ? "Stop cleaning: damaged" : "Stop cleaning: decide";
@@ -201,9 +205,9 @@ Advice adviceOfOne(const JobState& state, const Link& link, const FaceId& id)
     if (judged) {
         if (const auto scale = scaleDisagrees(state, judged->seen.measured)) r.help.push_back(*scale);
         for (const auto fault : judged->seen.measured.making) r.help.emplace_back(sentenceOf(fault));
-        const ConnectorCriteria* criteria = state.criteria(id);
+        const FaceClass* faceClass = state.faceClass(id);
         const auto loose = std::count_if(judged->seen.measured.findings.begin(), judged->seen.measured.findings.end(), [&](const Finding& f) {
-            const auto zone = criteria ? zoneOf(f, *criteria) : std::nullopt;
+            const auto zone = faceClass ? zoneOf(f, *faceClass) : std::nullopt;
             return (zone == Zone::C || zone == Zone::D) && f.kind == FindingKind::Defect && f.size >= looseFrom;
         });
         if (face.condition == FaceCondition::Fit && loose > 0)

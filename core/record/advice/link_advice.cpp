@@ -80,7 +80,7 @@ void addJointsOverLimit(Advice& r, const JobState& state, const Link& link, cons
         r.help.insert(r.help.begin(),
                       fmt::format("{} loses {:.2f} dB{}; {:.2f} dB are allowed. {}: a bend loses more at the longer one, a splice about the same.",
                                   row.name, lost.value(), row.bothWays ? ", mean of both ways" : " in this direction", row.limit->value(),
-                                  otherWavelength ? "Compare the other wavelength (D)" : "Shoot the other wavelength before anything is opened"));
+                                  otherWavelength ? "Compare the other wavelength" : "Shoot the other wavelength before anything is opened"));
     }
 }
 
@@ -129,6 +129,7 @@ Advice traceAdvice(const JobState& state, const Link& link)
             for (const auto& lack : part.lacks) r.help.push_back(fmt::format("Still to shoot: {}.", lack));
     if (!otherWay(s, shot)) r.help.emplace_back("One direction only: splice losses can be wrong by the fibres' mismatch.");
     r.actions = {{command::nextStep, "Next step"}, {command::openTrace, "Open a trace"}};
+    if (s.traces.size() > 1) r.actions.push_back({command::otherTrace, "The other shot"});
     return r;
 }
 

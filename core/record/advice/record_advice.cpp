@@ -24,8 +24,8 @@ std::string worstOf(const std::vector<Share>& shares)
 Advice journalAdvice(const JobState& state, std::span<const Entry> entries)
 {
     Advice r;
-    r.headline = fmt::format("{} entries", entries.size());
-    r.sentence = "Everything that was filed, in order. Nothing is changed or taken out: a mistake is corrected by an entry of its own (Z).";
+    r.headline = entries.size() == 1 ? "1 entry" : fmt::format("{} entries", entries.size());
+    r.sentence = "Everything that was filed, in order. Nothing is changed or taken out: a mistake is corrected by an entry of its own.";
     if (!entries.empty()) r.help.push_back(fmt::format("Last: {}", lineOf(entries.back(), entries, state)));
     for (const auto& trouble : state.troubles) r.help.push_back(trouble);
     r.actions = {{command::nextStep, "Next step"}, {command::takeBack, "Take back the last entry"}};
@@ -42,7 +42,7 @@ Advice learnAdvice(const Learned& learned)
         return r;
     }
     r.headline = fmt::format("First-pass yield: {} of {}", learned.firstTimeFit.right, learned.firstTimeFit.all);
-    r.sentence = "Faces that were fit at the first look. Counted from the journal: each face once, and its first cleaning.";
+    r.sentence = "Faces that passed at their first look. Counted from the journal: each face once, and its first cleaning.";
     if (const auto worst = worstOf(learned.byPlace); !worst.empty()) r.help.push_back("Lowest first-pass yield, by place: " + worst + ".");
     if (const auto worst = worstOf(learned.byMethod); !worst.empty()) r.help.push_back("The method that helps least: " + worst + ".");
     if (const auto worst = worstOf(learned.byCord); !worst.empty()) r.help.push_back("A test cord that is dirty often: " + worst + ".");

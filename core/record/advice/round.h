@@ -3,8 +3,8 @@
 #include <string>
 #include <vector>
 
-#include "record/rules/stations.h"
 #include "record/state/state.h"
+#include "record/state/stations.h"
 #include "sharing/index_iterator.h"
 
 namespace clendo {

@@ -1,10 +1,17 @@
 #include "record/facts/care.h"
 
-#include "record/advice/cleaning_advice.h"
 #include "record/state/fact_effects.h"
 #include "record/state/ferrule.h"
 
 namespace clendo {
+
+std::string methodWords(const std::string& method)
+{
+    if (method == "dry") return "dry, fresh tape";
+    if (method == "wet-then-dry") return "wet, then dry";
+    if (method == "fresh-tool") return "wet, then dry, fresh tool";
+    return method;
+}
 
 std::string FaceCleaned::sentence(const JobState& state) const
 {

@@ -7,6 +7,9 @@ class FactEffects;
 struct EntryHead;
 struct JobState;
 
+/// A cleaning method for people.
+std::string methodWords(const std::string& method);
+
 /// A face was cleaned.
 struct FaceCleaned {
     static constexpr std::string_view factKind = "face_cleaned", factWords = "cleaning";

@@ -6,6 +6,7 @@
 
 #include "record/facts/care.h"
 #include "record/facts/contact_facts.h"
+#include "record/facts/entry.h"
 #include "record/facts/fibre_facts.h"
 #include "record/facts/kit_facts.h"
 #include "record/facts/light_facts.h"
@@ -16,7 +17,6 @@
 #include "record/facts/settings.h"
 #include "record/facts/trace_facts.h"
 #include "record/facts/word_facts.h"
-#include "record/journal/entry.h"
 
 namespace clendo {
 
@@ -39,7 +39,7 @@ struct UnknownFact {
 ///   changesEarlier                       it makes earlier entries count for nothing
 /// and one more line here. tests/test_journal.cpp holds one of each.
 using Fact = std::variant<SettingSet, CablePlanned, FaceSeen, FaceCleaned, Mated, ReferenceSet, ReferenceVoided, PowerRead, TraceShot, Signed,
-                          Corrected, FindingOverruled, ProfileKept, RulesKept, ScopeCalibrated, SleeveCleaned, FaceHandled, FaceCovered, KitKept,
+                          Corrected, FindingOverruled, CriteriaKept, RulesKept, ScopeCalibrated, SleeveCleaned, FaceHandled, FaceCovered, KitKept,
                           KitProved, KitChecked, Joined, LossesNoted, LightSeen, LengthMeasured, UnknownFact>;
 
 /// A line of the journal.

@@ -12,7 +12,7 @@ nlohmann::json KitKept::body() const
             {"serial", serial},
             {"calibrated_until", calibratedUntil},
             {"most", most},
-            {"criteria", criteria},
+            {"criteria", className},
             {"gone", gone}};
 }
 

@@ -17,7 +17,7 @@ struct KitKept {
     std::string serial;
     std::int64_t calibratedUntil = 0;  ///< seconds since 1970-01-01 UTC; 0: not known, or never needed
     int most = 0;                      ///< strokes or matings that it is good for; 0: not counted
-    std::string criteria;              ///< of a cord: class of its faces
+    std::string className;             ///< of a cord: class of its faces
     bool gone = false;                 ///< used up, lost or left at home
 
     [[nodiscard]] nlohmann::json body() const;

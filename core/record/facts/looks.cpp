@@ -56,7 +56,7 @@ FaceSeen FaceSeen::read(FactReading& in)
     return f;
 }
 
-void FaceSeen::complete(const JobState& state) { made = judgedBy(state.plan->profile); }
+void FaceSeen::complete(const JobState& state) { made = judgedBy(state.plan->criteria); }
 
 std::string FaceSeen::sentence(const JobState& state) const
 {
@@ -71,8 +71,8 @@ void FaceSeen::apply(FactEffects& effects, const EntryHead& entry) const
     FaceState& of = effects.touch(face);
     Look look{entry.hash, entry.at(), {}, *this, {}, {}, std::move(of.cleanedSince), {}};
     of.cleanedSince.clear();
-    if (const auto criteria = state.criteria(face)) {
-        auto judged = face::judgeLook(measured, *criteria, state.plan->profile);
+    if (const auto faceClass = state.faceClass(face)) {
+        auto judged = face::judgeLook(measured, *faceClass, state.plan->criteria);
         look.verdict = std::move(judged.verdict);
         look.reasons = std::move(judged.reasons);
     }
@@ -140,7 +140,7 @@ void FindingOverruled::apply(FactEffects& effects, const EntryHead& entry) const
         found->appearance = as == As::Scratch ? Appearance::Scratch : Appearance::Other;
     }
     seen->overruled.push_back(*this);
-    if (const auto criteria = state.criteria(face)) seen->verdict = judge(findings, *criteria, state.plan->profile);
+    if (const auto faceClass = state.faceClass(face)) seen->verdict = judge(findings, *faceClass, state.plan->criteria);
     // what the look says of dirt is what the person says
     if (seen->event) effects.lookSays(*seen->event, seen->verdict->fit);
 }

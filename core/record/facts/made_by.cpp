@@ -9,10 +9,10 @@ MadeBy madeHere() { return {"clendo " CLENDO_VERSION, {}}; }
 
 }  // namespace
 
-MadeBy judgedBy(const Profile& profile)
+MadeBy judgedBy(const Criteria& criteria)
 {
     MadeBy out = madeHere();
-    if (!profile.hash.empty()) out.rules.push_back({profile.name, profile.version, profile.hash});
+    if (!criteria.hash.empty()) out.rules.push_back({criteria.name, criteria.version, criteria.hash});
     return out;
 }
 

@@ -9,7 +9,7 @@
 namespace clendo {
 
 struct JobState;
-struct Profile;
+struct Criteria;
 
 /// What measured something and by which rules it was judged when it was filed. Nothing in it: not known (jobs of schema 1).
 struct MadeBy {
@@ -23,7 +23,7 @@ struct MadeBy {
 };
 
 /// This program, and the criteria or the limits of a link by which something will be judged.
-MadeBy judgedBy(const Profile& profile);
+MadeBy judgedBy(const Criteria& criteria);
 MadeBy judgedBy(const JobState& state, const std::string& link);
 
 /// Adds the member "made_by" where something is known.

@@ -11,11 +11,10 @@ using nlohmann::json;
 
 json endToJson(const CableEnd& e)
 {
-    json out{
-        {"first_port", e.firstPort}, {"cord_criteria", e.cordCriteria}, {"cord_fibre", e.cordFibre}, {"access", name(e.access)}, {"rack", e.rack}};
+    json out{{"first_port", e.firstPort}, {"cord_criteria", e.cordClass}, {"cord_fibre", e.cordFibre}, {"access", name(e.access)}, {"rack", e.rack}};
     if (e.pins) out["pins"] = name(*e.pins);
     if (!e.connector.empty()) out["connector"] = e.connector;
-    if (!e.criteria.empty()) out["criteria"] = e.criteria;
+    if (!e.className.empty()) out["criteria"] = e.className;
     if (!e.device.empty()) out["device"] = e.device;
     return out;
 }
@@ -37,7 +36,7 @@ CableEnd readEnd(FactReading& in, std::string_view key)
         if (!end.pins) e.complain("“pins” must be cord or port");
     }
     end.connector = e.textOr("connector", "");
-    end.criteria = e.textOr("criteria", "");
+    end.className = e.textOr("criteria", "");
     end.device = e.textOr("device", "");
     if (e.problem()) in.complain(*e.problem());
     return end;
@@ -57,7 +56,7 @@ json CablePlanned::body() const
              {"panel_b", c.panelB},
              {"fibre", c.fibre},
              {"connector", c.connector},
-             {"criteria", c.criteria},
+             {"criteria", c.className},
              {"fibres", c.fibres},
              {"ferrule_fibres", c.ferruleFibres},
              {"tube_fibres", c.tubeFibres},
@@ -80,7 +79,7 @@ CablePlanned CablePlanned::read(FactReading& in)
     c.panelB = in.text("panel_b");
     c.fibre = in.text("fibre");
     c.connector = in.text("connector");
-    c.criteria = in.text("criteria");
+    c.className = in.text("criteria");
     c.fibres = in.whole("fibres", 1, 100000);
     c.ferruleFibres = in.wholeOr("ferrule_fibres", 1, 1000, 1);
     c.tubeFibres = in.wholeOr("tube_fibres", 1, 100000, 12);

@@ -4,7 +4,7 @@
 
 namespace clendo {
 
-void ProfileKept::plan(JobPlan& plan) const { plan.ownProfiles[edition] = text; }
+void CriteriaKept::plan(JobPlan& plan) const { plan.ownCriteria[edition] = text; }
 
 void RulesKept::plan(JobPlan& plan) const { plan.keptRules.insert_or_assign(file, text); }
 

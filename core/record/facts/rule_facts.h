@@ -8,13 +8,13 @@ struct JobPlan;
 struct JobState;
 
 /// Acceptance criteria of the house, as the text of their file; a later one of the same edition replaces the earlier.
-struct ProfileKept {
+struct CriteriaKept {
     static constexpr std::string_view factKind = "profile_kept", factWords = "criteria";
     std::string edition;
     std::string text;
 
     [[nodiscard]] nlohmann::json body() const { return {{"edition", edition}, {"text", text}}; }
-    static ProfileKept read(FactReading& in) { return {in.text("edition"), in.text("text")}; }
+    static CriteriaKept read(FactReading& in) { return {in.text("edition"), in.text("text")}; }
     [[nodiscard]] std::string sentence(const JobState&) const { return "Criteria kept: " + edition; }
     [[nodiscard]] Claim claim() const { return {"criteria", edition}; }
     void plan(JobPlan& plan) const;

@@ -1,6 +1,6 @@
 #pragma once
+#include "record/facts/entry.h"
 #include "record/facts/fact_reading.h"
-#include "record/journal/entry.h"
 
 namespace clendo {
 

@@ -3,8 +3,8 @@
 #include <string>
 #include <vector>
 
+#include "record/facts/entry.h"
 #include "record/facts/word_facts.h"
-#include "record/journal/entry.h"
 
 namespace clendo {
 

@@ -5,7 +5,7 @@
 #include <string>
 #include <vector>
 
-#include "record/journal/entry.h"
+#include "record/facts/entry.h"
 #include "result/result.h"
 
 namespace clendo {

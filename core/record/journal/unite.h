@@ -3,7 +3,7 @@
 #include <string>
 #include <vector>
 
-#include "record/journal/entry.h"
+#include "record/facts/entry.h"
 
 namespace clendo {
 

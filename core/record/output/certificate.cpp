@@ -10,20 +10,20 @@
 #include "power/loss_json.h"
 #include "record/journal/time_text.h"
 #include "record/rules/completeness.h"
-#include "record/rules/job_policy.h"
+#include "record/state/job_policy.h"
 
 namespace clendo {
 namespace {
 
 using nlohmann::json;
 
-json lookToJson(const Look& look, const ConnectorCriteria* criteria)
+json lookToJson(const Look& look, const FaceClass* faceClass)
 {
     json cleaned = json::array();
     for (const auto& c : look.cleanedBefore) cleaned.push_back({{"method", c.method}, {"strokes", c.strokes}});
     json findings = json::array(), rules = json::array(), overruled = json::array();
     for (const auto& o : look.overruled) overruled.push_back({{"finding", o.finding}, {"as", name(o.as)}, {"reason", o.reason}});
-    for (const auto& f : look.seen.measured.findings) findings.push_back(toJson(f, criteria ? zoneOf(f, *criteria) : std::nullopt));
+    for (const auto& f : look.seen.measured.findings) findings.push_back(toJson(f, faceClass ? zoneOf(f, *faceClass) : std::nullopt));
     if (look.verdict)
         for (const auto& o : look.verdict->outcomes) rules.push_back(toJson(o));
     return {{"at", timeText(look.at)},
@@ -44,7 +44,7 @@ json faceToJson(const JobState& state, const Link& link, const FaceId& id)
 {
     const FaceState& face = state.face(id);
     json looks = json::array();
-    for (const auto& look : face.looks) looks.push_back(lookToJson(look, state.criteria(id)));
+    for (const auto& look : face.looks) looks.push_back(lookToJson(look, state.faceClass(id)));
     return {{"face", id.text()},           {"where", link.where(id)}, {"place", link.place(id.connection)}, {"condition", name(face.condition)},
             {"cleanings", face.cleanings}, {"looks", looks}};
 }
@@ -216,13 +216,13 @@ Result<json> certificate(const JobState& state, const std::string& subject, std:
           {"device_from", cable->endA.device.empty() ? json(nullptr) : json(cable->endA.device)},
           {"device_to", cable->endB.device.empty() ? json(nullptr) : json(cable->endB.device)}}},
         {"criteria",
-         {{"name", state.plan->profile.name},
-          {"version", state.plan->profile.version},
-          {"class", cable->criteria},
-          {"class_from", cable->criteriaAt(End::A)},
-          {"class_to", cable->criteriaAt(End::B)},
-          {"sha256", state.plan->profile.hash},
-          {"checked", state.plan->profile.checked}}},
+         {{"name", state.plan->criteria.name},
+          {"version", state.plan->criteria.version},
+          {"class", cable->className},
+          {"class_from", cable->classAt(End::A)},
+          {"class_to", cable->classAt(End::B)},
+          {"sha256", state.plan->criteria.hash},
+          {"checked", state.plan->criteria.checked}}},
         {"limits", limits},
         {"reference_methods", methodsToJson(links)},
         {"policy", policyToJson(state.plan->job)},

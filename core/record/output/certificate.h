@@ -2,7 +2,7 @@
 #include <nlohmann/json_fwd.hpp>
 #include <string>
 
-#include "record/output/signatures.h"
+#include "record/fold/signatures.h"
 
 namespace clendo {
 

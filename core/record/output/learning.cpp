@@ -5,7 +5,6 @@
 #include <algorithm>
 
 #include "face/judge/compare_looks.h"
-#include "record/advice/cleaning_advice.h"
 #include "record/state/ferrule.h"
 
 namespace clendo {

@@ -1,8 +1,8 @@
 #include "record/output/quick_look.h"
 
+#include "record/fold/fold.h"
 #include "record/journal/filing.h"
 #include "record/state/ferrule.h"
-#include "record/state/fold.h"
 
 namespace clendo {
 
@@ -14,7 +14,7 @@ QuickLook quickLook(const std::vector<face::FaceMeasurement>& seen, const std::s
     cable.placeA = cable.panelA = "here";
     cable.placeB = cable.panelB = "elsewhere";
     cable.fibre = className.starts_with("mm") ? "OM4" : "OS2";
-    cable.criteria = className;
+    cable.className = className;
     cable.fibres = cable.ferruleFibres = std::max(1, static_cast<int>(seen.size()));
     cable.length = Metre(1);
     Act act{"", {CablePlanned{cable}}, 1, 1, "quick"};

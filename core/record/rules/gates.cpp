@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "record/state/ferrule.h"
+#include "record/state/fitness.h"
 #include "record/state/state.h"
 
 namespace clendo {
@@ -32,33 +33,6 @@ std::optional<std::string> coreMix(const JobState& state, const Link& link, Conn
         firstWhere = link.where(id);
     }
     return std::nullopt;
-}
-
-std::string whyNotFit(const FaceState& face, FaceCondition condition)
-{
-    switch (condition) {
-        case FaceCondition::Fit: return {};
-        case FaceCondition::NotSeen: return "was not looked at";
-        case FaceCondition::Work: return "needs cleaning";
-        case FaceCondition::Damaged: return "is damaged";
-        case FaceCondition::Stale: break;
-    }
-    if (!face.cleanedSince.empty()) return "was cleaned and not looked at again";
-    if (face.waiting == Waiting::OpenTooLong) return "was left open too long and not looked at again";
-    if (face.waiting == Waiting::CoveredTooLong) return fmt::format("was {} for long and not looked at again", face.covered);
-    if (face.waiting == Waiting::NotKnown) return "was seen before a clock was set back: nobody knows how long ago";
-    if (!face.handled.empty()) return fmt::format("was {} and not looked at again", face.handled);
-    return "must be looked at again";
-}
-
-std::string whyNotFit(const JobState& state, const FaceId& id)
-{
-    const FaceState& face = state.face(id);
-    if (face.condition == FaceCondition::Stale && face.suspicion && face.cleanedSince.empty() && face.handled.empty() &&
-        face.waiting == Waiting::InTime)
-        return fmt::format("may carry dirt: {} was found bad, and {}", state.where(face.suspicion->found),
-                           face.suspicion->way.size() < 2 ? "they touched" : "a cord or port touched both");
-    return whyNotFit(face, face.condition);
 }
 
 namespace {
@@ -92,15 +66,6 @@ Result<void> mayMate(const JobState& state, const Link& link, Connection at)
         return failure(Error::Code::StepRefused,
                        fmt::format("Not yet: the sleeve of {} was not cleaned. Swab it, back and forth, then dry.", link.port(at)));
     return {};
-}
-
-LossTask lossTaskOf(const Link& link, ReferenceMethod method, const std::vector<Reading>& readings)
-{
-    return {link.id,
-            {link.cable->fibre, link.cable->length, link.cable->testedConnections(), static_cast<int>(link.cable->splices.size())},
-            method,
-            {},
-            readings};
 }
 
 }  // namespace clendo

@@ -33,7 +33,7 @@ bool surelyFits(const JobState& state, const KitItem& item)
 
 bool contains(const std::vector<std::string>& list, std::string_view what) { return std::find(list.begin(), list.end(), what) != list.end(); }
 
-bool isAngled(std::string_view criteria) { return criteria.ends_with("apc"); }
+bool isAngled(std::string_view className) { return className.ends_with("apc"); }
 
 /// "1.25 mm" or "rectangular".
 std::string ferruleWords(const JobState& state, std::string_view connector)
@@ -183,7 +183,7 @@ std::vector<KitTrouble> planTroubles(const std::vector<CablePlan>& cables, const
                                 c.ferruleFibres == 1 ? "" : "s"));
         }
         for (const Connection at : c.connections()) {
-            const std::string& className = c.criteriaAt(at);
+            const std::string& className = c.classAt(at);
             if (!classes.insert(className).second) continue;
             if (isMultimode(c) != className.starts_with("mm"))
                 say(fmt::format("Cable {}: faces of {} fibre are judged as “{}”: choose the class that fits.", c.id, c.fibre, className));
@@ -194,7 +194,7 @@ std::vector<KitTrouble> planTroubles(const std::vector<CablePlan>& cables, const
         for (const End end : {End::A, End::B}) {
             const CableEnd& e = c.at(end);
             const std::string where = fmt::format("Cable {}, end {}", c.id, name(end));
-            if (!e.cordCriteria.empty() && isAngled(e.cordCriteria) != isAngled(c.criteriaAt(end)))
+            if (!e.cordClass.empty() && isAngled(e.cordClass) != isAngled(c.classAt(end)))
                 say(fmt::format("{}: an angled face would meet a flat one; both are harmed and most light is lost. Plan cords of one polish.",
                                 where));
             if (!e.cordFibre.empty() && isMultimode(e.cordFibre) != isMultimode(c.fibre))

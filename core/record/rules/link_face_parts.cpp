@@ -5,6 +5,7 @@
 
 #include "record/journal/time_text.h"
 #include "record/rules/gates.h"
+#include "record/state/fitness.h"
 
 namespace clendo {
 namespace {

@@ -3,8 +3,9 @@
 #include <algorithm>
 
 #include "face/judge/compare_looks.h"
-#include "record/rules/gates.h"
 #include "record/state/ferrule.h"
+#include "record/state/fitness.h"
+#include "record/state/loss_task.h"
 #include "record/state/waiting.h"
 
 namespace clendo {

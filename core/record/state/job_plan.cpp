@@ -27,11 +27,11 @@ void take(Result<Value> from, Value& into, std::vector<std::string>& troubles)
 void JobPlan::loadRules(const Rules& installed)
 {
     const Rules rules = installed.keeping(keptRules);
-    const auto own = ownProfiles.find(job.edition);
-    take(own == ownProfiles.end() ? rules.profile(job.edition) : loadDetection(rules.files()).and_then([&](DetectionTable shown) {
-        return parseProfile(own->second, std::move(shown));
+    const auto own = ownCriteria.find(job.edition);
+    take(own == ownCriteria.end() ? rules.criteria(job.edition) : loadDetection(rules.files()).and_then([&](DetectionTable shown) {
+        return parseCriteria(own->second, std::move(shown));
     }),
-         profile, troubles);
+         criteria, troubles);
     take(rules.connectors(), connectors, troubles);
     take(rules.kitKinds(), kitKinds, troubles);
     for (const auto& cable : cables) {

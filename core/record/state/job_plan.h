@@ -6,14 +6,14 @@
 #include <vector>
 
 #include "cleaning/kit_kinds.h"
-#include "criteria/profile.h"
+#include "criteria/criteria.h"
 #include "files/rule_files.h"
 #include "plant/connectors.h"
 #include "plant/plan.h"
 #include "power/limits.h"
-#include "record/rules/policy.h"
-#include "record/rules/stations.h"
 #include "record/state/job_settings.h"
+#include "record/state/policy.h"
+#include "record/state/stations.h"
 
 namespace clendo {
 
@@ -31,11 +31,11 @@ struct JobPlan {
     std::vector<CablePlan> cables;
     std::vector<Link> links;  ///< point into `cables`
     LinkIndex linkIndex;      ///< place in `links` by id
-    Profile profile;
+    Criteria criteria;
     std::map<std::string, LimitSet> limits;  ///< by the name of the fibre: "OS2"
     std::vector<ConnectorFamily> connectors;
     std::vector<KitKind> kitKinds;
-    std::map<std::string, std::string> ownProfiles;  ///< criteria of the house, by edition: the text of their file
+    std::map<std::string, std::string> ownCriteria;  ///< criteria of the house, by edition: the text of their file
     RuleFiles::Texts keptRules;                      ///< rule files that the job keeps, by name
     RuleFiles::Texts usedRules;                      ///< those that it uses: criteria, limits, fibre constants
     Stations stations;                               ///< all that there is to do, in walking order

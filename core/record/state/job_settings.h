@@ -5,7 +5,7 @@
 #include <vector>
 
 #include "power/loss.h"
-#include "record/rules/policy.h"
+#include "record/state/policy.h"
 #include "units/units.h"
 
 namespace clendo {

@@ -2,7 +2,7 @@
 #include <filesystem>
 
 #include "cleaning/kit_kinds.h"
-#include "criteria/profile.h"
+#include "criteria/criteria.h"
 #include "files/rule_files.h"
 #include "plant/connectors.h"
 #include "power/limits.h"
@@ -21,7 +21,7 @@ public:
         return out;
     }
     [[nodiscard]] const RuleFiles& files() const { return files_; }
-    [[nodiscard]] Result<Profile> profile(std::string_view edition) const { return loadProfile(edition, files_); }
+    [[nodiscard]] Result<Criteria> criteria(std::string_view edition) const { return loadCriteria(edition, files_); }
     [[nodiscard]] Result<LimitSet> limits(std::string_view name, std::string_view fibre) const { return loadLimits(name, fibre, files_); }
     [[nodiscard]] Result<std::vector<ConnectorFamily>> connectors() const { return loadConnectors(data_); }
     [[nodiscard]] Result<std::vector<KitKind>> kitKinds() const { return loadKitKinds(data_); }

@@ -45,13 +45,13 @@ const LinkState& JobState::state(std::string_view link) const
     return known ? *known : nothing;
 }
 
-const ConnectorCriteria* JobState::criteria(const FaceId& face) const
+const FaceClass* JobState::faceClass(const FaceId& face) const
 {
     const Link* l = link(face.link);
     const auto cord = l ? kit.end() : kit.find(face.link);
     if (!l && cord == kit.end()) return nullptr;
-    const auto it = plan->profile.classes.find(l ? l->cable->criteriaAt(face.connection, face.side) : cord->second.what.criteria);
-    return it == plan->profile.classes.end() ? nullptr : &it->second;
+    const auto it = plan->criteria.classes.find(l ? l->cable->classAt(face.connection, face.side) : cord->second.what.className);
+    return it == plan->criteria.classes.end() ? nullptr : &it->second;
 }
 
 std::string JobState::where(const FaceId& face) const

@@ -163,8 +163,8 @@ struct JobState {
     [[nodiscard]] const Link* link(std::string_view id) const { return plan->link(id); }
     [[nodiscard]] const FaceState& face(const FaceId& id) const;
     [[nodiscard]] const LinkState& state(std::string_view link) const;
-    /// By which a face is judged, those of test cords included; part of the plan's profile, null where it has none for the face.
-    [[nodiscard]] const ConnectorCriteria* criteria(const FaceId& face) const;
+    /// By which a face is judged, those of test cords included; part of the plan's criteria, null where it has none for the face.
+    [[nodiscard]] const FaceClass* faceClass(const FaceId& face) const;
     /// Where a face is, for people; of a test cord: "test cord RC-1, end A"; of an instrument: "port of PM-01".
     [[nodiscard]] std::string where(const FaceId& face) const;
     /// Where a pair is: "TH-R2 port 7".

@@ -1,4 +1,4 @@
-#include "record/rules/job_policy.h"
+#include "record/state/job_policy.h"
 
 namespace clendo {
 

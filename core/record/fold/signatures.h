@@ -5,9 +5,9 @@
 #include <vector>
 
 #include "files/evidence.h"
+#include "record/fold/signed_record.h"
 #include "record/journal/acts.h"
 #include "record/journal/chain.h"
-#include "record/output/signed_record.h"
 #include "record/state/rules.h"
 
 namespace clendo {

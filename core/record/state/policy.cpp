@@ -1,4 +1,4 @@
-#include "record/rules/policy.h"
+#include "record/state/policy.h"
 
 #include <fmt/format.h>
 

@@ -1,11 +1,11 @@
-#include "record/state/growing_fold.h"
+#include "record/fold/growing_fold.h"
 
 #include <algorithm>
 
 #include "files/files.h"
+#include "record/fold/signatures.h"
 #include "record/journal/acts.h"
 #include "record/journal/order.h"
-#include "record/output/signatures.h"
 #include "record/state/rules.h"
 #include "record/state/waiting.h"
 

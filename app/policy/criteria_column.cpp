@@ -1,4 +1,4 @@
-#include "app/policy/profile_column.h"
+#include "app/policy/criteria_column.h"
 
 #include <fmt/format.h>
 
@@ -27,10 +27,10 @@ std::optional<double> numberIn(QString text)
 
 }  // namespace
 
-ProfileColumn::ProfileColumn(const QString& name, QWidget* parent)
+CriteriaColumn::CriteriaColumn(const QString& name, QWidget* parent)
     : QWidget(parent), which_(new QComboBox(this)), words_(new TextBlock(this)), table_(new QTableWidget(this))
 {
-    which_->setObjectName(name + QStringLiteral("Profile"));
+    which_->setObjectName(name + QStringLiteral("Criteria"));
     words_->setObjectName(name + QStringLiteral("Words"));
     table_->setObjectName(name + QStringLiteral("Rules"));
     table_->setColumnCount(CellCount);
@@ -45,41 +45,41 @@ ProfileColumn::ProfileColumn(const QString& name, QWidget* parent)
     layout->addWidget(which_);
     layout->addWidget(words_);
     layout->addWidget(table_, 1);
-    connect(which_, &QComboBox::currentIndexChanged, this, &ProfileColumn::chosen);
+    connect(which_, &QComboBox::currentIndexChanged, this, &CriteriaColumn::chosen);
 }
 
-void ProfileColumn::offer(const std::vector<std::pair<QString, QString>>& profiles)
+void CriteriaColumn::offer(const std::vector<std::pair<QString, QString>>& sets)
 {
     const QSignalBlocker quiet(which_);
     const QString before = edition();
     which_->clear();
-    for (const auto& [edition, title] : profiles) which_->addItem(title, edition);
+    for (const auto& [edition, title] : sets) which_->addItem(title, edition);
     choose(before);
 }
 
-void ProfileColumn::choose(const QString& edition)
+void CriteriaColumn::choose(const QString& edition)
 {
     const QSignalBlocker quiet(which_);
     which_->setCurrentIndex(std::max(0, which_->findData(edition)));
 }
 
-void ProfileColumn::showTrouble(const QString& sentence)
+void CriteriaColumn::showTrouble(const QString& sentence)
 {
     words_->setText(sentence, true, theme().damaged);
     table_->setRowCount(0);
     rules_.clear();
 }
 
-void ProfileColumn::show(const Profile& profile, const std::string& className, const face::FaceMeasurement* look, bool editable)
+void CriteriaColumn::show(const Criteria& criteria, const std::string& className, const face::FaceMeasurement* look, bool editable)
 {
-    const auto criteria = profile.find(className);
-    if (!criteria) return showTrouble(QString::fromStdString(criteria.error().message));
-    const auto opinion = look ? face::opinionOf(*look, className, profile) : face::ProfileOpinion{{}, "This face was not seen yet: rules only."};
+    const auto faceClass = criteria.find(className);
+    if (!faceClass) return showTrouble(QString::fromStdString(faceClass.error().message));
+    const auto opinion = look ? face::opinionOf(*look, className, criteria) : face::CriteriaOpinion{{}, "This face was not seen yet: rules only."};
     const auto& verdict = opinion.said.verdict;
     QString said = QString::fromStdString(opinion.words);
     if (!said.isEmpty()) said[0] = said[0].toUpper();
     words_->setText(said + QLatin1Char('.'), true, !verdict ? theme().soft : verdict->fit ? theme().fit : theme().damaged);
-    rules_ = criteria->rules;
+    rules_ = faceClass->rules;
     table_->setRowCount(static_cast<int>(rules_.size()));
     for (std::size_t i = 0; i < rules_.size(); ++i) {
         const Rule& rule = rules_[i];
@@ -106,14 +106,14 @@ void ProfileColumn::show(const Profile& profile, const std::string& className, c
     }
 }
 
-Result<std::vector<Rule>> ProfileColumn::rules() const
+Result<std::vector<Rule>> CriteriaColumn::rules() const
 {
     std::vector<Rule> out = rules_;
     for (std::size_t i = 0; i < out.size(); ++i) {
         const auto text = [&](int cell) { return table_->item(static_cast<int>(i), cell)->text().trimmed(); };
         const auto open = [](const QString& t) { return t.isEmpty() || t == tr("any"); };
         const auto unreadable = [&](int cell) {
-            return failure(Error::Code::ProfileInvalid, fmt::format("Row {}: “{}” is neither a number nor “any”.", i + 1, text(cell).toStdString()));
+            return failure(Error::Code::CriteriaInvalid, fmt::format("Row {}: “{}” is neither a number nor “any”.", i + 1, text(cell).toStdString()));
         };
         const auto lower = numberIn(text(OverCell)), upper = numberIn(text(UpToCell)), allowed = numberIn(text(AllowedCell));
         if (!lower) return unreadable(OverCell);

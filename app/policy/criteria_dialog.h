@@ -5,15 +5,15 @@
 #include <QPushButton>
 
 #include "app/frame/job_session.h"
-#include "app/policy/profile_column.h"
+#include "app/policy/criteria_column.h"
 
 namespace clendo {
 
 /// Acceptance criteria: two side by side on the chosen face, copied and changed for the house, and the one that this job is judged by.
-class ProfilesDialog : public QDialog {
+class CriteriaDialog : public QDialog {
     Q_OBJECT
 public:
-    ProfilesDialog(JobSession& session, const FaceId& face, QWidget* parent = nullptr);
+    CriteriaDialog(JobSession& session, const FaceId& face, QWidget* parent = nullptr);
 
 private:
     void showBoth();
@@ -25,14 +25,14 @@ private:
     void saveTo();
     void say(const QString& sentence, bool trouble);
     /// `done`: what to say then.
-    void file(const Profile& profile, const QString& done);
-    [[nodiscard]] Result<Profile> profileOf(const QString& edition) const;
+    void file(const Criteria& criteria, const QString& done);
+    [[nodiscard]] Result<Criteria> criteriaOf(const QString& edition) const;
     [[nodiscard]] bool isOwn(const QString& edition) const;
     [[nodiscard]] const face::FaceMeasurement* look() const;
 
     JobSession& session_;
     FaceId face_;
-    ProfileColumn *left_, *right_;
+    CriteriaColumn *left_, *right_;
     QComboBox* class_;
     QLineEdit* name_;
     QDoubleSpinBox* mustResolve_;

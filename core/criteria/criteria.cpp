@@ -1,4 +1,4 @@
-#include "criteria/profile.h"
+#include "criteria/criteria.h"
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -56,10 +56,10 @@ Rule readRule(const json& value, const std::string& where, std::optional<std::st
     return rule;
 }
 
-ConnectorCriteria readClass(const std::string& key, const json& value, std::optional<std::string>& problem)
+FaceClass readClass(const std::string& key, const json& value, std::optional<std::string>& problem)
 {
     JsonReading in(value, "class " + key);
-    ConnectorCriteria out;
+    FaceClass out;
     out.name = key;
     out.title = in.text("title");
     const std::string core = in.text("core");
@@ -107,26 +107,26 @@ std::string bandWords(const Rule& rule)
     return fmt::format("{} {:g} to {:g} µm", what, rule.lower.value(), rule.upper->value());
 }
 
-Result<ConnectorCriteria> Profile::find(std::string_view className) const
+Result<FaceClass> Criteria::find(std::string_view className) const
 {
     if (const auto it = classes.find(className); it != classes.end()) return it->second;
     std::vector<std::string> known;
-    for (const auto& [key, criteria] : classes) known.push_back(key);
+    for (const auto& [key, faceClass] : classes) known.push_back(key);
     return failure(Error::Code::ClassUnknown,
                    fmt::format("The criteria “{}” have no class “{}”. They have {}.", name, className, fmt::join(known, ", ")));
 }
 
-Result<Profile> parseProfile(std::string_view text, DetectionTable detection)
+Result<Criteria> parseCriteria(std::string_view text, DetectionTable detection)
 {
     const json value = json::parse(text, nullptr, false);
     if (value.is_discarded())
-        return failure(Error::Code::ProfileInvalid, "The criteria file is not JSON. Compare it with the files in data/criteria.");
+        return failure(Error::Code::CriteriaInvalid, "The criteria file is not JSON. Compare it with the files in data/criteria.");
     JsonReading in(value, "");
     if (in.textOr("format", "") != "clendo-criteria")
-        return failure(Error::Code::ProfileInvalid, "This file holds no acceptance criteria (its “format” is not “clendo-criteria”).");
+        return failure(Error::Code::CriteriaInvalid, "This file holds no acceptance criteria (its “format” is not “clendo-criteria”).");
     if (in.number("format_version", 0, 1e6) > 1)
-        return failure(Error::Code::ProfileInvalid, "The criteria file was written for a newer Clendo. Update Clendo to use it.");
-    Profile out;
+        return failure(Error::Code::CriteriaInvalid, "The criteria file was written for a newer Clendo. Update Clendo to use it.");
+    Criteria out;
     out.name = in.text("name");
     out.edition = in.text("edition");
     out.version = in.text("version");
@@ -148,17 +148,17 @@ Result<Profile> parseProfile(std::string_view text, DetectionTable detection)
         problem = problem.value_or("“classes” must hold at least one class");
     else
         for (const auto& [key, body] : classes->items()) out.classes.emplace(key, readClass(key, body, problem));
-    if (problem) return failure(Error::Code::ProfileInvalid, fmt::format("The criteria file cannot be used: {}.", *problem));
+    if (problem) return failure(Error::Code::CriteriaInvalid, fmt::format("The criteria file cannot be used: {}.", *problem));
     return out;
 }
 
-Result<Profile> loadProfile(std::string_view edition, const RuleFiles& rules)
+Result<Criteria> loadCriteria(std::string_view edition, const RuleFiles& rules)
 {
     const auto text = edition == "2009" || edition == "2015" ? rules.shipped(fmt::format("criteria/iec-61300-3-35-{}.json", edition))
                       : edition == "pristine"                ? rules.shipped("criteria/pristine.json")
                                                              : rules.own(std::string(edition));
     return text.and_then([&](const std::string& bytes) {
-        return loadDetection(rules).and_then([&](DetectionTable detection) { return parseProfile(bytes, std::move(detection)); });
+        return loadDetection(rules).and_then([&](DetectionTable detection) { return parseCriteria(bytes, std::move(detection)); });
     });
 }
 

@@ -1,4 +1,4 @@
-#include "record/output/signed_record.h"
+#include "record/fold/signed_record.h"
 
 #include <fmt/format.h>
 
@@ -54,10 +54,9 @@ json linesOf(const JobState& state, const Link& link)
     json plan = line("plan", CablePlanned{*link.cable}.sentence(state));
     plan["sha256"] = sha256(canonicalJson(CablePlanned{*link.cable}.body()));
     lines.push_back(std::move(plan));
-    lines.push_back(
-        rulesLine("criteria",
-                  fmt::format("{}, class {} at A, {} at B", state.plan->profile.name, link.cable->criteriaAt(End::A), link.cable->criteriaAt(End::B)),
-                  state.plan->profile.version, state.plan->profile.hash));
+    lines.push_back(rulesLine(
+        "criteria", fmt::format("{}, class {} at A, {} at B", state.plan->criteria.name, link.cable->classAt(End::A), link.cable->classAt(End::B)),
+        state.plan->criteria.version, state.plan->criteria.hash));
     if (const LimitSet* limits = state.plan->limitsFor(*link.cable))
         lines.push_back(rulesLine("limits", limits->title, limits->version, limits->hash));
     const Completeness all = completeness(state, link, Ageing::Left);

@@ -1,6 +1,6 @@
-#include "record/state/fold.h"
+#include "record/fold/fold.h"
 
-#include "record/state/growing_fold.h"
+#include "record/fold/growing_fold.h"
 #include "record/state/rules.h"
 
 namespace clendo {

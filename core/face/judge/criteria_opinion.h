@@ -6,12 +6,12 @@
 
 namespace clendo::face {
 
-/// What one profile says of a look: for two side by side on the same face.
-struct ProfileOpinion {
+/// What one set of criteria says of a look: for two side by side on the same face.
+struct CriteriaOpinion {
     LookVerdict said;
     std::string words;  ///< "not fit by House rule: zone B, other over 2 µm: 3 found, none allowed"
 };
 
-ProfileOpinion opinionOf(const FaceMeasurement& look, std::string_view className, const Profile& profile);
+CriteriaOpinion opinionOf(const FaceMeasurement& look, std::string_view className, const Criteria& criteria);
 
 }  // namespace clendo::face

@@ -1,4 +1,4 @@
-#include "record/rules/stations.h"
+#include "record/state/stations.h"
 
 #include <fmt/format.h>
 

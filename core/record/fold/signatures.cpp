@@ -1,4 +1,4 @@
-#include "record/output/signatures.h"
+#include "record/fold/signatures.h"
 
 #include <fmt/format.h>
 
@@ -6,8 +6,8 @@
 #include <unordered_map>
 
 #include "files/files.h"
+#include "record/fold/fold.h"
 #include "record/journal/losses.h"
-#include "record/state/fold.h"
 #include "record/state/rules.h"
 
 namespace clendo {
@@ -87,7 +87,7 @@ bool mayOvertake(const Entry& entry, const std::string& subject, std::span<const
         return target != journal.end() && !std::holds_alternative<Corrected>(target->fact) && mayOvertake(*target, subject, journal, state);
     }
     if (const auto* setting = std::get_if<SettingSet>(&entry.fact)) return changesVerdicts(*setting);
-    if (const auto* kept = std::get_if<ProfileKept>(&entry.fact)) return kept->edition == state.plan->job.edition;
+    if (const auto* kept = std::get_if<CriteriaKept>(&entry.fact)) return kept->edition == state.plan->job.edition;
     if (const auto* planned = std::get_if<CablePlanned>(&entry.fact)) {
         const Link* link = state.link(subject);
         return planned->cable.id == (link ? link->cable->id : subject);

@@ -32,7 +32,7 @@ struct Rule {
 };
 
 /// Zones and rules of one class of connector.
-struct ConnectorCriteria {
+struct FaceClass {
     std::string name;   ///< "sm-upc"
     std::string title;  ///< for people
     bool multimode = false;
@@ -42,7 +42,7 @@ struct ConnectorCriteria {
 };
 
 /// Acceptance criteria as read from a file under data/criteria.
-struct Profile {
+struct Criteria {
     std::string name, edition, version, source, note;
     std::string hash;      ///< SHA-256 of the file's bytes: which numbers a verdict rests on
     bool checked = false;  ///< whether its owner has compared it with a licensed copy
@@ -52,20 +52,20 @@ struct Profile {
     Micrometre mustResolve{2};        ///< a picture that shows only larger defects cannot pass a face
     DetectionTable detection;         ///< what pictures show; not part of the file, its own is beside it
     bool scratchInEveryZone = false;  ///< count a scratch in each zone that it crosses instead of the innermost only
-    std::map<std::string, ConnectorCriteria, std::less<>> classes;
+    std::map<std::string, FaceClass, std::less<>> classes;
 
     /// The criteria of a class, or an Error that names the classes there are.
-    [[nodiscard]] Result<ConnectorCriteria> find(std::string_view className) const;
+    [[nodiscard]] Result<FaceClass> find(std::string_view className) const;
 };
 
-/// Reads a profile. Refuses overlapping zones, negative counts, unknown words and anything missing, naming the place.
+/// Reads criteria. Refuses overlapping zones, negative counts, unknown words and anything missing, naming the place.
 /// `detection`: what pictures show, by which it judges them.
-Result<Profile> parseProfile(std::string_view json, DetectionTable detection = {});
-/// `edition` is "2009", "2015", "pristine" or the path of a profile file.
-Result<Profile> loadProfile(std::string_view edition, const RuleFiles& rules);
+Result<Criteria> parseCriteria(std::string_view json, DetectionTable detection = {});
+/// `edition` is "2009", "2015", "pristine" or the path of a criteria file.
+Result<Criteria> loadCriteria(std::string_view edition, const RuleFiles& rules);
 
-/// The profile as a file that parseProfile reads: for copies that a house changes and hands on.
-std::string profileText(const Profile& profile);
+/// The criteria as a file that parseCriteria reads: for copies that a house changes and hands on.
+std::string criteriaText(const Criteria& criteria);
 
 std::string_view name(RuleKind kind);
 /// What a rule counts, for people: "defects 2 to 5 µm".

@@ -1,0 +1,88 @@
+#include "record/advice/filed.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "otdr/trace.h"
+#include "record/rules/kit.h"
+#include "record/state/fitness.h"
+
+namespace clendo {
+namespace said {
+
+Said cleaned(const KitItem* tool)
+{
+    constexpr int tenth = 10;
+    const auto left = tool ? leftOn(*tool) : std::nullopt;
+    if (!left || *left > tool->what.most / tenth) return {"Filed. Now look again."};
+    return {fmt::format("Filed. Now look again. {} has {} left: take a fresh one soon.", tool->what.id,
+                        *left == 1 ? "1 stroke" : fmt::format("{} strokes", std::max(0, *left))),
+            true};
+}
+
+Said sleeveCleaned(const std::string& port, bool mated)
+{
+    return {fmt::format("Filed: the sleeve of {} is clean.{}", port, mated ? " So the pair was opened: mate it again." : "")};
+}
+
+Said touched(std::string_view how) { return {fmt::format("Filed: {}. It must be seen again.", how)}; }
+
+Said covered(std::string_view how) { return {fmt::format("Filed: {}.", how)}; }
+
+Said mated(const Link& link, Connection at) { return {fmt::format("Mated: fibre {} at {}.", link.fibre, link.place(at))}; }
+
+Said joined(std::string_view what) { return {fmt::format("Filed: joined with {}. What touches it later is traced.", what)}; }
+
+Said lightSeen(const LightSeen& seen)
+{
+    if (!seen.out) return {fmt::format("Filed: light into fibre {} at A came out nowhere at B.", seen.in), true};
+    const bool right = *seen.out == seen.in;
+    return {fmt::format("Filed: light into fibre {} at A came out at fibre {} at B.{}", seen.in, *seen.out,
+                        right ? "" : " Two fibres are crossed, or a cord is in the wrong port."),
+            !right};
+}
+
+Said lengthMeasured(const LengthMeasured& length) { return {fmt::format("Filed: {:.1f} m by {}.", length.length.value(), length.how)}; }
+
+Said traceFiled(const TraceShot& shot, const otdr::Trace& trace, int fibre)
+{
+    const std::size_t events = shot.found.events.size();
+    Said out{fmt::format("Filed: {}, {}, {}.", shot.traceName, shot.direction == Direction::AtoB ? "A to B" : "B to A",
+                         events == 1 ? "1 event" : fmt::format("{} events", events))};
+    if (!trace.oddities.empty()) out.sentence += ' ' + trace.oddities.front();
+    out.trouble = !trace.fibre.empty() && trace.fibre != std::to_string(fibre);
+    if (out.trouble) out.sentence += fmt::format(" The file says fibre {}: is it the right one?", trace.fibre);
+    return out;
+}
+
+Said pictureOfBefore(const JobState& state, const FaceId& face, std::string_view when)
+{
+    const FaceState& now = state.face(face);
+    if (now.condition != FaceCondition::Stale || now.looks.empty()) return {};
+    return {fmt::format("Filed as of {}, when its file was written: the {} {} since.", when, state.where(face), whyNotFit(state, face)), true};
+}
+
+Said samePicture(const JobState& state, std::string_view picture)
+{
+    for (const auto& [id, face] : state.faces)
+        for (const auto& look : face.looks)
+            if (look.seen.picture == picture)
+                return {fmt::format("The very same picture was filed before, of {}: is the scope's picture frozen? Then take this one back.",
+                                    state.where(id)),
+                        true};
+    return {};
+}
+
+}  // namespace said
+
+std::string expectedLossWords(const face::ExpectedLoss& loss, Nanometre wavelength, bool heldApart)
+{
+    constexpr std::string_view apart = "a particle may hold the faces apart";
+    if (loss.most < Decibel(0.01))
+        return heldApart ? fmt::format("nothing lies right in the light's way, but {}", apart) : std::string("nothing lies in the light's way");
+    return fmt::format("if mated so, +{:.2f} to {:.2f} dB at {:.0f} nm; a gap is not counted{}", loss.least.value(), loss.most.value(),
+                       wavelength.value(), heldApart ? fmt::format(", and {}", apart) : std::string());
+}
+
+}  // namespace clendo

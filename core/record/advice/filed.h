@@ -1,0 +1,42 @@
+#pragma once
+#include <optional>
+#include <string>
+#include <string_view>
+
+#include "face/judge/expected_loss.h"
+#include "record/state/state.h"
+
+namespace clendo {
+
+/// What is said to a person of what was just done.
+struct Said {
+    std::string sentence;  ///< empty: nothing
+    bool trouble = false;  ///< to be read before going on
+};
+
+namespace said {
+
+/// `tool`: null where none was named; as it was before this cleaning, or after.
+Said cleaned(const KitItem* tool);
+/// `mated`: whether the pair was, so that it must have been opened.
+Said sleeveCleaned(const std::string& port, bool mated);
+Said touched(std::string_view how);
+Said covered(std::string_view how);
+Said mated(const Link& link, Connection at);
+Said joined(std::string_view what);
+Said lightSeen(const LightSeen& seen);
+Said lengthMeasured(const LengthMeasured& length);
+/// `fibreOfFile`: what the file says of the fibre, empty where it says nothing.
+Said traceFiled(const TraceShot& shot, const otdr::Trace& trace, int fibre);
+/// A picture that was filed and counts no more, because the face was touched after it was taken; nothing to say where it counts. `when`: its time,
+/// for people.
+Said pictureOfBefore(const JobState& state, const FaceId& face, std::string_view when);
+/// The same bytes were filed before and still count, of whatever face; nothing to say where they were not. `picture`: SHA-256 in hex.
+Said samePicture(const JobState& state, std::string_view picture);
+
+}  // namespace said
+
+/// "if mated so, +0.02 to 0.31 dB at 1310 nm; a gap is not counted". `heldApart`: whether a particle may hold the faces apart.
+std::string expectedLossWords(const face::ExpectedLoss& loss, Nanometre wavelength, bool heldApart);
+
+}  // namespace clendo
