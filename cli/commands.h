@@ -1,6 +1,8 @@
 #pragma once
 #include <CLI/CLI.hpp>
+#include <functional>
 #include <nlohmann/json_fwd.hpp>
+#include <string>
 
 #include "result/result.h"
 
@@ -13,11 +15,20 @@ struct Outcome {
 
 // Each adds its subcommand to the program; it runs when chosen and sets the outcome.
 void addFaceCommand(CLI::App& program, Outcome& outcome);
-void addLossCommand(CLI::App& program, Outcome& outcome);
+void addPowerCommands(CLI::App& program, Outcome& outcome);  // loss, polarity and budget
 void addCertificateCommand(CLI::App& program, Outcome& outcome);
 void addTraceCommands(CLI::App& program, Outcome& outcome);  // trace and bidir
 
 void addJobCommands(CLI::App& program, Outcome& outcome);  // verify and merge
+
+struct JsonCommand {
+    std::string name, words;
+    std::string files;  ///< what they are called in the help
+};
+/// From the text of a file.
+using JsonAnswer = std::function<Result<nlohmann::json>(const std::string& text)>;
+/// A subcommand that reads JSON files and prints one object for each.
+CLI::App* addJsonCommand(CLI::App& program, Outcome& outcome, const JsonCommand& what, JsonAnswer answer);
 
 /// Prints one JSON object as one line; bytes that are no UTF-8 are replaced.
 void print(const nlohmann::json& object);

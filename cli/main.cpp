@@ -29,7 +29,7 @@ int main(int argc, char** argv)
     program.require_subcommand(1);
     Outcome outcome;
     addFaceCommand(program, outcome);
-    addLossCommand(program, outcome);
+    addPowerCommands(program, outcome);
     addTraceCommands(program, outcome);
     addCertificateCommand(program, outcome);
     addJobCommands(program, outcome);

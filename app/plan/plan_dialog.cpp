@@ -55,8 +55,8 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
     fibres_->setRange(1, 864);
     fibres_->setValue(12);
     fibre_ = choice("fibreKind", {QStringLiteral("OS2"), QStringLiteral("OS1a"), QStringLiteral("OS1"), QStringLiteral("indoor-outdoor"),
-                                  QStringLiteral("G.652.D"), QStringLiteral("OM1"), QStringLiteral("OM2"), QStringLiteral("OM3"),
-                                  QStringLiteral("OM4"), QStringLiteral("OM5")});
+                                  QStringLiteral("G.652.D"), QStringLiteral("G.657.A"), QStringLiteral("OM1"), QStringLiteral("OM2"),
+                                  QStringLiteral("OM3"), QStringLiteral("OM4"), QStringLiteral("OM5")});
     QStringList names;
     for (const auto& family : families_) names << QString::fromStdString(family.name);
     connector_ = choice("connector", names);

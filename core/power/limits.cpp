@@ -9,6 +9,7 @@
 
 #include "files/files.h"
 #include "files/json_reading.h"
+#include "power/applications.h"
 
 namespace clendo {
 namespace {
@@ -34,29 +35,22 @@ const MethodRow& row(ReferenceMethod method)
 constexpr std::array<std::string_view, 4> shipped{"generic-sm", "generic-mm", "iso-link-sm", "iso-link-mm"};
 constexpr std::string_view applicationPrefix = "application:";
 
-Result<LimitSet> applicationLimits(std::string_view application, std::string_view fibre, const RuleFiles& rules)
+Result<LimitSet> applicationLimits(std::string_view wanted, std::string_view fibre, const RuleFiles& rules)
 {
-    const auto bytes = rules.shipped("limits/applications.json");
-    if (!bytes) return tl::unexpected(bytes.error());
-    const json file = json::parse(*bytes, nullptr, false);
-    if (file.is_discarded() || !file.contains("applications"))
-        return failure(Error::Code::LimitsUnknown, "The list of applications is damaged. Install Clendo again.");
-    for (const auto& entry : file["applications"]) {
-        if (entry.value("name", "") != application) continue;
-        auto channel = entry["channels"].find(std::string(fibre));
-        if (channel == entry["channels"].end() && !fibre.starts_with("OM"))
-            channel = entry["channels"].find("OS2");  // the list says it of any single-mode fibre
-        if (channel == entry["channels"].end())
-            return failure(Error::Code::LimitsUnknown, fmt::format("No channel loss is known for {} on {} fibre.", application, fibre));
-        auto base = loadLimits(fibre.starts_with("OM") ? "generic-mm" : "generic-sm", fibre, rules);
-        if (!base) return base;
-        base->name = fmt::format("{}{}", applicationPrefix, application);
-        base->title = fmt::format("{} on {}", application, fibre);
-        base->total = Decibel((*channel)["loss_db"].get<double>());
-        base->hash = sha256(*bytes);
-        return base;
-    }
-    return failure(Error::Code::LimitsUnknown, fmt::format("There is no application “{}” in data/limits/applications.json.", application));
+    const auto applications = loadApplications(rules);
+    if (!applications) return tl::unexpected(applications.error());
+    const auto it = std::find_if(applications->begin(), applications->end(), [&](const Application& a) { return a.name == wanted; });
+    if (it == applications->end())
+        return failure(Error::Code::LimitsUnknown, fmt::format("There is no application “{}” in data/limits/applications.json.", wanted));
+    const ApplicationChannel* channel = it->on(fibre);
+    if (!channel) return failure(Error::Code::LimitsUnknown, fmt::format("No channel loss is known for {} on {} fibre.", wanted, fibre));
+    auto base = loadLimits(fibre.starts_with("OM") ? "generic-mm" : "generic-sm", fibre, rules);
+    if (!base) return base;
+    base->name = fmt::format("{}{}", applicationPrefix, wanted);
+    base->title = fmt::format("{} on {}", wanted, fibre);
+    base->total = channel->loss;
+    if (const auto bytes = rules.shipped("limits/applications.json")) base->hash = sha256(*bytes);
+    return base;
 }
 
 }  // namespace
@@ -64,10 +58,8 @@ Result<LimitSet> applicationLimits(std::string_view application, std::string_vie
 std::vector<std::string> applicationNames(const RuleFiles& rules)
 {
     std::vector<std::string> out;
-    const auto bytes = rules.shipped("limits/applications.json");
-    const json file = bytes ? json::parse(*bytes, nullptr, false) : json();
-    if (file.is_object() && file.contains("applications"))
-        for (const auto& entry : file["applications"]) out.push_back(entry.value("name", ""));
+    if (const auto applications = loadApplications(rules))
+        for (const auto& application : *applications) out.push_back(application.name);
     return out;
 }
 
