@@ -80,18 +80,20 @@ int main(int argc, char** argv)
     if (all) {
         CriteriaDialog sets(*window.session(), {"VP-04/7", End::A, Side::Cord}, &window);
         sets.findChild<QComboBox*>(QStringLiteral("rightCriteria"))->setCurrentText(QStringLiteral("House rule"));
+        sets.resize(size * 0.85);
         sets.show();
         wait(300);
         sets.grab().save(out.filePath(QStringLiteral("criteria.png")));
     }
     if (all) {
-        const auto shootDialog = [&](QDialog&& dialog, const char* name) {
+        const auto shootDialog = [&](QDialog&& dialog, const char* name, bool large = true) {
+            if (large) dialog.resize(size * 0.93);  // the screen that there is without one is small
             dialog.show();
             wait(300);
             dialog.grab().save(out.filePath(QString::fromLatin1(name)));
         };
         const FaceId suspect{"VP-04/11", End::A, Side::Port};
-        shootDialog(ContactsDialog(window.session()->state(), suspect, &window), "contacts.png");
+        shootDialog(ContactsDialog(window.session()->state(), suspect, &window), "contacts.png", false);
         shootDialog(PolicyDialog(window.session()->state().plan->job, &window), "policy.png");
         auto ends = window.session()->state().plan->cables.front();
         ends.endB.connector = "SC";

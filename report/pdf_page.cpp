@@ -14,7 +14,7 @@ void loadTypeface()
 {
     static const bool loaded = [] {
         const QDir fonts(QString::fromStdString((dataFolder() / "fonts").string()));
-        for (const char* name : {"ClendoB612-Regular.otf", "ClendoB612-Bold.otf"})
+        for (const char* name : {"ClendoB612-Regular.ttf", "ClendoB612-Bold.ttf"})
             QFontDatabase::addApplicationFont(fonts.filePath(QString::fromLatin1(name)));
         return true;
     }();

@@ -323,6 +323,13 @@ private slots:
             QTRY_VERIFY2(room->widget()->height() >= least().height(), desk);
             QCOMPARE(w.size(), QSize(1024, 600));
         }
+        // a face with many looks beside both columns
+        w.resize(1280, 800);
+        w.choose({"VP-04/8", End::A, Side::Port});
+        w.showDesk("look");
+        QVERIFY(w.session()->state().face(w.chosen()).looks.size() >= 4);
+        const auto* room = qobject_cast<QScrollArea*>(w.findChild<QStackedWidget*>()->currentWidget());
+        QTRY_VERIFY(room->viewport()->width() >= room->widget()->minimumSizeHint().width() && w.width() == 1280);
     }
     void thePictureOutlinesWhatBreaksTheRule()
     {

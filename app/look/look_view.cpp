@@ -166,7 +166,7 @@ void LookView::showLooks(JobSession& session, const FaceState& face, const std::
         auto* label = new QLabel(lines.join(QLatin1Char('\n')) + QStringLiteral("\n→"), looks_);
         label->setAlignment(Qt::AlignCenter);
         label->setWordWrap(true);
-        label->setFixedWidth(em(4.3));
+        label->setFixedWidth(em(3.4));
         tint(label, QPalette::WindowText, theme().soft);
         looksLayout_->addWidget(label);
     };
@@ -178,8 +178,8 @@ void LookView::showLooks(JobSession& session, const FaceState& face, const std::
         column->setContentsMargins(0, 0, 0, 0);
         auto* thumb = new FacePicture(box);
         thumb->setObjectName(QStringLiteral("look%1").arg(i + 1));
-        thumb->setMinimumSize(em(4.7), em(4.7));
-        thumb->setFixedSize(em(4.7), em(4.7));
+        thumb->setMinimumSize(em(4.4), em(4.4));
+        thumb->setFixedSize(em(4.4), em(4.4));
         thumb->setAcceptDrops(false);
         thumb->show(session.evidence().picture(look.seen.picture), &look, faceClass, QString());
         column->addWidget(thumb);

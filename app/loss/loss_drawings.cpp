@@ -58,7 +58,7 @@ private:
 
 }  // namespace
 
-LossView::Diagram::Diagram(QWidget* parent) : QWidget(parent) { setFixedHeight(em(6.6)); }
+LossView::Diagram::Diagram(QWidget* parent) : QWidget(parent) { setFixedHeight(em(6.2)); }
 
 void LossView::Diagram::paintEvent(QPaintEvent*)
 {
@@ -160,7 +160,7 @@ void LossView::Budget::paintResult(QPainter& p, const LossResult& r, double top,
     p.drawText(QPointF(left + lost + 5, top + em(1.95)), QString::number(r.worst->value(), 'f', 2));
 }
 
-LossView::Fibres::Fibres(QWidget* parent) : QWidget(parent) { setMinimumHeight(em(6.5)); }
+LossView::Fibres::Fibres(QWidget* parent) : QWidget(parent) { setMinimumHeight(em(5.6)); }
 
 void LossView::Fibres::paintEvent(QPaintEvent*)
 {

@@ -63,7 +63,8 @@ LossView::LossView(QWidget* parent)
     trouble_->setWordWrap(true);
     trouble_->hide();
     auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(14, 10, 14, 10);
+    layout->setContentsMargins(14, 8, 14, 8);
+    layout->setSpacing(5);
     auto* head = new QHBoxLayout;
     head->addWidget(new QLabel(tr("<b>Reference</b>"), this));
     head->addWidget(method_, 1);

@@ -91,6 +91,7 @@ void applyTheme(QApplication& application, bool wantsDark)
     const Theme& t = current();
     if (!qobject_cast<Style*>(application.style())) application.setStyle(new Style);
     QFont font(QStringLiteral("Clendo B612"));
+    font.setHintingPreference(QFont::PreferNoHinting);  // the typeface has no hints of its own; made up ones space its letters unevenly
     font.setPointSizeF(9.5);
     application.setFont(font);
     QPalette p;
