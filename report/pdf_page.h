@@ -42,6 +42,7 @@ public:
     void font(double points, bool bold = false)
     {
         QFont f(QStringLiteral("Clendo B612"));
+        f.setHintingPreference(QFont::PreferNoHinting);  // hints are for screens: on paper they space letters unevenly
         f.setPointSizeF(points);
         f.setBold(bold);
         painter.setFont(f);

@@ -51,12 +51,7 @@ void UnrolledView::show(const QImage& image, const Look& look, const QImage& ima
     strips_.push_back({unrolledImage(image, look.seen.measured, 0), look, 0});
     if (before) strips_.push_back({unrolledImage(imageBefore, before->seen.measured, comparison_.turnDegrees), *before, comparison_.turnDegrees});
     QString words = tr("Unrolled: %1 findings").arg(look.seen.measured.findings.size());
-    if (before)
-        words += tr("; since the look before: %1 stayed, %2 moved, %3 gone, %4 new")
-                     .arg(comparison_.count(face::Fate::Stayed))
-                     .arg(comparison_.count(face::Fate::Moved))
-                     .arg(comparison_.count(face::Fate::Gone))
-                     .arg(comparison_.count(face::Fate::New));
+    if (const std::string since = comparison_.words(); !since.empty()) words += tr("; since the look before: %1").arg(QString::fromStdString(since));
     setAccessibleName(words);
     update();
 }

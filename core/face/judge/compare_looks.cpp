@@ -1,5 +1,7 @@
 #include "face/judge/compare_looks.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -92,6 +94,14 @@ std::string_view name(Fate fate)
 int LookComparison::count(Fate fate) const
 {
     return static_cast<int>(std::count_if(fates.begin(), fates.end(), [&](const FindingFate& f) { return f.fate == fate; }));
+}
+
+std::string LookComparison::words() const
+{
+    std::string out;
+    for (const Fate fate : {Fate::Stayed, Fate::Moved, Fate::Gone, Fate::New})
+        if (const int n = count(fate); n > 0) out += fmt::format("{}{} {}", out.empty() ? "" : ", ", n, name(fate));
+    return out;
 }
 
 Fate LookComparison::ofLater(int id) const

@@ -1,5 +1,7 @@
 #pragma once
 #include <optional>
+#include <string>
+#include <string_view>
 #include <vector>
 
 #include "criteria/finding.h"
@@ -21,6 +23,8 @@ struct LookComparison {
     std::vector<FindingFate> fates;
 
     [[nodiscard]] int count(Fate fate) const;
+    /// "3 stayed, 1 gone"; empty where nothing was found in either.
+    [[nodiscard]] std::string words() const;
     /// The fate of a finding of the later look.
     [[nodiscard]] Fate ofLater(int id) const;
 };

@@ -59,12 +59,8 @@ std::string sinceBefore(const FaceState& state)
 {
     const Look *last = state.lastJudged(), *before = state.judgedBefore();
     if (!before) return {};
-    const auto compared = face::compareLooks(before->seen.measured.findings, last->seen.measured.findings);
-    std::string out;
-    for (const auto& [fate, words] :
-         {std::pair(face::Fate::Gone, "gone"), {face::Fate::Moved, "moved"}, {face::Fate::Stayed, "stayed"}, {face::Fate::New, "new"}})
-        if (const auto n = compared.count(fate); n > 0) out += fmt::format("{}{} {}", out.empty() ? " Since the look before: " : ", ", n, words);
-    return out.empty() ? out : out + ".";
+    const std::string words = face::compareLooks(before->seen.measured.findings, last->seen.measured.findings).words();
+    return words.empty() ? words : fmt::format(" Since the look before: {}.", words);
 }
 
 void addUnchecked(Advice& advice, const JobState& state)
