@@ -45,7 +45,7 @@ private:
     QWidget* view_ = nullptr;
 };
 
-const DeskEntry toyEntry(90, [](WindowFrame& frame) -> std::unique_ptr<Desk> { return std::make_unique<ToyDesk>(frame); });
+const DeskEntry toyEntry(99, [](WindowFrame& frame) -> std::unique_ptr<Desk> { return std::make_unique<ToyDesk>(frame); });
 const CommandGroup toyCommands(90, [](WindowFrame& frame) -> std::vector<Command> {
     return {{"toy.wind",
              CommandMenu::Step,
@@ -194,7 +194,7 @@ private slots:
         QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         w.choose({"VP-04/3", End::A, Side::Cord});
-        d.key(Qt::Key_9);
+        d.key(Qt::Key_1, Qt::AltModifier);
         QCOMPARE(w.desk(), QStringLiteral("toy"));
         QCOMPARE(toyOf(w).shownLink, std::string("VP-04/3"));
         QCOMPARE(d.headline(), QStringLiteral("Play"));

@@ -313,7 +313,7 @@ private slots:
         QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         w.resize(1024, 600);
-        for (const char* desk : {"loss", "sign", "look", "trace", "journal", "batch", "learn"}) {
+        for (const char* desk : {"loss", "sign", "look", "trace", "journal", "batch", "learn", "right-fibre"}) {
             w.showDesk(desk);
             QCoreApplication::processEvents();
             const auto* room = qobject_cast<QScrollArea*>(w.findChild<QStackedWidget*>()->currentWidget());

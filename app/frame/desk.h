@@ -68,7 +68,7 @@ signals:
 };
 
 /// A desk registers itself where it is defined: `static const DeskEntry entry(order, [](WindowFrame& frame) { return std::make_unique<...>(frame);
-/// });` Its place in the order is its number on the keyboard.
+/// });` Its place in the order is its number on the keyboard, from the tenth on with Alt.
 class DeskEntry {
 public:
     using Make = std::unique_ptr<Desk> (*)(WindowFrame& frame);

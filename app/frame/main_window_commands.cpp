@@ -69,9 +69,12 @@ std::vector<Command> MainWindow::ownCommands()
         {"window.quit", Menu::Job, tr("Quit"), {Qt::CTRL | Qt::Key_Q}, [this] { close(); }},
         {"job.new", Menu::Job, tr("New job …"), {Qt::CTRL | Qt::Key_N}, [this] { askForJob(true); }},
         {"job.open", Menu::Job, tr("Open a job …"), {Qt::CTRL | Qt::Key_O}, [this] { askForJob(false); }}};
+    constexpr int digits = 9;
     int number = 0;
     for (const Desk* desk : desks_) {
-        const auto key = static_cast<Qt::Key>(Qt::Key_1 + number++);
+        const auto digit = static_cast<Qt::Key>(Qt::Key_1 + number % digits);  // the tenth is Alt+1
+        const QKeyCombination key = number < digits ? QKeyCombination(digit) : QKeyCombination(Qt::ALT, digit);
+        ++number;
         out.push_back({"desk." + desk->id().toStdString(),
                        Menu::View,
                        desk->title(),

@@ -14,7 +14,7 @@ namespace {
 void proveFibre(WindowFrame& frame, bool elsewhere)
 {
     const Link* l = frame.link();
-    frame.showDesk(QStringLiteral("loss"));
+    frame.showDesk(QStringLiteral("right-fibre"));
     const int fibre = l->fibre;
     int out = fibre;  // 0: nowhere
     if (elsewhere) {

@@ -20,7 +20,7 @@ Advice LossDesk::advice(const Shown& shown) const { return shown.link ? lossAdvi
 
 bool LossDesk::isFor(StepKind kind) const
 {
-    return kind == StepKind::Reference || kind == StepKind::RightFibre || kind == StepKind::Length || kind == StepKind::Loss;
+    return kind == StepKind::Reference || kind == StepKind::Length || kind == StepKind::Loss;
 }
 
 void LossDesk::typeReference()

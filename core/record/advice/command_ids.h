@@ -12,6 +12,7 @@ inline constexpr std::string_view nextStep = "round.next";
 inline constexpr std::string_view setReference = "loss.reference";
 inline constexpr std::string_view readPower = "loss.reading";
 inline constexpr std::string_view proveFibre = "loss.right-fibre";
+inline constexpr std::string_view lightElsewhere = "loss.elsewhere";
 inline constexpr std::string_view openPicture = "face.open";
 inline constexpr std::string_view openTrace = "trace.open";
 inline constexpr std::string_view otherTrace = "trace.next";

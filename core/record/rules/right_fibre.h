@@ -1,0 +1,14 @@
+#pragma once
+#include "power/polarity.h"
+#include "record/state/state.h"
+
+namespace clendo {
+
+/// Where light came out of a cable's fibres, as it was seen last of each. Groups are ferrules, where several fibres share one, else tubes; what is
+/// planned is straight: fibre n at A is fibre n at B.
+PolarityMap seenWays(const JobState& state, const CablePlan& cable);
+
+/// What is wrong with the fibres of a cable. A plan is within the bounds of explain().
+PolarityReport rightFibres(const JobState& state, const CablePlan& cable);
+
+}  // namespace clendo
