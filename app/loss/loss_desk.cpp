@@ -18,10 +18,7 @@ void LossDesk::show(const Shown& shown) { view_->show(*shown.session, shown.link
 
 Advice LossDesk::advice(const Shown& shown) const { return shown.link ? lossAdvice(shown.state(), *shown.link) : emptyJobAdvice(); }
 
-bool LossDesk::isFor(StepKind kind) const
-{
-    return kind == StepKind::Reference || kind == StepKind::Length || kind == StepKind::Loss;
-}
+bool LossDesk::isFor(StepKind kind) const { return kind == StepKind::Reference || kind == StepKind::Length || kind == StepKind::Loss; }
 
 void LossDesk::typeReference()
 {
