@@ -97,6 +97,7 @@ private slots:
         d.key(Qt::Key_V);
         QVERIFY(live.running());
         QVERIFY(d.headline().contains("live picture"));
+        QVERIFY(!w.findChild<QWidget*>("recentJobs")->isVisible());  // the picture has its room
         QTRY_VERIFY_WITH_TIMEOUT(live.scope()->judged() > 1, 10000);
         QVERIFY(w.deskOf<QuickDesk>().picture()->accessibleName().startsWith("live"));
         for (int i = 0; i < 6; ++i) d.key(Qt::Key_Period);

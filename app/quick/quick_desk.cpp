@@ -68,7 +68,7 @@ QWidget* QuickDesk::view()
 
 void QuickDesk::show(const Shown& shown)
 {
-    const bool offered = !shown.session && !look_;
+    const bool offered = !shown.session && !look_ && !isLive();
     std::vector<const Command*> others;
     for (const char* id : {"plan.table", "job.demo"})
         if (const Command* command = frame_.commands().find(id); offered && command && (!command->whyNot || command->whyNot().isEmpty()))
@@ -129,7 +129,8 @@ void QuickDesk::learnJobs(const QString& opened)
     QtConcurrent::run([opened] {
         if (!opened.isEmpty()) rememberJob(opened);
         return recentJobs();
-    }).then(this, [this](const std::vector<RecentJob>& jobs) {
+    }).then(this, [this, asked = ++jobsAsked_](const std::vector<RecentJob>& jobs) {
+        if (asked != jobsAsked_) return;  // a later answer knows more
         recent_ = jobs;
         if (view_ && view_->isVisible()) frame_.refresh();
     });
@@ -175,6 +176,7 @@ void QuickDesk::toggleLive()
 {
     frame_.showDesk(id());
     live().running() ? live().stop() : live().start(view_->picture());
+    frame_.refresh();
 }
 
 void QuickDesk::takeLive()

@@ -66,6 +66,7 @@ private:
     QImage image_;
     std::optional<QuickLook> look_;
     std::vector<RecentJob> recent_;
+    int jobsAsked_ = 0;
     int busy_ = 0;
 };
 

@@ -36,6 +36,7 @@ QuickView::QuickView(QWidget* parent)
     auto* head = new QHBoxLayout;
     head->addWidget(title_, 1);
     head->addWidget(class_);
+    jobs_->setObjectName(QStringLiteral("recentJobs"));
     jobs_->setLayout(recent_);
     recent_->setContentsMargins(0, 0, 0, 0);
     auto* layout = new QVBoxLayout(this);
