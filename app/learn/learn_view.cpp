@@ -44,7 +44,7 @@ std::vector<Chart> chartsOf(const Learned& learned, const Overrulings& overruled
     const double most = learned.troublePorts.empty() ? 1 : learned.troublePorts.front().all;
     for (const auto& p : learned.troublePorts)
         ports.bars.push_back({text(p.of), p.all / std::max(1.0, most),
-                              QObject::tr("%1, %2").arg(p.all).arg(p.right ? QObject::tr("fit now") : QObject::tr("needs work"))});
+                              QObject::tr("%1, %2").arg(p.all).arg(p.right ? QObject::tr("fit now") : QObject::tr("not fit now"))});
     out.push_back(ports);
     Chart kit{QObject::tr("Used up of the kit"), {}};
     for (const auto& item : learned.used)
