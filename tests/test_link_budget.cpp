@@ -153,6 +153,26 @@ private slots:
         QVERIFY(out["wavelengths"][1]["typical_db"].is_number());
         for (const auto& a : out["applications"]) QVERIFY(a["carries"].is_boolean());
     }
+    void anApplicationIsNotCarriedWhereItsLossIsNotKnown_data()
+    {
+        QTest::addColumn<double>("most");
+        QTest::addColumn<int>("carries");  // -1: not known
+        QTest::newRow("nothing that is known forbids it") << 28.0 << -1;
+        QTest::newRow("forbidden where it is known") << 0.1 << 0;
+    }
+    void anApplicationIsNotCarriedWhereItsLossIsNotKnown()
+    {
+        QFETCH(const double, most);
+        const RuleFiles rules(dataFolder());
+        const auto request = budgetRequestFromJson(plan("OS2", 1000, 2, 0)).value();
+        // no standard says what OS2 loses at 1625 nm
+        const Application wide{"wide", "M", {{"OS2", {Metre(20000), Decibel(most), {}, {}, {Nanometre(1310), Nanometre(1625)}}}}};
+        const auto budget = planBudget(request.plan, loadLimits("generic-sm", "OS2", rules).value(), loadTypicalLosses(rules).value(), {wide},
+                                       Statistics::RootOfSquares)
+                                .value();
+        const auto& carries = budget.applications.front().carries;
+        QTEST(carries ? int(*carries) : -1, "carries");
+    }
     void everyChannelOfTheDataCanBeUsed()
     {
         const RuleFiles rules(dataFolder());

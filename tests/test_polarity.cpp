@@ -230,6 +230,19 @@ private slots:
         qInfo("%d of %d whole maps named as they were made", named, whole);
         QVERIFY(named > whole * 0.97);  // a few have another cause that explains as much: two ribbons upside down are another trunk
     }
+    /// One group of thousands, upside down and with readings at wrong ports: thousands of explanations that share their fibres.
+    void aHugeGroupEnds()
+    {
+        std::mt19937 random(5);
+        Cable cable(5000, 5000, Polarity::Straight);
+        cable.turn(1, 5000);
+        for (int i = 0; i < 20; ++i) std::swap(cable.at(1 + int(random() % 5000)), cable.at(1 + int(random() % 5000)));
+        const auto report = reportOf(cable.seen());
+        QVERIFY(!report.faults.empty() && report.faults.front().kind == Kind::ReversedGroup);
+        std::size_t named = 0;
+        for (const auto& fault : report.faults) named += fault.fibres.size();
+        QCOMPARE(named, std::size_t(5000 - report.proven));
+    }
     void badMapsAreRefused_data()
     {
         QTest::addColumn<QByteArray>("text");

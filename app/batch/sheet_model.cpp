@@ -5,20 +5,9 @@
 
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
+#include "record/advice/batch_advice.h"
 
 namespace clendo {
-Tone toneOf(SheetOutcome outcome)
-{
-    switch (outcome) {
-        case SheetOutcome::NotFit: return Tone::Work;
-        case SheetOutcome::Fit: return Tone::Fit;
-        case SheetOutcome::NearLimit: return Tone::Fit;
-        case SheetOutcome::Retake:
-        case SheetOutcome::Broken: return Tone::Neutral;
-    }
-    return Tone::Neutral;
-}
-
 void SheetModel::clear(bool line)
 {
     beginResetModel();

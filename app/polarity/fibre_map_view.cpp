@@ -23,7 +23,11 @@ void FibreMapView::show(const PolarityMap& map, const PolarityReport& report, in
     chosen_ = chosen;
     ways_.clear();
     wrong_.clear();
-    for (const auto& way : map.seen) ways_[way.in] = way.out;
+    reached_.clear();
+    for (const auto& way : map.seen) {
+        ways_[way.in] = way.out;
+        if (way.out) reached_.insert(*way.out);
+    }
     for (const auto& fault : report.faults) wrong_.insert(fault.fibres.begin(), fault.fibres.end());
     setAccessibleName(tr("Fibres of cable %1: %2 of %3 proven").arg(QString::fromStdString(map.cable)).arg(report.proven).arg(map.fibres));
     updateGeometry();
@@ -91,9 +95,6 @@ void FibreMapView::paintRow(QPainter& p, int row) const
     for (const bool atA : {true, false})
         p.drawText(QRectF(0, portAt(first, atA).y() - em(0.8), em(nameWidth) - em(0.5), em(1.6)), Qt::AlignVCenter | Qt::AlignRight,
                    atA ? tr("end A") : tr("end B"));
-    std::set<int> reached;
-    for (const auto& [in, out] : ways_)
-        if (out) reached.insert(*out);
     for (int fibre = first; fibre <= last; ++fibre) {
         const QPointF a = portAt(fibre, true), b = portAt(fibre, false);
         if (fibre == chosen_) {
@@ -105,7 +106,7 @@ void FibreMapView::paintRow(QPainter& p, int row) const
         p.drawText(QRectF(a.x() - em(1), a.y() - em(1.6), em(2), em(1.2)), Qt::AlignCenter, QString::number(fibre));
         p.drawText(QRectF(b.x() - em(1), b.y() + em(0.4), em(2), em(1.2)), Qt::AlignCenter, QString::number(fibre));
         p.setPen(QPen(t.ink, 1.4));
-        for (const auto& [port, lit] : {std::pair(a, ways_.contains(fibre)), {b, reached.contains(fibre)}}) {
+        for (const auto& [port, lit] : {std::pair(a, ways_.contains(fibre)), {b, reached_.contains(fibre)}}) {
             p.setBrush(lit ? QBrush(t.ink) : QBrush(Qt::NoBrush));
             p.drawEllipse(port, em(0.28), em(0.28));
         }

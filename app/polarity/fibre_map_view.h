@@ -37,7 +37,8 @@ private:
 
     PolarityMap map_;
     std::map<int, std::optional<int>> ways_;
-    std::set<int> wrong_;  ///< inputs that are in a fault
+    std::set<int> wrong_;    ///< inputs that are in a fault
+    std::set<int> reached_;  ///< outputs at which light was seen
     int chosen_ = 0;
 };
 

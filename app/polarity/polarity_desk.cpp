@@ -4,7 +4,6 @@
 #include "app/polarity/fibre_map_view.h"
 #include "record/advice/face_advice.h"
 #include "record/advice/right_fibre_advice.h"
-#include "record/rules/right_fibre.h"
 
 namespace clendo {
 
@@ -26,11 +25,10 @@ QWidget* PolarityDesk::view()
 
 void PolarityDesk::show(const Shown& shown)
 {
-    if (!shown.link) return view_->show({}, {}, 0);
-    const CablePlan& cable = *shown.link->cable;
-    view_->show(seenWays(shown.state(), cable), rightFibres(shown.state(), cable), shown.link->fibre);
+    fibres_ = shown.link ? rightFibres(shown.state(), *shown.link->cable) : RightFibres();
+    view_->show(fibres_.ways, fibres_.report, shown.link ? shown.link->fibre : 0);
 }
 
-Advice PolarityDesk::advice(const Shown& shown) const { return shown.link ? rightFibreAdvice(shown.state(), *shown.link) : emptyJobAdvice(); }
+Advice PolarityDesk::advice(const Shown& shown) const { return shown.link ? rightFibreAdvice(fibres_, *shown.link) : emptyJobAdvice(); }
 
 }  // namespace clendo

@@ -1,6 +1,7 @@
 #pragma once
 #include "app/frame/desk.h"
 #include "app/frame/window_frame.h"
+#include "record/rules/right_fibre.h"
 
 namespace clendo {
 
@@ -21,6 +22,7 @@ public:
 private:
     WindowFrame& frame_;
     FibreMapView* view_ = nullptr;
+    RightFibres fibres_;  ///< as they are shown
 };
 
 }  // namespace clendo

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <random>
 
 namespace clendo {
@@ -19,18 +20,22 @@ struct Spread {
     double mean = 0, deviation = 0;
 };
 
-/// The sum of many such parts that 95 of 100 links stay below. Gamma: never negative, with a long tail upwards.
+/// The sum of many such parts that 95 of 100 links stay below. Gamma: never negative, with a long tail upwards; the sum of n alike is drawn at once,
+/// it is a gamma distribution of n times the shape.
 double drawnP95(const std::vector<Spread>& parts)
 {
     constexpr int draws = 100000;
+    std::map<std::pair<double, double>, int> alike;
+    for (const auto& [mean, deviation] : parts) ++alike[{mean, deviation}];
     std::mt19937_64 random(1);
     std::vector<double> sums(draws, 0.0);
-    for (const auto& [mean, deviation] : parts) {
+    for (const auto& [part, n] : alike) {
+        const auto [mean, deviation] = part;
         if (deviation <= 0 || mean <= 0) {
-            for (double& sum : sums) sum += mean;
+            for (double& sum : sums) sum += n * mean;
             continue;
         }
-        std::gamma_distribution<double> loss(mean * mean / (deviation * deviation), deviation * deviation / mean);
+        std::gamma_distribution<double> loss(n * mean * mean / (deviation * deviation), deviation * deviation / mean);
         for (double& sum : sums) sum += loss(random);
     }
     const auto at = sums.begin() + draws * 95 / 100;
@@ -173,9 +178,11 @@ private:
         using Limit = ApplicationBudget::Limit;
         ApplicationBudget out{application.name, application.confidence, {}, {}, Limit::None};
         std::optional<Decibel> spare, tooLittle;
+        bool known = true;
         for (const auto wavelength : channel.wavelengths) {
             const auto most = sum([&](const LinkElement& e) { return worst(e, wavelength); });
             const auto least = sum([&](const LinkElement& e) { return this->least(e, wavelength); });
+            known = known && most && (!channel.leastLoss || least);
             if (!most) continue;
             spare = std::min(spare.value_or(channel.loss - *most), channel.loss - *most);
             if (channel.leastLoss && least && *least < *channel.leastLoss) {
@@ -190,7 +197,7 @@ private:
                         : tooLittle                                                                             ? Limit::LeastLoss
                         : !multimode() && channel.reflectance && reflected && *reflected > *channel.reflectance ? Limit::Reflectance
                                                                                                                 : Limit::None;
-        out.carries = out.limitedBy == Limit::None;
+        if (known || out.limitedBy != Limit::None) out.carries = out.limitedBy == Limit::None;
         out.spare = out.limitedBy == Limit::LeastLoss ? *tooLittle : *spare;
         return out;
     }

@@ -55,7 +55,7 @@ struct WavelengthBudget {
 struct ApplicationBudget {
     enum class Limit { None, Loss, Length, LeastLoss, Reflectance };
     std::string name, confidence;
-    std::optional<bool> carries;   ///< nothing: at no wavelength of its is the loss known
+    std::optional<bool> carries;   ///< nothing: its loss is not known at each wavelength, and nothing that is known forbids it
     std::optional<Decibel> spare;  ///< the least: how much more it may lose; where it loses too little, how much is missing, negative
     Limit limitedBy = Limit::None;
 };

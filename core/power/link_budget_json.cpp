@@ -2,17 +2,16 @@
 
 #include <fmt/format.h>
 
-#include <cmath>
+#include <algorithm>
 
 #include "files/json_reading.h"
+#include "power/loss_json.h"
 
 namespace clendo {
 namespace {
 
 using nlohmann::json;
 using Kind = LinkElement::Kind;
-
-json decibels(const std::optional<Decibel>& value) { return value ? json(std::round(value->value() * 1e6) / 1e6) : json(nullptr); }
 
 LinkElement elementFromJson(const json& value, const std::string& where, std::optional<std::string>& problem)
 {
@@ -45,7 +44,7 @@ LinkElement elementFromJson(const json& value, const std::string& where, std::op
 
 Result<BudgetRequest> budgetRequestFromJson(std::string_view text)
 {
-    constexpr int mostElements = 10000;
+    constexpr std::size_t mostElements = 1000;
     const json value = json::parse(text, nullptr, false);
     if (value.is_discarded() || !value.is_object()) return failure(Error::Code::LinkInvalid, "The file is not a link in JSON.");
     JsonReading in(value, "");
@@ -70,7 +69,7 @@ Result<BudgetRequest> budgetRequestFromJson(std::string_view text)
                 in.complain(fmt::format("more than {} “elements”", mostElements));
     } else {
         const int connections = static_cast<int>(in.number("connections", 0, 1000));
-        const int splices = static_cast<int>(in.numberOrNothing("splices", 0, mostElements).value_or(0));
+        const int splices = static_cast<int>(in.numberOrNothing("splices", 0, 10000).value_or(0));
         out.plan.elements.assign(static_cast<std::size_t>(connections), LinkElement{});
         out.plan.elements.resize(out.plan.elements.size() + static_cast<std::size_t>(splices), LinkElement{Kind::Splice});
     }

@@ -11,8 +11,6 @@ namespace {
 
 using nlohmann::json;
 
-json decibels(const std::optional<Decibel>& value) { return value ? json(std::round(value->value() * 1e6) / 1e6) : json(nullptr); }
-
 Reading readingFromJson(const json& value, const std::string& where, std::optional<std::string>& problem)
 {
     JsonReading in(value, where);
@@ -28,6 +26,8 @@ Reading readingFromJson(const json& value, const std::string& where, std::option
 }
 
 }  // namespace
+
+json decibels(const std::optional<Decibel>& value) { return value ? json(std::round(value->value() * 1e6) / 1e6) : json(nullptr); }
 
 Result<LossRequest> lossRequestFromJson(std::string_view text)
 {

@@ -13,4 +13,7 @@ struct LossRequest {
 Result<LossRequest> lossRequestFromJson(std::string_view text);
 nlohmann::json toJson(const LossReport& report);
 
+/// To a millionth of a dB; null where it is not known.
+nlohmann::json decibels(const std::optional<Decibel>& value);
+
 }  // namespace clendo

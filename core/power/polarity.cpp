@@ -269,7 +269,8 @@ private:
                 }
             }
             Choice best{together.size() + 1, {}};
-            int budget = 20000;  // weighings; what a real cable does is settled in a few hundred
+            // weighings beyond the first choice; what a real cable does is settled in a few hundred
+            int budget = std::max(100, 500000 / static_cast<int>(together.size()));
             weigh(together, concerned, {}, best, budget);
             out.insert(out.end(), best.chosen.begin(), best.chosen.end());
             for (const int fibre : together) open.erase(fibre);
@@ -283,7 +284,7 @@ private:
             if (now.betterThan(best)) best = now;
             return;
         }
-        if (--budget < 0 || !now.betterThan(best)) return;
+        if ((--budget < 0 && !best.chosen.empty()) || !now.betterThan(best)) return;
         const int fibre = *open.begin();
         std::vector<Candidate> fitting;
         for (const Candidate* candidate : candidates)

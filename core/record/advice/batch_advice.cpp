@@ -30,6 +30,8 @@ std::string begun(std::string words)
 
 }  // namespace
 
+Tone toneOf(SheetOutcome outcome) { return isFit(outcome) ? Tone::Fit : outcome == SheetOutcome::NotFit ? Tone::Work : Tone::Neutral; }
+
 Advice folderAdvice(std::span<const SheetRow> rows)
 {
     Advice r;
@@ -63,7 +65,7 @@ Advice lineAdvice(std::span<const SheetRow> rows, const FaceClass& faceClass, co
         const SheetRow& last = rows.back();
         const SheetOutcome outcome = outcomeOf(last);
         finished = isFit(outcome) && last.end != "A";
-        r.tone = isFit(outcome) ? Tone::Fit : outcome == SheetOutcome::NotFit ? Tone::Work : Tone::Neutral;
+        r.tone = toneOf(outcome);
         r.headline = begun(isFit(outcome) ? fmt::format("{} passes: take the {}", last.called(), last.end == "A" ? "other end" : "next")
                            : outcome == SheetOutcome::NotFit ? fmt::format("{} fails: clean, then look again", last.called())
                                                              : fmt::format("{}: take the picture again", last.called()));

@@ -7,6 +7,8 @@
 
 namespace clendo {
 
+Tone toneOf(SheetOutcome outcome);
+
 /// What to do with a folder of pictures. `rows`: what was judged of it so far.
 Advice folderAdvice(std::span<const SheetRow> rows);
 

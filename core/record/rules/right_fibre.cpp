@@ -12,18 +12,18 @@ PolarityMap seenWays(const JobState& state, const CablePlan& cable)
     map.group = std::clamp(cable.ferruleFibres > 1 ? cable.ferruleFibres : cable.tubeFibres, 1, std::max(1, cable.fibres));
     for (const auto& link : state.plan->links) {
         if (link.cable->id != cable.id) continue;
-        if (const auto& seen = state.state(link.id).lightSeen) map.seen.push_back({seen->what.in, seen->what.out});
+        const auto& seen = state.state(link.id).lightSeen;
+        // an output that a smaller plan has no more says nothing of the fibres that there are
+        if (seen && seen->what.out.value_or(1) <= map.fibres) map.seen.push_back({seen->what.in, seen->what.out});
     }
     return map;
 }
 
-PolarityReport rightFibres(const JobState& state, const CablePlan& cable)
+RightFibres rightFibres(const JobState& state, const CablePlan& cable)
 {
-    PolarityMap map = seenWays(state, cable);
-    // a plan that was made smaller: what was seen of fibres that are no more says nothing of those that are
-    std::erase_if(map.seen, [&](const LightWay& way) { return way.in > map.fibres || way.out.value_or(1) > map.fibres; });
-    const auto report = explain(map);
-    return report ? *report : PolarityReport{};
+    RightFibres out{seenWays(state, cable), {}};
+    if (auto report = explain(out.ways)) out.report = std::move(*report);
+    return out;
 }
 
 }  // namespace clendo

@@ -8,7 +8,10 @@ namespace clendo {
 /// planned is straight: fibre n at A is fibre n at B.
 PolarityMap seenWays(const JobState& state, const CablePlan& cable);
 
-/// What is wrong with the fibres of a cable. A plan is within the bounds of explain().
-PolarityReport rightFibres(const JobState& state, const CablePlan& cable);
+struct RightFibres {
+    PolarityMap ways;
+    PolarityReport report;  ///< as if nothing were known where the plan is beyond the bounds of explain()
+};
+RightFibres rightFibres(const JobState& state, const CablePlan& cable);
 
 }  // namespace clendo
