@@ -68,6 +68,7 @@ void setUp(QTableWidget& table, const char* name, const QStringList& heads)
     table.setShowGrid(false);
     table.setWordWrap(true);
     table.setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    table.setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);  // a row may be taller than what is shown
 }
 
 }  // namespace
@@ -232,6 +233,9 @@ void SignView::tellDifferences(const JobSession& session, const SignatureState& 
         ++r;
     }
     differences_->resizeRowsToContents();
+    // what differs first is read whole, however low the window is
+    differences_->setMinimumHeight(differences_->horizontalHeader()->sizeHint().height() + differences_->rowHeight(0) +
+                                   2 * differences_->frameWidth());
 }
 
 }  // namespace clendo
