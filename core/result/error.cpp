@@ -33,6 +33,11 @@ std::string_view codeName(Error::Code code)
         case Error::Code::PlanInvalid: return "plan_invalid";
         case Error::Code::StepRefused: return "step_refused";
         case Error::Code::StepForbidden: return "step_forbidden";
+        case Error::Code::ScenarioInvalid: return "scenario_invalid";
+        case Error::Code::NotThere: return "not_there";
+        case Error::Code::DriverInvalid: return "driver_invalid";
+        case Error::Code::InstrumentGone: return "instrument_gone";
+        case Error::Code::InstrumentRefused: return "instrument_refused";
         case Error::Code::ExportFailed: return "export_failed";
         case Error::Code::OutOfMemory: return "out_of_memory";
         case Error::Code::Unexpected: return "unexpected";

@@ -15,8 +15,6 @@ constexpr double pitch = 250, guideBeyond = 925, guideRadius = 350;  // um, IEC 
 constexpr double blurPerDefocus = 0.35;                              // um of blur per um out of focus: about a lens of aperture 0.35
 constexpr int margin = 48;                                           // px around a scene, for the hand that shakes
 
-double uniform(std::mt19937& random, double low, double high) { return low + (high - low) * (double(random()) / double(std::mt19937::max())); }
-
 Mark speck(std::mt19937& random, double radiusLow, double radiusHigh, double sizeLow, double sizeHigh)
 {
     const double r = uniform(random, radiusLow, radiusHigh), angle = uniform(random, 0, 2 * std::numbers::pi);
@@ -27,22 +25,6 @@ Mark speck(std::mt19937& random, double radiusLow, double radiusHigh, double siz
             0,
             -uniform(random, 0.4, 0.75),
             false};
-}
-
-/// How strongly a mark covers a place, 0..1, with edges half a pixel soft.
-double cover(const Mark& mark, double x, double y, double soft)
-{
-    const double dx = x - mark.at.x.value(), dy = y - mark.at.y.value();
-    const double c = std::cos(mark.angle), s = std::sin(mark.angle);
-    const double u = dx * c + dy * s, v = -dx * s + dy * c, half = mark.size.value() / 2;
-    double outside = 0;  // distance from the mark's edge, positive outside
-    switch (mark.shape) {
-        case Mark::Shape::Speck: outside = std::hypot(dx, dy) - half * (1 + 0.12 * std::sin(3 * std::atan2(dy, dx) + mark.angle)); break;
-        case Mark::Shape::Stroke: outside = std::hypot(std::max(0.0, std::abs(u) - mark.length.value() / 2), v) - half; break;
-        case Mark::Shape::Ring: outside = std::abs(std::hypot(dx, dy) - half) - 0.6; break;
-        case Mark::Shape::Chip: outside = std::hypot(u, v * 0.6) - half; break;
-    }
-    return std::clamp(0.5 - outside / soft, 0.0, 1.0);
 }
 
 /// The light that comes from one fibre or a row of them, before blur and noise.
@@ -67,7 +49,7 @@ cv::Mat1f drawScene(const Row& row, const Camera& camera, std::mt19937& random)
             v *= 1 - 0.7 * inRing;
             for (const auto& mark : row.fibres[static_cast<std::size_t>(nth)].marks)
                 if (std::abs(ux - mark.at.x.value()) < 30 + mark.length.value() && std::abs(uy - mark.at.y.value()) < 30 + mark.length.value())
-                    v *= 1 + mark.contrast * cover(mark, ux, uy, umPerPx);
+                    v *= 1 + mark.contrast * cover(mark, {Micrometre(ux), Micrometre(uy)}, Micrometre(umPerPx));
             if (!alone) {
                 const double guide = std::hypot(std::abs(rowX) - halfRow - guideBeyond, uy);
                 const double inGuide = std::clamp(0.5 - (guide - guideRadius) / umPerPx, 0.0, 1.0);

@@ -5,27 +5,13 @@
 #include "face/picture.h"
 #include "units/units.h"
 #include "world/handling.h"
+#include "world/marks.h"
 
 namespace clendo::world {
-
-/// One thing on a simulated face. Dirt goes by cleaning, damage stays.
-struct Mark {
-    enum class Shape { Speck, Stroke, Ring, Chip };
-    Shape shape = Shape::Speck;
-    FacePoint at;
-    Micrometre size;         ///< diameter; of a stroke its width
-    Micrometre length;       ///< of a stroke
-    double angle = 0;        ///< radians
-    double contrast = -0.5;  ///< a share: -0.5 is half as bright as around
-    bool damage = false;
-};
 
 struct SimulatedFace {
     std::vector<Mark> marks;
 };
-
-/// What a face of the simulated world is like before anybody touched it.
-enum class Story { Clean, SomeDust, Dusty, Oily, Scratched, Pitted };
 
 /// A face of that story; the same seed gives the same face.
 SimulatedFace makeFace(Story story, std::uint32_t seed);

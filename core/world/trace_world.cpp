@@ -28,7 +28,7 @@ otdr::Trace shoot(const std::vector<Stretch>& line, const Shot& shot)
     const auto n = static_cast<std::size_t>(shot.range.value() / spacing);
     std::vector<double> power(n, 0), impulses(n, 0);
     // power of the light by distance, joints and fibre taken off twice (the trace's one-way dB)
-    double at = 0, level = startLevel;
+    double at = 0, level = startLevel - shot.portLoss.value();
     std::vector<Joint> joints;
     std::size_t i = 0;
     for (std::size_t k = 0; k < line.size(); ++k) {
@@ -42,7 +42,7 @@ otdr::Trace shoot(const std::vector<Stretch>& line, const Shot& shot)
         level -= line[k].jointLoss.value();
         at = end;
     }
-    impulses[0] += std::pow(10, startLevel / 5) * std::pow(10, (-46 - shot.backscatter.value()) / 10) / shot.pulse.value();
+    impulses[0] += std::pow(10, startLevel / 5) * std::pow(10, (shot.port.value() - shot.backscatter.value()) / 10) / shot.pulse.value();
     // a pulse of 8 samples smears both; the receiver follows with a time constant of a sixth of the pulse
     std::vector<double> seen(n, 0);
     double window = 0, received = 0;

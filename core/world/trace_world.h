@@ -1,5 +1,6 @@
 #pragma once
 #include <cstdint>
+#include <optional>
 #include <vector>
 
 #include "otdr/trace.h"
@@ -21,6 +22,7 @@ struct Shot {
     double groupIndex = 1.4677;
     Decibel backscatter{-79.5};
     Decibel dynamicRange{22};  ///< one-way, backscatter at the start over the noise
+    Decibel port{-46}, portLoss{0};  ///< of the instrument's own connector
     std::uint32_t seed = 1;
 };
 
