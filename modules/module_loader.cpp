@@ -2,6 +2,7 @@
 #include <QLibrary>
 #include <mutex>
 
+#include "modules/lines.h"
 #include "modules/sounds.h"
 #include "modules/trace_plot.h"
 #include "modules/video.h"
@@ -41,6 +42,16 @@ Result<Video> video()
     static Video loaded;  // the window's thread only
     if (loaded.file) return loaded;
     return entryOf<void (*)(Video*)>("clendo-video.so", "clendo_video", "no live pictures from cameras and files").map([](auto entry) {
+        entry(&loaded);
+        return loaded;
+    });
+}
+
+Result<Lines> lines()
+{
+    static Lines loaded;  // the window's thread only
+    if (loaded.bench) return loaded;
+    return entryOf<void (*)(Lines*)>("clendo-lines.so", "clendo_lines", "no instruments on lines").map([](auto entry) {
         entry(&loaded);
         return loaded;
     });

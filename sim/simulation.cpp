@@ -10,7 +10,10 @@
 
 namespace clendo::sim {
 
-Simulation::Simulation(world::World world, double speed, QObject* parent) : QObject(parent), world_(std::move(world)), speed_(speed) { clock_.start(); }
+Simulation::Simulation(world::World world, double speed, QObject* parent) : QObject(parent), world_(std::move(world)), speed_(speed)
+{
+    clock_.start();
+}
 
 world::World& Simulation::now()
 {
@@ -39,13 +42,18 @@ LinePort::Answer Simulation::controlled(const std::string& text)
 {
     ControlWish wish;
     std::string out = control(now(), text, wish) + "\n";
-    for (auto& line : lines_)
-        if (line->instrument == wish.instrument) {
-            line->fault = wish.fault;
-            line->late = wish.late;
-        }
+    if (!wish.instrument.empty()) spoil(wish.instrument, wish.fault, wish.late);
     if (wish.quit) QMetaObject::invokeMethod(this, &Simulation::quitWanted, Qt::QueuedConnection);
     return {out, 0, false};
+}
+
+void Simulation::spoil(const std::string& instrument, LineFault fault, double late)
+{
+    for (auto& line : lines_)
+        if (line->instrument == instrument) {
+            line->fault = fault;
+            line->late = late;
+        }
 }
 
 LinePort::Answer Simulation::answer(Line& line, const std::string& text)

@@ -23,6 +23,8 @@ public:
     [[nodiscard]] nlohmann::json ready() const;
     /// The world, brought up to the clock.
     world::World& now();
+    /// Spoils the line to an instrument, or mends it. `late`: seconds.
+    void spoil(const std::string& instrument, LineFault fault, double late = 3);
 
 signals:
     void quitWanted();

@@ -1,4 +1,5 @@
 #include <QtTest>
+#include <functional>
 
 #include "files/files.h"
 #include "power/loss_json.h"
@@ -193,12 +194,92 @@ private slots:
         QVERIFY(computeLoss(LossTask{}, limitsOf("generic-sm")).verdict == LossVerdict::NotValid);
     }
 
-    void uncertaintyGrowsWithTheReferencePairs()
+    void uncertaintyIsTheRootOfItsParts_data()
     {
+        QTest::addColumn<QString>("method");
+        QTest::addColumn<double>("dB");
+        // by hand from data/limits/generic-sm.json: matings of the link and in the reference, detector twice, pairs in the reference (0.1 / sqrt 3
+        // each), source 0.05 / sqrt 3, linearity 0.03 / sqrt 3, a hundredth typed twice, temperature 0.02 / sqrt 3; times 2
+        const double others = 2 * 0.02 * 0.02 + (0.05 * 0.05 + 0.03 * 0.03 + 0.02 * 0.02 + 2 * 0.005 * 0.005) / 3;
+        const auto of = [&](int matings, int pairs) { return 2 * std::sqrt(matings * 0.05 * 0.05 + pairs * 0.01 / 3 + others); };
+        QTest::newRow("one") << "one-cord" << of(2, 0);
+        QTest::newRow("two") << "two-cord" << of(3, 1);
+        QTest::newRow("three") << "three-cord" << of(4, 2);
+        QTest::newRow("single") << "single-ended" << of(1, 0);
+    }
+    void uncertaintyIsTheRootOfItsParts()
+    {
+        QFETCH(QString, method);
+        QFETCH(double, dB);
         const auto limits = limitsOf("generic-sm");
-        QVERIFY(qAbs(lossUncertainty(ReferenceMethod::OneCord, limits).value() - 0.1) < 1e-9);
-        QVERIFY(qAbs(lossUncertainty(ReferenceMethod::TwoCord, limits).value() - std::hypot(0.1, 0.2)) < 1e-9);
-        QVERIFY(lossUncertainty(ReferenceMethod::ThreeCord, limits) > lossUncertainty(ReferenceMethod::TwoCord, limits));
+        const auto parts = contributions({*referenceMethodNamed(method.toStdString()), false, {}, {}, {}, 1}, limits);
+        QVERIFY2(qAbs(expanded(parts, limits).value() - dB) < 1e-9, qPrintable(QString("%1 %2").arg(expanded(parts, limits).value()).arg(dB)));
+        QVERIFY(std::is_sorted(parts.begin(), parts.end(), [](const auto& a, const auto& b) { return a.standard > b.standard; }));
+    }
+    void whatShrinksTheDoubtIsSaid_data()
+    {
+        QTest::addColumn<double>("margin");
+        QTest::addColumn<bool>("multimode");
+        QTest::addColumn<QString>("method");
+        QTest::addColumn<QString>("says");
+        QTest::newRow("clear of the limit") << 0.5 << false << "one-cord"
+                                            << "";
+        QTest::newRow("a repeat is enough") << 0.14 << false << "one-cord"
+                                            << "1 more time;";
+        QTest::newRow("over the limit too") << -0.14 << false << "one-cord"
+                                            << "1 more time;";
+        QTest::newRow("no repeat is enough") << 0.01 << false << "one-cord"
+                                             << "No repeat settles it";
+        QTest::newRow("another method") << 0.01 << false << "three-cord"
+                                        << "one-cord reference";
+        QTest::newRow("the launch first") << 0.2 << true << "one-cord"
+                                          << "Condition the launch";
+    }
+    void whatShrinksTheDoubtIsSaid()
+    {
+        QFETCH(double, margin);
+        QFETCH(bool, multimode);
+        QFETCH(QString, method);
+        QFETCH(QString, says);
+        const auto said =
+            whatWouldSettleIt(Decibel(margin), {*referenceMethodNamed(method.toStdString()), multimode, {}, {}, {}, 1}, limitsOf("generic-sm"));
+        QCOMPARE(said.has_value(), !says.isEmpty());
+        if (said) QVERIFY2(QString::fromStdString(*said).contains(says), said->c_str());
+    }
+    void habitsAreAsked_data()
+    {
+        QTest::addColumn<std::function<void(LossTask&)>>("habit");
+        QTest::addColumn<QString>("code");
+        const auto row = [](const char* code, const std::function<void(LossTask&)>& habit) { QTest::newRow(code) << habit << QString(code); };
+        row("nominal_reference", [](LossTask& t) {
+            for (auto& r : t.readings) r.reference = DecibelMilliwatt(-7), r.power = DecibelMilliwatt(-8.63);
+        });
+        row("sign_turned", [](LossTask& t) { t.readings[0].power = DecibelMilliwatt(8.63); });
+        row("rounded", [](LossTask& t) {
+            for (auto& r : t.readings) r.power = DecibelMilliwatt(-8.6);
+        });
+        row("launch_not_conditioned", [](LossTask& t) { t.launchConditioned = false; });
+        row("launch_not_measured", [](LossTask& t) { t.launch = LaunchCord{Decibel(0.1), false}; });
+        row("launch_cord_bad", [](LossTask& t) { t.launch = LaunchCord{Decibel(0.9), true}; });
+        row("launch_counted_twice", [](LossTask& t) { t.launch = LaunchCord{Decibel(0.1), true}; });
+    }
+    void habitsAreAsked()
+    {
+        QFETCH(std::function<void(LossTask&)>, habit);
+        QFETCH(QString, code);
+        LossTask t = task(-7.02, -8.63);
+        QVERIFY(!warns(computeLoss(t, limitsOf("generic-sm")), qPrintable(code)));
+        habit(t);
+        QVERIFY(warns(computeLoss(t, limitsOf("generic-sm")), qPrintable(code)));
+    }
+    void aZeroedMeterSaysTheLossItself()
+    {
+        LossTask t = task(-7, -8.5);
+        for (auto& r : t.readings) r.reference.reset(), r.shown = Decibel(1.62);
+        const auto report = computeLoss(t, limitsOf("generic-sm"));
+        QVERIFY(qAbs(report.results[0].worst->value() - 1.62) < 1e-9);
+        QVERIFY(report.verdict == LossVerdict::Pass);
+        QVERIFY(!warns(report, "no_reference"));
     }
 
     void typedLevels_data()

@@ -59,7 +59,14 @@ std::vector<Command> commandsOf(WindowFrame& frame)
          Menu::Light,
          QObject::tr("Set the reference"),
          {Qt::Key_R},
-         [&frame] { frame.deskOf<LossDesk>().typeReference(); },
+         [&frame] {
+             auto& desk = frame.deskOf<LossDesk>();
+             frame.showDesk(desk.id());
+             if (desk.run().meterOnLine())
+                 desk.run().readOnce(LightRun::Purpose::Reference, desk.gear(), desk.launch());
+             else
+                 desk.typeReference();
+         },
          link},
         {std::string(command::readPower),
          Menu::Light,

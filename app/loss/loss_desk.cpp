@@ -10,7 +10,7 @@ static const DeskEntry entry(20, [](WindowFrame& frame) -> std::unique_ptr<Desk>
 
 QWidget* LossDesk::view()
 {
-    if (!view_) view_ = new LossView(frame_.widget());
+    if (!view_) view_ = new LossView(run_, frame_.widget());
     return view_;
 }
 
@@ -19,6 +19,18 @@ void LossDesk::show(const Shown& shown) { view_->show(*shown.session, shown.link
 Advice LossDesk::advice(const Shown& shown) const { return shown.link ? lossAdvice(shown.state(), *shown.link) : emptyJobAdvice(); }
 
 bool LossDesk::isFor(StepKind kind) const { return kind == StepKind::Reference || kind == StepKind::Length || kind == StepKind::Loss; }
+
+std::vector<std::string> LossDesk::gear()
+{
+    view();
+    return view_->gear();
+}
+
+std::string LossDesk::launch()
+{
+    view();
+    return view_->launch();
+}
 
 void LossDesk::typeReference()
 {

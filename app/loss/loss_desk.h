@@ -1,6 +1,7 @@
 #pragma once
 #include "app/frame/desk.h"
 #include "app/frame/window_frame.h"
+#include "app/loss/light_run.h"
 
 namespace clendo {
 
@@ -10,7 +11,7 @@ class LossView;
 class LossDesk : public Desk {
     Q_OBJECT
 public:
-    explicit LossDesk(WindowFrame& frame) : frame_(frame) {}
+    explicit LossDesk(WindowFrame& frame) : frame_(frame), run_(frame) {}
     [[nodiscard]] QString id() const override { return QStringLiteral("loss"); }
     [[nodiscard]] QString title() const override { return tr("Insertion loss"); }
     QWidget* view() override;
@@ -20,9 +21,16 @@ public:
     /// Shown, with the cursor in the first reference (or reading) that is missing.
     void typeReference();
     void typeReading();
+    /// The instruments on the line, and what they are asked for.
+    [[nodiscard]] LightRun& run() { return run_; }
+    /// Source, meter and cords in hand, and what conditions the launch, as the view has them.
+    [[nodiscard]] std::vector<std::string> gear();
+    [[nodiscard]] std::string launch();
+    void jobGoes() override { run_.stop(); }
 
 private:
     WindowFrame& frame_;
+    LightRun run_;
     LossView* view_ = nullptr;
 };
 

@@ -5,7 +5,10 @@
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
+#include "app/loss/bench_bar.h"
 #include "app/loss/loss_drawings.h"
+#include "app/loss/reference_drawing.h"
+#include "app/widgets/pick.h"
 #include "app/widgets/theme.h"
 #include "record/state/complete_act.h"
 
@@ -44,12 +47,14 @@ protected:
 
 }  // namespace
 
-LossView::LossView(QWidget* parent)
+LossView::LossView(const LightRun& run, QWidget* parent)
     : QWidget(parent),
       method_(new QComboBox(this)),
       gearRow_(new QWidget(this)),
       grid_(nullptr),
       trouble_(new QLabel(this)),
+      launch_(new QComboBox(this)),
+      references_(new ReferenceDrawing(this)),
       diagram_(new Diagram(this)),
       budget_(new Budget(this)),
       fibres_(new Fibres(this))
@@ -65,6 +70,7 @@ LossView::LossView(QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 8, 14, 8);
     layout->setSpacing(5);
+    layout->addWidget(new BenchBar(run, this));
     auto* head = new QHBoxLayout;
     head->addWidget(new QLabel(tr("<b>Reference</b>"), this));
     head->addWidget(method_, 1);
@@ -82,10 +88,17 @@ LossView::LossView(QWidget* parent)
         gear_.emplace_back(kind, box);
         connect(box, &QComboBox::activated, this, &LossView::gearChanged);
     }
+    launch_->setObjectName(QStringLiteral("launch"));
+    launch_->setFocusPolicy(Qt::TabFocus);
+    launch_->setAccessibleName(tr("Launch"));
+    launch_->addItem(tr("launch: not said"), QString());
+    for (const QString& how : {tr("encircled flux"), tr("mandrel on the source cord")}) launch_->addItem(tr("launch: %1").arg(how), how);
+    head->addWidget(launch_);
     layout->addWidget(gearRow_);
     layout->addWidget(diagram_);
-    layout->insertSpacing(3, 4);
+    layout->addSpacing(4);
     layout->addWidget(trouble_);
+    layout->addWidget(references_);
     layout->addWidget(budget_);
     layout->addWidget(new QLabel(tr("<b>Fibres</b>: loss in the worse direction against the allowed loss"), this));
     layout->addWidget(fibres_, 1);
@@ -139,7 +152,8 @@ void LossView::build(const std::vector<int>& wavelengths)
         }
         ++row;
     }
-    static_cast<QVBoxLayout*>(layout())->insertWidget(4, grid_);
+    auto* rows = static_cast<QVBoxLayout*>(layout());
+    rows->insertWidget(rows->indexOf(trouble_), grid_);
     builtFor_ = wavelengths;
 }
 
@@ -213,10 +227,12 @@ void LossView::fill(const JobState& state, const Link& link)
     for (const auto& field : fields_) {
         QString text;
         if (field.reference) {
-            if (const auto* set = state.reference(field.direction, Nanometre(field.wavelength))) text = levelText(set->level);
+            if (const auto* set = state.reference(field.direction, Nanometre(field.wavelength)))
+                text = set->zeroed ? tr("set to zero") : levelText(set->level);
         } else {
             for (const auto& [r, entry, at] : s.readings)
-                if (r.direction == field.direction && std::abs(r.wavelength.value() - field.wavelength) < 0.5) text = levelText(r.power);
+                if (r.direction == field.direction && std::abs(r.wavelength.value() - field.wavelength) < 0.5)
+                    text = r.shown ? tr("%1 dB").arg(r.shown->value(), 0, 'f', 2) : levelText(r.power);
         }
         if (field.edit->isModified() || field.edit->text() == text) continue;  // what is being typed stays
         field.edit->setText(text);
@@ -234,6 +250,8 @@ void LossView::fill(const JobState& state, const Link& link)
             if (auto* label = findChild<QLabel*>(QStringLiteral("loss-%1-%2").arg(nm).arg(QString::fromLatin1(which))))
                 label->setText(QStringLiteral("<b>%1</b>").arg(text));
         }
+    launch_->setVisible(isMultimode(*link.cable));
+    if (const LimitSet* limits = state.plan->limitsFor(*link.cable)) references_->show(state, limits->referencePair);
     diagram_->method = state.plan->job.method;
     diagram_->fibre = QString::number(link.fibre);
     diagram_->update();
@@ -253,6 +271,8 @@ void LossView::tell(const QString& trouble)
 void LossView::typed(const Field& field)
 {
     tint(trouble_, QPalette::WindowText, theme().damaged);
+    const auto* on = field.reference || !session_ ? nullptr : session_->state().reference(field.direction, Nanometre(field.wavelength));
+    if (on && on->zeroed) return typedRelative(field);
     const auto level = parsePower(field.edit->text().toStdString());
     if (!level) {
         tell(QString::fromStdString(level.error().message));
@@ -264,11 +284,46 @@ void LossView::typed(const Field& field)
     fileReading(field, *level);
 }
 
+/// A meter that was set to zero shows the loss itself; by which sign, it is asked once.
+void LossView::typedRelative(const Field& field)
+{
+    std::string meter;
+    for (const auto& [kind, box] : gear_)
+        if (kind == std::string_view("meter") && box->currentIndex() > 0) meter = box->currentText().toStdString();
+    const auto& signs = session_->state().meterSigns;
+    const auto sign = signs.find(meter);
+    std::vector<Fact> facts;
+    bool negative = sign != signs.end() && sign->second;
+    if (sign == signs.end()) {
+        const auto answer = pick(this, tr("A meter set to zero"), tr("With the link in, where less light comes out, it shows"),
+                                 {tr("a number below zero: −1.62 dB"), tr("a number above zero: 1.62 dB")}, false);
+        if (!answer) return;
+        negative = answer->contains(QChar(0x2212));
+        facts.emplace_back(MeterSignKept{meter, negative});
+    }
+    const auto loss = parseRelative(field.edit->text().toStdString(), negative);
+    if (!loss) {
+        tell(QString::fromStdString(loss.error().message));
+        field.edit->selectAll();
+        return;
+    }
+    tell({});
+    field.edit->setModified(false);
+    PowerRead read{link_, Nanometre(double(field.wavelength)), field.direction, {}};
+    read.shown = *loss;
+    facts.emplace_back(std::move(read));
+    session_->file(std::move(facts));
+    focusNext(field);
+}
+
+std::string LossView::launch() const { return launch_->isVisibleTo(this) ? launch_->currentData().toString().toStdString() : std::string(); }
+
 void LossView::fileReading(const Field& field, DecibelMilliwatt level)
 {
     const Nanometre wavelength{double(field.wavelength)};
     ReferenceSet set{session_->state().plan->job.method, wavelength, field.direction, level};
     set.with = gear();
+    set.launch = launch();
     PowerRead read{link_, wavelength, field.direction, level};
     Filing filing;
     if (field.reference)

@@ -10,15 +10,21 @@
 
 namespace clendo {
 
+class LightRun;
+class ReferenceDrawing;
+
 /// Reference and readings: what to plug into what, the levels by wavelength and direction, where the loss goes, all fibres small.
 class LossView : public QWidget {
     Q_OBJECT
 public:
-    explicit LossView(QWidget* parent = nullptr);
+    explicit LossView(const LightRun& run, QWidget* parent = nullptr);
     void show(JobSession& session, const Link* link);
     /// Puts the cursor into the first reference (or reading) that is missing, else into the first.
     void focusReference();
     void focusReading();
+    [[nodiscard]] std::vector<std::string> gear() const;
+    /// What conditions the launch of a multimode fibre; empty: not said, or single-mode.
+    [[nodiscard]] std::string launch() const;
 
 private:
     class Diagram;
@@ -34,6 +40,7 @@ private:
     void build(const std::vector<int>& wavelengths);
     void fill(const JobState& state, const Link& link);
     void typed(const Field& field);
+    void typedRelative(const Field& field);
     void tell(const QString& trouble);
     void fileReading(const Field& field, DecibelMilliwatt level);
     void focusFirst(bool reference);
@@ -43,7 +50,6 @@ private:
     std::string link_;
     /// Source, meter and cord in hand, by their names in the kit.
     void offerGear(const JobState& state);
-    [[nodiscard]] std::vector<std::string> gear() const;
     void gearChanged();
 
     QComboBox* method_;
@@ -51,6 +57,8 @@ private:
     std::vector<std::pair<std::string, QComboBox*>> gear_;  ///< by kind of the kit
     QWidget* grid_;
     QLabel* trouble_;
+    QComboBox* launch_;
+    ReferenceDrawing* references_;
     Diagram* diagram_;
     Budget* budget_;
     Fibres* fibres_;

@@ -114,4 +114,17 @@ void Acquisition::restart(const AcquisitionRule& rule)
     taken_.reset();
 }
 
+void Acquisition::holdUntilChanged()
+{
+    steady_.clear();
+    if (last_ && last_->kind == PowerSample::Kind::Level && last_->power > rule_.floor) taken_ = last_->power;
+}
+
+void Acquisition::setWavelength(Nanometre wavelength)
+{
+    if (wavelength == rule_.wavelength) return;
+    rule_.wavelength = wavelength;
+    steady_.clear();
+}
+
 }  // namespace clendo

@@ -56,6 +56,10 @@ public:
     std::optional<AcquiredPower> take(std::int64_t now);
     /// Another wavelength or rule: nothing that came before counts, and the same connection may be read again.
     void restart(const AcquisitionRule& rule);
+    /// What is plugged in now is not what is wanted: nothing is taken until the light goes away or is another connection's.
+    void holdUntilChanged();
+    /// The wavelength alone; whether what is plugged in was taken stays as it is.
+    void setWavelength(Nanometre wavelength);
 
 private:
     [[nodiscard]] bool spans() const;

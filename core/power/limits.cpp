@@ -53,6 +53,28 @@ Result<LimitSet> applicationLimits(std::string_view wanted, std::string_view fib
     return base;
 }
 
+/// A set that gives none (a client's own) has those of single-mode practice.
+void readUncertainty(JsonReading& in, UncertaintyFigures& out)
+{
+    constexpr UncertaintyFigures usual{Decibel(0.05), Decibel(0.02), Decibel(0.05), Decibel(0.03), Decibel(0.08), Decibel(0.25), Decibel(0.02), 2};
+    const json* given = in.find("uncertainty");
+    if (!given) {
+        out = usual;
+        return;
+    }
+    JsonReading from(*given, "uncertainty");
+    const auto one = [&](const char* key, Decibel otherwise) { return Decibel(from.numberOrNothing(key, 0, 20).value_or(otherwise.value())); };
+    out = {one("mating_db", usual.mating),
+           one("detector_db", usual.detector),
+           one("source_drift_db", usual.sourceDrift),
+           one("linearity_db", usual.linearity),
+           one("launch_conditioned_db", usual.launchConditioned),
+           one("launch_unknown_db", usual.launchUnknown),
+           one("temperature_db", usual.temperature),
+           from.numberOrNothing("coverage", 1, 4).value_or(usual.coverage)};
+    if (from.problem()) in.complain(*from.problem());
+}
+
 }  // namespace
 
 std::vector<std::string> applicationNames(const RuleFiles& rules)
@@ -91,7 +113,7 @@ Result<LimitSet> parseLimits(std::string_view text)
     out.endConnection = Decibel(in.number("end_connection_db", 0, 20));
     out.splice = Decibel(in.number("splice_db", 0, 20));
     out.referencePair = Decibel(in.number("reference_pair_db", 0, 20));
-    out.baseUncertainty = Decibel(in.number("base_uncertainty_db", 0, 20));
+    readUncertainty(in, out.uncertainty);
     if (const auto total = in.numberOrNothing("total_db", 0, 100)) out.total = Decibel(*total);
     const json* table = in.find("attenuation_db_per_km");
     if (!table || !table->is_object())
@@ -155,12 +177,6 @@ Result<Budget> budget(const LinkLoad& load, ReferenceMethod method, Nanometre wa
     if (out.splices > 0) out.sum += fmt::format(" + {} splices × {:.2f} dB", out.splices, limits.splice.value());
     out.sum += fmt::format(" = {:.2f} dB", out.total.value());
     return out;
-}
-
-Decibel lossUncertainty(ReferenceMethod method, const LimitSet& limits)
-{
-    const double pairs = referencePairs(method);
-    return Decibel(std::hypot(limits.baseUncertainty.value(), std::sqrt(pairs) * limits.referencePair.value()));
 }
 
 }  // namespace clendo

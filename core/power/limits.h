@@ -23,6 +23,17 @@ std::string_view oldNames(ReferenceMethod method);
 /// Reference-grade pairs that already stood in the reference: 0, 1, 2, 0. The uncertainty grows by them.
 int referencePairs(ReferenceMethod method);
 
+/// What a loss is uncertain by, term by term. Standard uncertainties, or half of the width within which it lies.
+struct UncertaintyFigures {
+    Decibel mating;                            ///< of one mating from the next, standard
+    Decibel detector;                          ///< of a cord put into a meter, standard
+    Decibel sourceDrift;                       ///< half width, between reference and reading
+    Decibel linearity;                         ///< half width, of a meter over the loss
+    Decibel launchConditioned, launchUnknown;  ///< multimode, standard
+    Decibel temperature;                       ///< half width
+    double coverage = 2;                       ///< by which the combined is multiplied
+};
+
 /// What a link may lose, from a file under data/limits.
 struct LimitSet {
     std::string name, title, source, version, hash;
@@ -30,8 +41,8 @@ struct LimitSet {
     Decibel connection;     ///< inner connections
     Decibel endConnection;  ///< connections at the link's ends, against test cords
     Decibel splice;
-    Decibel referencePair;                                                  ///< largest loss of two reference-grade connectors mated
-    Decibel baseUncertainty;                                                ///< of a loss by one cord
+    Decibel referencePair;  ///< largest loss of two reference-grade connectors mated
+    UncertaintyFigures uncertainty;
     std::map<std::string, std::map<int, DecibelPerKilometre>> attenuation;  ///< by fibre, by wavelength in nm
     std::optional<Decibel> total;                                           ///< a client's own or an application's limit: counts instead of the sum
 };
@@ -65,8 +76,5 @@ Result<LimitSet> parseLimits(std::string_view json);
 
 /// The limit that counts the same connections as the method. An Error where the set has no figure for fibre and wavelength.
 Result<Budget> budget(const LinkLoad& load, ReferenceMethod method, Nanometre wavelength, const LimitSet& limits);
-
-/// Uncertainty of a loss: the set's base and one reference pair for each that stood in the reference, root of squares.
-Decibel lossUncertainty(ReferenceMethod method, const LimitSet& limits);
 
 }  // namespace clendo

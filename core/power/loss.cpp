@@ -11,7 +11,6 @@ namespace {
 
 // Practice, not from a standard.
 constexpr Decibel gainTolerated{0.1};        // a "gain" beyond the drift allowed between checks proves a bad reference
-constexpr Second warmUpWanted{600};          // a source's default warm-up where its maker says nothing
 constexpr DecibelMilliwatt meterFloor{-65};  // below this most field meters show their own noise
 constexpr double impossibleAttenuation = 4;  // times the limit per km: the length cannot explain the loss
 
@@ -35,21 +34,71 @@ void warnOfReadings(const LossTask& task, Warnings& warnings)
     for (const Reading& r : readingsThatCount(task)) {
         wavelengths.insert(r.wavelength.value());
         directions.insert(r.direction);
-        if (!r.reference)
+        if (!r.loss())
             warnings.push_back({"no_reference", fmt::format("No trustworthy reference at {:.0f} nm, {}: set it anew and read again.",
                                                             r.wavelength.value(), name(r.direction))});
-        if (r.power <= meterFloor)
+        if (!r.shown && r.power <= meterFloor)
             warnings.push_back({"meter_floor", fmt::format("{:.2f} dBm is at the meter's floor: no light came through, or the wrong fibre is lit.",
                                                            r.power.value())});
     }
     if (wavelengths.size() == 1)
         warnings.push_back({"one_wavelength", "Only one wavelength was read: the longer one shows bends, the shorter one mismatch. Read both."});
     if (directions.size() == 1) warnings.push_back({"one_direction", "Only one direction was read."});
-    if (task.sourceWarmUp && *task.sourceWarmUp < warmUpWanted)
+    if (task.sourceWarmUp && *task.sourceWarmUp < task.warmUpWanted)
         warnings.push_back(
             {"source_cold",
              fmt::format("The source had warmed up for {:.0f} min of {:.0f}: its power still drifts. Set the reference again when it is warm.",
-                         task.sourceWarmUp->value() / 60, warmUpWanted.value() / 60)});
+                         task.sourceWarmUp->value() / 60, task.warmUpWanted.value() / 60)});
+}
+
+/// Whether figures have no more than a tenth of a decibel: rounded, where a meter shows hundredths.
+bool isRounded(double value) { return std::abs(value * 10 - std::round(value * 10)) < 1e-6; }
+
+/// How the readings were made, as far as the figures tell.
+void warnOfHabits(const LossTask& task, const LimitSet& limits, Warnings& warnings)
+{
+    constexpr std::size_t fewest = 3;  // that a meter shows so many tenths by chance: one in a thousand
+    const auto readings = readingsThatCount(task);
+    std::size_t typed = 0, rounded = 0;
+    for (const auto& r : readings) {
+        if (r.scatter) continue;
+        ++typed;
+        rounded += isRounded(r.shown ? r.shown->value() : r.power.value()) ? 1 : 0;
+        // nobody measures a round number of dBm twice
+        const bool nominal = r.reference && std::abs(r.reference->value() - std::round(r.reference->value())) < 1e-9;
+        const auto same = std::count_if(readings.begin(), readings.end(), [&](const Reading& o) { return o.reference == r.reference; });
+        if (nominal && same == static_cast<std::ptrdiff_t>(readings.size()) && readings.size() > 1 && &r == &readings.front())
+            warnings.push_back(
+                {"nominal_reference",
+                 fmt::format(
+                     "{:.0f} dBm as reference of every reading looks like the source's nominal power, not like something measured. A reference is "
+                     "measured through the cord; set it again.",
+                     r.reference->value())});
+        if (r.reference && r.power.value() > 0 && r.reference->value() < 0)
+            warnings.push_back(
+                {"sign_turned", fmt::format("{:.2f} dBm is more light than the reference. Was a minus left out, or a loss in dB typed as a level?",
+                                            r.power.value())});
+    }
+    if (typed >= fewest && rounded == typed)
+        warnings.push_back({"rounded", "All readings are whole tenths: type what the meter shows, and let nothing be rounded before the end."});
+    if (task.launchConditioned && !*task.launchConditioned)
+        warnings.push_back({"launch_not_conditioned",
+                            "Multimode, and nobody said what conditioned the launch: encircled flux, or at least the mandrel for this core on the "
+                            "source cord. Say it with "
+                            "the reference."});
+    if (!task.launch) return;
+    if (!task.launch->measured)
+        warnings.push_back(
+            {"launch_not_measured",
+             "A launch cord's loss was subtracted that nobody measured: that is no measurement. Measure it, or set the reference through it."});
+    if (task.launch->loss > limits.referencePair)
+        warnings.push_back(
+            {"launch_cord_bad",
+             fmt::format("The launch cord loses {:.2f} dB, more than the {:.2f} dB of a reference-grade pair: clean or replace it first.",
+                         task.launch->loss.value(), limits.referencePair.value())});
+    if (task.method != ReferenceMethod::SingleEnded)
+        warnings.push_back(
+            {"launch_counted_twice", "The reference was set through the launch cord, and its loss is subtracted once more: leave one of them out."});
 }
 
 void warnOfLoss(const LossResult& result, const LossTask& task, Warnings& warnings)
@@ -90,13 +139,14 @@ LossResult resultAt(Nanometre wavelength, const LossTask& task, const LimitSet& 
 {
     LossResult out;
     out.wavelength = wavelength;
-    out.uncertainty = lossUncertainty(task.method, limits);
     bool referencedAb = true, referencedBa = true;
     for (const auto& reading : task.readings) {  // the last reading of a direction counts
         if (reading.wavelength != wavelength) continue;
         const bool ab = reading.direction == Direction::AtoB;
-        (ab ? referencedAb : referencedBa) = reading.reference.has_value();
-        (ab ? out.lossAb : out.lossBa) = reading.reference ? std::optional(*reading.reference - reading.power) : std::nullopt;
+        auto loss = reading.loss();
+        if (loss && task.launch) *loss += -task.launch->loss;
+        (ab ? referencedAb : referencedBa) = loss.has_value();
+        (ab ? out.lossAb : out.lossBa) = loss;
     }
     if (out.lossAb && out.lossBa) {
         out.mean = (*out.lossAb + *out.lossBa) / 2;
@@ -104,13 +154,16 @@ LossResult resultAt(Nanometre wavelength, const LossTask& task, const LimitSet& 
     } else if (out.lossAb || out.lossBa) {
         out.mean = out.worst = out.lossAb ? *out.lossAb : *out.lossBa;
     }
+    const LossConditions conditions = conditionsOf(task, wavelength);
+    out.doubts = contributions(conditions, limits);
+    out.uncertainty = expanded(out.doubts, limits);
     const auto limit = budget(task.load, task.method, wavelength, limits);
     if (limit)
         out.limit = *limit;
     else
         warnings.push_back({std::string(codeName(limit.error().code)), limit.error().message});
     if (out.limit && out.worst) out.margin = out.limit->total - *out.worst;
-    out.verdict = referencedAb && referencedBa ? verdictOf(out) : LossVerdict::NotValid;
+    out.verdict = referencedAb && referencedBa && !(task.launch && !task.launch->measured) ? verdictOf(out) : LossVerdict::NotValid;
     return out;
 }
 
@@ -151,12 +204,24 @@ std::string_view name(LossVerdict verdict)
     return "not valid";
 }
 
+LossConditions conditionsOf(const LossTask& task, Nanometre wavelength)
+{
+    LossConditions out{task.method, task.load.fibre.starts_with("OM"), task.launchConditioned, {}, {}, 1};
+    for (const auto& r : readingsThatCount(task))
+        if (r.wavelength == wavelength && r.scatter) {
+            out.scatter = std::max(out.scatter.value_or(Decibel(0)), *r.scatter);
+            if (r.resolution) out.resolution = std::max(out.resolution.value_or(Decibel(0)), *r.resolution);
+        }
+    return out;
+}
+
 LossReport computeLoss(const LossTask& task, const LimitSet& limits)
 {
     LossReport report;
     report.link = task.link;
     report.method = task.method;
     warnOfReadings(task, report.warnings);
+    warnOfHabits(task, limits, report.warnings);
     std::set<Nanometre> wavelengths;
     for (const auto& reading : task.readings) wavelengths.insert(reading.wavelength);
     for (const auto wavelength : wavelengths) {

@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "power/limits.h"
+#include "power/uncertainty.h"
 
 namespace clendo {
 
@@ -18,6 +19,21 @@ struct Reading {
     Direction direction = Direction::AtoB;
     std::optional<DecibelMilliwatt> reference;  ///< nothing: none was set, or it is no longer good
     DecibelMilliwatt power;
+    std::optional<Decibel> shown{};  ///< the loss itself, of a meter that was set to zero on its reference; then the two levels are not asked
+    std::optional<Decibel> scatter{}, resolution{};  ///< of the samples of which it was made; nothing: it was typed
+
+    /// The loss that it says; nothing where it rests on no reference.
+    [[nodiscard]] std::optional<Decibel> loss() const
+    {
+        if (shown) return shown;
+        return reference ? std::optional(*reference - power) : std::nullopt;
+    }
+};
+
+/// The loss of a launch cord that is taken off every reading.
+struct LaunchCord {
+    Decibel loss;
+    bool measured = false;  ///< and not assumed
 };
 
 struct LossTask {
@@ -26,6 +42,9 @@ struct LossTask {
     ReferenceMethod method = ReferenceMethod::OneCord;
     std::optional<Second> sourceWarmUp;
     std::vector<Reading> readings;
+    Second warmUpWanted{600};                 ///< a source's default where its maker says nothing
+    std::optional<bool> launchConditioned{};  ///< multimode: encircled flux or mandrel confirmed; nothing: not asked
+    std::optional<LaunchCord> launch{};
 };
 
 enum class LossVerdict { Pass, Fail, NearLimit, NotValid };
@@ -37,8 +56,9 @@ struct LossResult {
     std::optional<Decibel> lossAb, lossBa;
     std::optional<Decibel> mean, worst;  ///< of the directions there are
     std::optional<Budget> limit;
-    std::optional<Decibel> margin;  ///< limit less the worst direction
-    Decibel uncertainty;
+    std::optional<Decibel> margin;       ///< limit less the worst direction
+    Decibel uncertainty;                 ///< expanded, as the margin is compared with
+    std::vector<Contribution> doubts{};  ///< of which it is made, the largest first
     LossVerdict verdict = LossVerdict::NotValid;
 };
 
@@ -54,6 +74,9 @@ struct LossReport {
     std::vector<LossWarning> warnings;
 };
 
+/// What the uncertainty of a loss of this task at a wavelength depends on.
+LossConditions conditionsOf(const LossTask& task, Nanometre wavelength);
+
 /// Loss = reference - power, judged on the worst direction against a limit that counts the same connections as the
 /// method; plausibility is told as warnings. Nothing is rounded. Pure.
 LossReport computeLoss(const LossTask& task, const LimitSet& limits);
@@ -61,5 +84,8 @@ LossReport computeLoss(const LossTask& task, const LimitSet& limits);
 /// A level as a person types it or an instrument says it: "-8.63 dBm", "-8,63", "−8.63dBm", "137 uW". A bare number is
 /// taken as dBm. Errors: no number, "dB" (a ratio is no level), a level no instrument can show (outside -90..+30 dBm).
 Result<DecibelMilliwatt> parsePower(std::string_view text);
+/// What a meter shows that was set to zero on the reference: "-1.62 dB", "1,62". `lossIsNegative`: its sign convention. Errors as of parsePower(); a
+/// level in dBm is none.
+Result<Decibel> parseRelative(std::string_view text, bool lossIsNegative);
 
 }  // namespace clendo

@@ -20,7 +20,12 @@ Reading readingFromJson(const json& value, const std::string& where, std::option
     if (!direction) in.complain("“direction” must be ab or ba");
     r.direction = direction.value_or(Direction::AtoB);
     if (const auto reference = in.numberOrNothing("reference_dbm", -90, 30)) r.reference = DecibelMilliwatt(*reference);
-    r.power = DecibelMilliwatt(in.number("power_dbm", -90, 30));
+    if (const auto shown = in.numberOrNothing("loss_db", -100, 100))
+        r.shown = Decibel(*shown);
+    else
+        r.power = DecibelMilliwatt(in.number("power_dbm", -90, 30));
+    if (const auto scatter = in.numberOrNothing("scatter_db", 0, 100)) r.scatter = Decibel(*scatter);
+    if (const auto resolution = in.numberOrNothing("resolution_db", 0, 100)) r.resolution = Decibel(*resolution);
     if (!problem) problem = in.problem();
     return r;
 }
@@ -49,6 +54,12 @@ Result<LossRequest> lossRequestFromJson(std::string_view text)
         if (const auto warm = from.numberOrNothing("warm_up_s", 0, 1e9)) out.task.sourceWarmUp = Second(*warm);
         if (from.problem()) in.complain(*from.problem());
     }
+    if (const json* launch = in.find("launch")) {
+        JsonReading from(*launch, "launch");
+        if (from.find("conditioned")) out.task.launchConditioned = from.flagOr("conditioned", false);
+        if (const auto loss = from.numberOrNothing("loss_db", 0, 40)) out.task.launch = LaunchCord{Decibel(*loss), from.flagOr("measured", false)};
+        if (from.problem()) in.complain(*from.problem());
+    }
     std::optional<std::string> problem = in.problem();
     int n = 0;
     for (const auto& reading : in.list("readings")) out.task.readings.push_back(readingFromJson(reading, fmt::format("reading {}", ++n), problem));
@@ -69,6 +80,8 @@ json toJson(const LossReport& report)
                  {"margin_db", decibels(r.margin)},
                  {"uncertainty_db", decibels(r.uncertainty)},
                  {"verdict", name(r.verdict)}};
+        one["uncertainty"] = json::array();
+        for (const auto& part : r.doubts) one["uncertainty"].push_back({{"name", part.name}, {"standard_db", decibels(part.standard)}});
         one["limit_db"] = r.limit ? decibels(r.limit->total) : json(nullptr);
         one["limit_sum"] = r.limit ? json(r.limit->sum) : json(nullptr);
         one["connections_counted"] = r.limit ? json(r.limit->connectionsCounted()) : json(nullptr);

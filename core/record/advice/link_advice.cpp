@@ -7,12 +7,9 @@
 
 #include "record/rules/link_light_parts.h"
 #include "record/rules/plan_match.h"
+#include "record/rules/reference_health.h"
 
 namespace clendo {
-namespace {
-
-}  // namespace
-
 Advice lossAdvice(const JobState& state, const Link& link)
 {
     Advice r;
@@ -27,6 +24,7 @@ Advice lossAdvice(const JobState& state, const Link& link)
                                                    state.plan->lossDirections().size() == 1 ? "source at A" : "source at A, then at B")
                                      : fmt::format("A reference is measured, never assumed. Missing: {}.", missing);
         r.help = {"Dark fibre, warm source, same wavelength on both, continuous wave. After the reference the cord stays on the source."};
+        for (auto& trouble : referenceTroubles(state, *link.cable, state.lastEntryAt)) r.help.push_back(std::move(trouble));
         r.actions = {
             missing.empty() ? AdviceAction{command::readPower, "Type the readings"} : AdviceAction{command::setReference, "Set the reference"},
             {command::nextStep, "Next step"}};
@@ -46,6 +44,14 @@ Advice lossAdvice(const JobState& state, const Link& link)
             fmt::format("{:.2f} dB at {:.0f} nm, worse direction. Allowed loss: {}. {:.2f} dB to spare, {:.2f} dB uncertain.", worst->worst->value(),
                         worst->wavelength.value(), worst->limit->sum, worst->margin->value(), worst->uncertainty.value());
     for (const auto& warning : s.loss->warnings) r.help.push_back(warning.message);
+    if (worst && worst->limit && s.loss->verdict == LossVerdict::NearLimit) {
+        const LimitSet* limits = state.plan->limitsFor(*link.cable);
+        LossConditions conditions{s.loss->method, isMultimode(*link.cable), {}, {}, {}, 1};
+        if (const auto settles = limits ? whatWouldSettleIt(*worst->margin, conditions, *limits) : std::nullopt)
+            r.help.insert(r.help.begin(), *settles);
+    }
+    if (worst) r.help.push_back(fmt::format("Uncertain by {}.", uncertaintyWords(worst->doubts, worst->uncertainty)));
+    for (auto& trouble : referenceTroubles(state, *link.cable, state.lastEntryAt)) r.help.push_back(std::move(trouble));
     if (s.loss->method != state.plan->job.method)
         r.help.push_back(fmt::format("Read by the {} reference; the job's method is {} now.", name(s.loss->method), name(state.plan->job.method)));
     const Completeness all = completeness(state, link);

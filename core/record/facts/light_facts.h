@@ -7,6 +7,17 @@ class FactEffects;
 struct EntryHead;
 struct JobState;
 
+/// How a level came out of the samples of an instrument on a line; a typed level has none.
+struct Acquired {
+    std::string instrument;  ///< as it names itself
+    Decibel scatter, resolution;
+    int samples = 0;
+    Second lasting;
+
+    [[nodiscard]] nlohmann::json body() const;
+    static std::optional<Acquired> read(FactReading& in);
+};
+
 /// The level without the link, at one wavelength in one direction.
 struct ReferenceSet {
     static constexpr std::string_view factKind = "reference_set", factWords = "reference";
@@ -15,6 +26,9 @@ struct ReferenceSet {
     Direction direction = Direction::AtoB;
     DecibelMilliwatt level;
     std::vector<std::string> with{};  ///< source, meter and cords, by their names in the kit; empty: not said
+    bool zeroed = false;              ///< the meter was set to zero on it: its level is not known, and what the meter shows from then on is a loss
+    std::string launch{};             ///< multimode: what conditioned the launch, for people ("encircled flux"); empty: not said
+    std::optional<Acquired> acquired{};
 
     [[nodiscard]] nlohmann::json body() const;
     static ReferenceSet read(FactReading& in);
@@ -43,6 +57,8 @@ struct PowerRead {
     DecibelMilliwatt power;
     Digest reference{};  ///< the entry of the reference; none: there was none in force
     MadeBy made{};
+    std::optional<Decibel> shown{};  ///< the loss that a meter showed that was set to zero on the reference; then `power` is not known
+    std::optional<Acquired> acquired{};
 
     [[nodiscard]] nlohmann::json body() const;
     static PowerRead read(FactReading& in);

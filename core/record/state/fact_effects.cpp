@@ -156,7 +156,16 @@ std::optional<LossReport> FactEffects::lossOf(const Link& link) const
     const auto method = light_.methods.find(link.id);
     const LimitSet* limits = state_.plan->limitsFor(*link.cable);
     if (read == light_.readings.end() || method == light_.methods.end() || !limits) return std::nullopt;
-    return computeLoss(lossTaskOf(link, method->second, read->second), *limits);
+    LossTask task = lossTaskOf(link, method->second, {read->second.begin(), read->second.end()});
+    task.warmUpWanted = Second(60 * state_.plan->policyDecimal("warm_up").value_or(10));
+    bool launchSaid = true;
+    for (const auto& kept : read->second) {
+        if (!kept.reference && !kept.shown) continue;
+        if (kept.warmUp) task.sourceWarmUp = std::min(task.sourceWarmUp.value_or(*kept.warmUp), *kept.warmUp);
+        launchSaid = launchSaid && kept.launchSaid;
+    }
+    if (isMultimode(*link.cable)) task.launchConditioned = launchSaid;
+    return computeLoss(task, *limits);
 }
 
 }  // namespace clendo

@@ -11,14 +11,28 @@
 
 namespace clendo {
 
+/// A reading as the fold keeps it: with what it rests on.
+struct KeptReading : Reading {
+    std::string doubt{};             ///< why it rests on nothing though a reference was named; empty: it rests, or none was
+    Digest on{};                     ///< the reference that it names
+    int entryEpoch = 0;              ///< how often that had been checked by then
+    std::optional<Second> warmUp{};  ///< of the source when the reference was set; nothing: not known
+    bool launchSaid = false;         ///< what conditioned the launch was said with it
+    Digest entry{};                  ///< of the reading
+};
+
 /// What readings need to know of references while a journal is applied.
 struct LightEffects {
     struct Reference {
         ReferenceSet set;
-        bool good = true;  ///< not voided
+        bool good = true;                ///< not voided
+        std::int64_t at = 0;             ///< when it was set, or last found good
+        int epoch = 0;                   ///< how often it was found good
+        std::set<std::string> fibres{};  ///< read on it since
+        std::optional<Second> warmUp{};
     };
     std::unordered_map<Digest, Reference, DigestHash> references;  ///< by entry
-    std::map<std::string, std::vector<Reading>> readings;          ///< by link, with the reference that was good when they were read
+    std::map<std::string, std::vector<KeptReading>> readings;      ///< by link, with the reference that was good when they were read
     std::map<std::string, ReferenceMethod> methods;                ///< by which the readings of a link were taken
     std::set<std::string> readLinks;                               ///< whose loss has to be computed anew
 };

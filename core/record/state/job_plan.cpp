@@ -1,5 +1,7 @@
 #include "record/state/job_plan.h"
 
+#include <cstdlib>
+
 #include "record/state/rules.h"
 
 namespace clendo {
@@ -81,6 +83,14 @@ std::vector<int> JobPlan::wavelengthsFor(const CablePlan& cable) const
         if (multimode == (nm <= 1300)) out.push_back(nm);
     if (out.empty()) out = multimode ? std::vector{850, 1300} : std::vector{1310, 1550};
     return out;
+}
+
+std::optional<double> JobPlan::policyDecimal(std::string_view key) const
+{
+    const std::string answer(policy(key));
+    char* end = nullptr;
+    const double number = std::strtod(answer.c_str(), &end);
+    return !answer.empty() && *end == '\0' ? std::optional(number) : std::nullopt;
 }
 
 }  // namespace clendo

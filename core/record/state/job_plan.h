@@ -54,6 +54,13 @@ struct JobPlan {
     [[nodiscard]] const Link* link(std::string_view id) const;
     /// The job's answer to a question of policyRows() that is no field of its own.
     [[nodiscard]] std::string_view policy(std::string_view key) const { return clendo::policy(job.policies, key); }
+    /// A policy whose answer is a number; nothing where it is a word ("never").
+    [[nodiscard]] std::optional<double> policyDecimal(std::string_view key) const;
+    [[nodiscard]] std::optional<int> policyNumber(std::string_view key) const
+    {
+        const auto number = policyDecimal(key);
+        return number ? std::optional(static_cast<int>(*number)) : std::nullopt;
+    }
     /// The limits of the job as they apply to the cable's kind of fibre.
     [[nodiscard]] const LimitSet* limitsFor(const CablePlan& cable) const;
     /// The directions in which loss is read, by the job's policy.

@@ -91,6 +91,7 @@ struct LinkState {
     std::optional<Filed<LengthMeasured>> measured;  ///< its length by something else than a trace
     std::optional<SignatureState> signature;
     std::optional<LossReport> loss;
+    std::map<Digest, std::string> doubted;  ///< readings that name a reference on which they cannot rest, and why not
     LightDone done;
     std::set<std::string> measuredWith;  ///< source, meter and cords of the references on which the readings rest
 };
@@ -126,6 +127,19 @@ struct ReferenceInForce {
     Digest entry;
     std::int64_t at = 0;
     std::vector<std::string> with{};  ///< source, meter and cords that were named with it
+    bool zeroed = false;              ///< the meter was set to zero on it: the level is not known
+    std::optional<Decibel> proof{};   ///< what the receive cord and an adapter added to it
+    std::int64_t checkedAt = 0;       ///< when it was last found good again; 0: never
+};
+
+/// What was found of a reference: what a cord added to it, or by how much it had drifted.
+struct ReferenceFinding {
+    Direction direction = Direction::AtoB;
+    Nanometre wavelength;
+    std::string cord;  ///< of a proof; empty: not said
+    Decibel loss;      ///< of a proof; of a check the drift, above zero where there is more light than before
+    std::int64_t at = 0;
+    Digest entry;
 };
 
 /// What was lost of the job, and when that was noted.
@@ -147,6 +161,10 @@ struct JobState {
     SharedMap<FaceId, FaceState> faces;
     SharedMap<std::string, LinkState> linkStates;
     std::map<std::pair<Direction, double>, ReferenceInForce> references;  ///< by direction and wavelength
+    std::vector<ReferenceFinding> proofs, checks;                         ///< in the order of the journal
+    std::map<Digest, DecibelMilliwatt> levelsOfReferences;                ///< by entry, those that no longer hold too; zeroed meters have none
+    std::map<std::string, std::int64_t, std::less<>> sourcesOn;           ///< when they were switched on, by name; not in it: not known
+    std::map<std::string, bool, std::less<>> meterSigns;                  ///< whether a meter set to zero shows a loss below zero, by name
     std::map<std::string, SignatureState> signedCables;                   ///< by cable
     std::map<std::string, KitItem, std::less<>> kit;                      ///< by name
     std::optional<LookedThrough> kitChecked;                              ///< the last time it was looked through

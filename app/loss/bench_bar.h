@@ -1,0 +1,25 @@
+#pragma once
+#include <QWidget>
+
+#include "app/loss/light_run.h"
+
+namespace clendo {
+
+/// What the meter on the line shows, large enough to be read from the rack: level, whether it holds still, what to do with the cords, the last
+/// seconds.
+class BenchBar : public QWidget {
+    Q_OBJECT
+public:
+    BenchBar(const LightRun& run, QWidget* parent);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    void follow();
+    void paintHistory(QPainter& painter, const QRectF& box) const;
+
+    const LightRun& run_;
+};
+
+}  // namespace clendo
