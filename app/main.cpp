@@ -10,6 +10,7 @@
 #include <optional>
 
 #include "app/frame/main_window.h"
+#include "app/hands/demo_hands.h"
 #include "app/look/look_desk.h"
 #include "app/widgets/live_picture.h"
 #include "app/widgets/theme.h"
@@ -30,6 +31,9 @@ int main(int argc, char** argv)
     arguments.addOption({QStringLiteral("watch"), QStringLiteral("take pictures from this folder"), QStringLiteral("folder")});
     arguments.addOption(
         {QStringLiteral("simulated-scope"), QStringLiteral("key P lets a simulated scope save into this folder"), QStringLiteral("folder")});
+    arguments.addOption({QStringLiteral("simulation"),
+                         QStringLiteral("instruments and hands are those of clendo-sim, which printed this file; with --simulated-scope"),
+                         QStringLiteral("file")});
     arguments.addOption({QStringLiteral("video"), QStringLiteral("live pictures from this video file (key V)"), QStringLiteral("file")});
     arguments.addOption({QStringLiteral("dark"), QStringLiteral("dark theme")});
     arguments.addOption({QStringLiteral("quit-when-shown"), QStringLiteral("close as soon as the window is usable (for measuring the start)")});
@@ -47,6 +51,11 @@ int main(int argc, char** argv)
     auto& look = window.deskOf<clendo::LookDesk>();
     if (arguments.isSet(QStringLiteral("watch"))) look.watchFolder(arguments.value(QStringLiteral("watch")));
     if (arguments.isSet(QStringLiteral("simulated-scope"))) look.useSimulatedScope(arguments.value(QStringLiteral("simulated-scope")));
+    if (arguments.isSet(QStringLiteral("simulation"))) {
+        const auto attached =
+            clendo::DemoHands::attach(window, arguments.value(QStringLiteral("simulation")), arguments.value(QStringLiteral("simulated-scope")));
+        if (!attached) window.say(attached.error());
+    }
     if (arguments.isSet(QStringLiteral("video"))) look.live().useVideoFile(arguments.value(QStringLiteral("video")));
     const auto usable = [&] {
         window.show();

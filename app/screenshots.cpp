@@ -1,23 +1,29 @@
 // clendo-screenshots DEMO-FOLDER OUT-FOLDER [light|dark [WIDTHxHEIGHT]]: one picture of each main view of the demo job, for docs/screenshots.
 #include <QApplication>
 #include <QDir>
+#include <QDockWidget>
 #include <QElapsedTimer>
 #include <QKeyEvent>
+#include <nlohmann/json.hpp>
 
 #include "app/batch/batch_desk.h"
 #include "app/batch/batch_view.h"
+#include "app/budget/budget_dialog.h"
 #include "app/frame/main_window.h"
+#include "app/hands/demo_hands.h"
 #include "app/look/contacts_dialog.h"
 #include "app/look/look_desk.h"
+#include "app/loss/loss_desk.h"
 #include "app/plan/plan_dialog.h"
 #include "app/policy/criteria_dialog.h"
-#include "app/policy/policy_dialog.h"
 #include "app/widgets/live_picture.h"
 #include "app/widgets/theme.h"
 #include "demo/demo_job.h"
 #include "files/files.h"
 #include "pictures/decode.h"
+#include "sim/simulation.h"
 #include "world/face_world.h"
+#include "world/scenario.h"
 
 int main(int argc, char** argv)
 {
@@ -73,7 +79,6 @@ int main(int argc, char** argv)
         wait(1200);
         shoot("live", "look", "VP-04/10", End::A, Side::Port);
         press(Qt::Key_V);
-        shoot("loss", "loss", "VP-04/4", End::A, Side::Cord);
         shoot("sign-off", "sign", "VP-04/2", End::A, Side::Cord);
     }
     if (all) {
@@ -93,7 +98,6 @@ int main(int argc, char** argv)
         };
         const FaceId suspect{"VP-04/11", End::A, Side::Port};
         shootDialog(ContactsDialog(window.session()->state(), suspect, &window), "contacts.png", false);
-        shootDialog(PolicyDialog(window.session()->state().plan->job, &window), "policy.png");
         auto ends = window.session()->state().plan->cables.front();
         ends.endB.connector = "SC";
         ends.endB.className = ends.endB.cordClass = "sm-apc";
@@ -105,6 +109,50 @@ int main(int argc, char** argv)
             window.session()->file(seen);
         window.session()->settle();
         shoot("right-fibre", "right-fibre", "VP-04/5", End::A, Side::Port);
+    }
+    if (all) {
+        BudgetDialog budget(window.session()->state(), window.session()->state().link("VP-04/4"), &window);
+        budget.resize(size * 0.93);
+        budget.show();
+        wait(300);
+        budget.grab().save(out.filePath(QStringLiteral("budget.png")));
+        // the meter and the source of the demo's world, and hands that move the cords
+        const QString folder = QString::fromLocal8Bit(argv[1]);
+        auto world = readFile((folder + QStringLiteral("/world.json")).toStdString()).and_then([](const std::string& text) {
+            return world::readScenario(text, dataFolder());
+        });
+        if (!world) return 1;
+        sim::Simulation simulation(std::move(*world), 5);
+        if (!simulation.start()) return 1;
+        const QString ready = folder + QStringLiteral("/simulation.json");
+        if (!writeFile(ready.toStdString(), simulation.ready().dump() + "\n")) return 1;
+        if (!DemoHands::attach(window, ready, folder + QStringLiteral("/scope"))) return 1;
+        LightRun& run = window.deskOf<LossDesk>().run();
+        wait(1000);  // until the lines stand
+        auto& hands = *DemoHands::of(window);
+        const auto read = [&](std::string_view command) {
+            wait(300);
+            window.run(command);
+            for (int i = 0; i < 100 && run.running(); ++i) wait(100);
+        };
+        window.choose({"VP-04/5", End::A, Side::Port});
+        window.showDesk(QStringLiteral("loss"));
+        hands.forReference();
+        read("loss.reference");
+        hands.forProof();
+        read("light.prove");
+        hands.forReference();
+        read("light.check");
+        window.run("light.measure");
+        hands.ontoFibre();
+        for (int i = 0; i < 100 && run.shown().done < 2; ++i) wait(100);
+        window.choose({"VP-04/6", End::A, Side::Port});
+        hands.ontoFibre();
+        for (int i = 0; i < 100 && run.shown().done < 3; ++i) wait(100);
+        shoot("loss", "loss", "VP-04/6", End::A, Side::Port);
+        run.stop();
+        static_cast<void>(run.use({}, {}));
+        window.findChild<QDockWidget*>(QStringLiteral("handsPanel"))->close();
     }
     if (all) {
         MainWindow fresh;

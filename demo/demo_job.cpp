@@ -6,7 +6,9 @@
 #include <QDir>
 #include <QFile>
 #include <array>
+#include <cmath>
 #include <map>
+#include <nlohmann/json.hpp>
 #include <optional>
 
 #include "demo/demo_folder.h"
@@ -20,8 +22,9 @@
 #include "record/state/complete_act.h"
 #include "record/state/rules.h"
 #include "store/job_store.h"
+#include "world/deeds.h"
 #include "world/face_world.h"
-#include "world/trace_world.h"
+#include "world/scenario.h"
 
 namespace clendo {
 namespace {
@@ -60,23 +63,13 @@ CablePlan varrowTrunk()
     return c;
 }
 
-/// One fibre as the light meets it: launch cord, panel A, two splices, box B, tail cord.
-std::vector<world::Stretch> lineOf(int fibre, Direction direction, double nm)
-{
-    const double alpha = nm < 1400 ? 0.34 : 0.20, bend = fibre == 3 && nm > 1500 ? 0.42 : 0.0;
-    const double wobble = 0.03 * ((fibre * 7) % 5);
-    std::vector<world::Stretch> line{{Metre(150), DecibelPerKilometre(alpha), Decibel(0.22 + wobble), Decibel(-52)},
-                                     {Metre(1180), DecibelPerKilometre(alpha), Decibel(0.06 + wobble / 2), {}},
-                                     {Metre(725), DecibelPerKilometre(alpha), Decibel(0.09 + bend), {}},
-                                     {Metre(495), DecibelPerKilometre(alpha), Decibel(0.31), Decibel(-47)},
-                                     {Metre(150), DecibelPerKilometre(alpha), Decibel(30), Decibel(-15)}};
-    if (direction == Direction::AtoB) return line;
-    return {{Metre(150), line[0].attenuation, line[3].jointLoss, line[3].jointReflectance},
-            {Metre(495), line[0].attenuation, line[2].jointLoss, {}},
-            {Metre(725), line[0].attenuation, line[1].jointLoss, {}},
-            {Metre(1180), line[0].attenuation, line[0].jointLoss, line[0].jointReflectance},
-            line[4]};
-}
+constexpr int crossedA = 11, crossedB = 12;  // in the scenario
+constexpr Metre launchCord{150};
+
+/// The port at the other end of a fibre.
+int otherEndOf(int fibre) { return fibre == crossedA ? crossedB : fibre == crossedB ? crossedA : fibre; }
+
+std::string portOf(int fibre, End end) { return FaceId{fmt::format("VP-04/{}", fibre), end, Side::Port}.text(); }
 
 class DemoMaker {
 public:
@@ -91,6 +84,10 @@ public:
         auto criteria = loadCriteria("2015", dataFolder());
         auto faceClass = criteria ? criteria->find("sm-upc") : tl::unexpected(criteria.error());
         if (!faceClass) return tl::unexpected(faceClass.error());
+        auto scenario = readFile(dataFolder() / "scenarios/varrow-point.json");
+        auto made = scenario ? world::readScenario(*scenario, dataFolder()) : tl::unexpected(scenario.error());
+        if (!made) return tl::unexpected(made.error());
+        world_ = std::move(*made);
         criteria_ = std::move(*criteria);
         faceClass_ = std::move(*faceClass);
         JobSettings job;
@@ -100,11 +97,19 @@ public:
         file(CablePlanned{varrowTrunk()});
         houseRule();
         kit();
-        for (int n = 1; n <= 12; ++n) writeTraces(n);
-        faces();
+        // of fibres that are still to be done: what the OTDR will save once their ports are clean
+        world::World later = world_;
+        for (int n = fibresDone + 1; n <= 12; ++n)
+            for (const End end : {End::A, End::B})
+                for (int i = 0; i < 3; ++i) static_cast<void>(later.clean(portOf(n, end), world::Cleaning::WetThenDry));
+        for (int n = fibresDone + 1; n <= 12; ++n) writeTraces(n, later);
+        panelPorts();
         light();
+        faces();
+        signatures();
         patchCords();
         fileAll();
+        writeWorld(*scenario);
         if (error_) return tl::unexpected(*error_);
         return out_;
     }
@@ -141,26 +146,50 @@ private:
         file(KitKept{"cassette 1", "cassette", {}, {}, 0, 500, {}, false});
         file(KitKept{"sticks LC", "sticks", {"LC"}, {}, 0, 100, {}, false});
         file(KitKept{"alcohol", "alcohol", {}, {}, 0, 0, {}, false});
-        file(KitKept{"RC-1", "cord", {"LC"}, "C-0117", 0, 500, "sm-upc", false});
+        for (const auto& [name, serial] : {std::pair("RC-1", "C-0117"), {"RC-2", "C-0118"}, {"RC-3", "C-0121"}})
+            file(KitKept{name, "cord", {"LC"}, serial, 0, 500, "sm-upc", false});
         file(KitKept{"source 1", "source", {}, "LS-3310", end_ + 200 * day, 0, {}, false});
         file(KitKept{"meter 1", "meter", {}, "PM-2207", end_ + 9 * day, 0, {}, false});
     }
-    /// Test cord RC-1 goes from port to port; at the third its end is found dirty, so what it touched before must be seen again.
+    /// Something is done in the world; the record learns of it what is filed beside.
+    void deed(nlohmann::json what)
+    {
+        if (const auto done = world::doDeed(world_, what); !done || !*done)
+            return fail(done ? done->error() : Error{Error::Code::Unexpected, "no such deed"});
+        deeds_.push_back(std::move(what));
+    }
+    void mateInWorld(const std::string& a, const std::string& b) { deed({{"do", "mate"}, {"a", a}, {"b", b}}); }
+    void partInWorld(const std::string& face) { deed({{"do", "part"}, {"face", face}}); }
+    /// The world as it is when the day ends, for clendo-sim.
+    void writeWorld(const std::string& scenario)
+    {
+        auto world = nlohmann::json::parse(scenario);
+        world["deeds"] = deeds_;
+        if (const auto ok = writeFile(QDir(folder_).filePath(QStringLiteral("world.json")).toStdString(), world.dump(1) + "\n"); !ok)
+            fail(ok.error());
+    }
+    /// Test cord RC-3 goes from port to port; at the third its end is found dirty, so what it touched before must be seen again.
     void testCord()
     {
-        const FaceId cord{"RC-1", End::A, Side::Cord};
-        const auto seen = [&](const face::Picture& picture, const char* name) {
-            const Evidence evidence{name, encodePng(picture)};
-            file(FaceSeen{cord, sha256(evidence.bytes), evidence.name, face::measure(picture, {}).front(), {}}, &evidence);
+        const FaceId cord{"RC-3", End::B, Side::Cord};
+        const auto seen = [&](const char* name) {
+            const auto picture = world_.picture(cord.text(), {});
+            if (!picture) return fail(picture.error());
+            const Evidence evidence{name, encodePng(*picture)};
+            file(FaceSeen{cord, sha256(evidence.bytes), evidence.name, face::measure(*picture, {}).front(), {}}, &evidence);
         };
-        seen(simulatedPicture(cord, 3), "RC-1-1.png");
+        seen("RC-3-1.png");
         for (const int n : {11, 12}) {
             const FaceId port{fmt::format("VP-04/{}", n), End::A, Side::Port};
             lookAndClean(port, cleaningsFor(port));
+            mateInWorld(cord.text(), port.text());
             file(Joined{port, cord});
+            partInWorld(cord.text());
+            deed({{"do", "cap"}, {"face", port.text()}});
             file(FaceCovered{port, "capped"});
         }
-        seen(world::takePicture(world::makeFace(world::Story::Dusty, 7), {}), "RC-1-2.png");
+        deed({{"do", "drop"}, {"face", cord.text()}});
+        seen("RC-3-2.png");
     }
     void fail(const Error& error)
     {
@@ -216,10 +245,13 @@ private:
         return true;
     }
 
-    void look(const FaceId& face, int cleanings)
+    /// `nth`: the number of the picture, from 0.
+    void look(const FaceId& face, int nth)
     {
-        const auto picture = simulatedPicture(face, cleanings);
-        std::string name = fmt::format("{}-{}.png", face.text(), cleanings + 1);
+        const auto seen = world_.picture(face.text(), {});
+        if (!seen) return fail(seen.error());
+        const auto& picture = *seen;
+        std::string name = fmt::format("{}-{}.png", face.text(), nth + 1);
         for (auto& c : name) c = c == '/' ? '-' : c;
         const Evidence evidence{name, encodePng(picture)};
         face::MeasureOptions options;
@@ -235,50 +267,69 @@ private:
 
     void lookAndClean(const FaceId& face, const std::vector<const char*>& methods)
     {
-        look(face, 0);
-        int n = 0;
+        int& n = pictures_[face];
+        look(face, n++);
         for (const char* method : methods) {
+            deed({{"do", "clean"}, {"face", face.text()}, {"method", method}});
             FaceCleaned cleaned{face, method, 1};
             cleaned.tool = std::string_view(method) == "dry" ? "pen 1" : face.side == Side::Port ? "sticks LC" : "cassette 1";
             file(cleaned);
-            look(face, ++n);
+            look(face, n++);
         }
     }
 
     [[nodiscard]] std::vector<const char*> cleaningsFor(const FaceId& face) const
     {
         static constexpr std::array<const char*, 4> methods{"dry", "dry", "wet-then-dry", "fresh-tool"};
-        for (int n = 0; n < 4; ++n) {
-            const auto measured = face::measure(simulatedPicture(face, n), {}).front();
-            if (judge(measured.findings, faceClass_, criteria_).fit) return {methods.begin(), methods.begin() + n};
+        world::World tried = world_;  // the same deeds have the same effect
+        for (std::size_t n = 0; n < methods.size(); ++n) {
+            const auto picture = tried.picture(face.text(), {});
+            if (picture && judge(face::measure(*picture, {}).front().findings, faceClass_, criteria_).fit)
+                return {methods.begin(), methods.begin() + static_cast<std::ptrdiff_t>(n)};
+            static_cast<void>(tried.clean(face.text(), *world::cleaningNamed(methods[n])));
         }
         return {"dry", "dry", "wet-then-dry"};
     }
 
+    /// What the test cords will touch is seen fit first.
+    void panelPorts()
+    {
+        for (int n = 1; n <= fibresDone; ++n)
+            for (const End end : {End::A, End::B}) {
+                const FaceId port{fmt::format("VP-04/{}", n), end, Side::Port};
+                lookAndClean(port, cleaningsFor(port));
+            }
+    }
+
     void faces()
     {
+        pace_ = atTheFace;
         for (int n = 1; n <= fibresDone; ++n)
             for (const End end : {End::A, End::B}) {
                 const std::string link = fmt::format("VP-04/{}", n);
                 for (const Side side : {Side::Cord, Side::Port}) lookAndClean({link, end, side}, cleaningsFor({link, end, side}));
                 file(SleeveCleaned{link, end});
+                mateInWorld(FaceId{link, end, Side::Cord}.text(), FaceId{link, end, Side::Port}.text());
                 file(Mated{link, end});
             }
         // fibres 5 to 8: every state a face can be in
         lookAndClean({"VP-04/5", End::A, Side::Cord}, {});
         lookAndClean({"VP-04/5", End::A, Side::Port}, {});
+        mateInWorld("VP-04/5/A/cord", "VP-04/5/A/port");
         file(Mated{"VP-04/5", End::A});
         lookAndClean({"VP-04/6", End::A, Side::Cord}, {"dry"});
         FaceCleaned again;
         again.face = {"VP-04/6", End::A, Side::Cord};
         again.method = "wet-then-dry";
+        deed({{"do", "clean"}, {"face", again.face.text()}, {"method", again.method}});
         file(again);
         lookAndClean({"VP-04/7", End::A, Side::Cord}, {});
-        look({"VP-04/7", End::A, Side::Port}, 0);
+        lookAndClean({"VP-04/7", End::A, Side::Port}, {});
         lookAndClean({"VP-04/8", End::A, Side::Port}, {"dry", "wet-then-dry", "fresh-tool"});
-        look({"VP-04/9", End::A, Side::Cord}, 0);
+        lookAndClean({"VP-04/9", End::A, Side::Cord}, {});
         for (const int n : {7, 9}) {
             const FaceId cord{fmt::format("VP-04/{}", n), End::A, Side::Cord};
+            deed({{"do", "cap"}, {"face", cord.text()}});
             file(FaceCovered{cord, "capped"});
         }
         testCord();
@@ -315,34 +366,66 @@ private:
         save("cord-013.png", Story::Clean, 0, sharp, 9000);
     }
 
+    /// What the meter shows at a wavelength, as it is typed.
+    DecibelMilliwatt shown(double nm)
+    {
+        std::get<world::Source>(world_.instrument("source 1")->unit).wavelength = Nanometre(nm);
+        std::get<world::Meter>(world_.instrument("meter 1")->unit).wavelength = Nanometre(nm);
+        const auto seen = world_.power("meter 1");
+        if (!seen || seen->kind != world::PowerSeen::Kind::Level) fail({Error::Code::Unexpected, "no light in the demo's world"});
+        return seen ? seen->level : DecibelMilliwatt();
+    }
+    /// Panel to panel, before the patch cords go in: each direction with a reference of its own.
     void light()
     {
         pace_ = atTheMeter;
-        for (const Direction d : {Direction::AtoB, Direction::BtoA})
-            for (const double nm : {1310.0, 1550.0}) {
-                references_[{d, nm}] = (d == Direction::AtoB ? -7.02 : -7.10) - (nm > 1400 ? 0.31 : 0);
-                file(ReferenceSet{
-                    ReferenceMethod::OneCord, Nanometre(nm), d, DecibelMilliwatt(references_[{d, nm}]), {"source 1", "meter 1", "RC-1"}});
+        for (const Direction d : {Direction::AtoB, Direction::BtoA}) {
+            deed({{"do", "connect"}, {"from", "meter 1"}, {"to", "RC-1/B"}});
+            for (const double nm : {1310.0, 1550.0})
+                file(ReferenceSet{ReferenceMethod::OneCord, Nanometre(nm), d, shown(nm), {"source 1", "meter 1", "RC-1"}});
+            partInWorld("RC-1/B");
+            deed({{"do", "connect"}, {"from", "meter 1"}, {"to", "RC-2/B"}});
+            for (const int n : {1, 3, 4, 2}) {
+                if (n == 2 && d == Direction::AtoB) checkReference({1310, 1550});
+                mateInWorld("RC-1/B", portOf(n, d == Direction::AtoB ? End::A : End::B));
+                mateInWorld("RC-2/A", portOf(n, d == Direction::AtoB ? End::B : End::A));
+                for (const double nm : {1310.0, 1550.0}) file(PowerRead{fmt::format("VP-04/{}", n), Nanometre(nm), d, shown(nm), {}, {}});
+                partInWorld("RC-1/B");
+                partInWorld("RC-2/A");
             }
-        for (int n = 1; n <= fibresDone; ++n) {
-            const std::string link = fmt::format("VP-04/{}", n);
-            for (const Direction d : {Direction::AtoB, Direction::BtoA})
-                for (const double nm : {1310.0, 1550.0}) {
-                    double loss = 0;
-                    const auto line = lineOf(n, d, nm);
-                    for (std::size_t k = 0; k + 1 < line.size(); ++k)
-                        loss += line[k].jointLoss.value() + (k > 0 ? line[k].attenuation.value() * line[k].length.value() / 1000 : 0);
-                    const double power = std::round((references_[{d, nm}] - loss) * 100) / 100;
-                    file(PowerRead{link, Nanometre(nm), d, DecibelMilliwatt(power), {}, {}});
-                }
-            file(LightSeen{"VP-04", n, n});
-            for (const Direction d : {Direction::AtoB, Direction::BtoA})
-                for (const int nm : {1310, 1550}) shootInto(link, n, d, nm);
-            if (n <= fibresSigned) file(Signed{link, {}});
         }
-        // somebody reads fibre 2 once more: what was signed is overtaken
-        file(
-            PowerRead{"VP-04/2", Nanometre(1550), Direction::AtoB, DecibelMilliwatt(references_[{Direction::AtoB, 1550.0}]) - Decibel(1.62), {}, {}});
+        for (int n = 1; n <= fibresDone; ++n) {
+            file(LightSeen{"VP-04", n, n});
+            writeTraces(n, world_);
+            for (const Direction d : {Direction::AtoB, Direction::BtoA})
+                for (const int nm : {1310, 1550}) shootInto(fmt::format("VP-04/{}", n), n, d, nm);
+        }
+    }
+
+    /// The source cord once more straight into the meter, then the receive cord goes back.
+    void checkReference(const std::vector<double>& wavelengths)
+    {
+        deed({{"do", "connect"}, {"from", "meter 1"}, {"to", "RC-1/B"}});
+        for (const double nm : wavelengths) {
+            ReferenceChecked check;
+            check.wavelength = Nanometre(nm);
+            check.level = shown(nm);
+            file(check);
+        }
+        partInWorld("RC-1/B");
+        deed({{"do", "connect"}, {"from", "meter 1"}, {"to", "RC-2/B"}});
+    }
+
+    /// Two fibres are signed; then somebody steps on the source cord, the reference is found drifted, and what fibre 2 was signed for is overtaken.
+    void signatures()
+    {
+        pace_ = atTheMeter;
+        for (int n = 1; n <= fibresSigned; ++n) file(Signed{fmt::format("VP-04/{}", n), {}});
+        constexpr Decibel noticed{0.13};
+        const auto& source = std::get<world::Source>(world_.instrument("source 1")->unit);
+        const Decibel before = source.launch;
+        for (int i = 0; i < 40 && std::abs((source.launch - before).value()) < noticed.value(); ++i) deed({{"do", "move"}, {"face", "RC-1/A"}});
+        checkReference({1550});
     }
 
     [[nodiscard]] QString traceName(int n, Direction d, int nm) const
@@ -354,26 +437,29 @@ private:
             .arg(QString::fromLatin1(way.data(), static_cast<qsizetype>(way.size())));
     }
 
-    void writeTraces(int n)
+    /// What the OTDR saves of a fibre, with launch and tail cord, from both ends. Done to a copy: the day goes on as if it had not been there.
+    void writeTraces(int n, world::World bench)
     {
-        for (const Direction d : {Direction::AtoB, Direction::BtoA})
+        for (const Direction d : {Direction::AtoB, Direction::BtoA}) {
+            const End here = d == Direction::AtoB ? End::A : End::B, there = d == Direction::AtoB ? End::B : End::A;
+            for (const char* cord : {"launch 1/B", "launch 2/A"}) static_cast<void>(bench.part(cord));
+            const bool ready = bench.connect("otdr 1", "launch 1/A").has_value() && bench.mate("launch 1/B", portOf(n, here)).has_value() &&
+                               bench.mate("launch 2/A", portOf(otherEndOf(n), there)).has_value();
+            if (!ready) return fail({Error::Code::Unexpected, "the demo's launch cords do not fit"});
             for (const int nm : {1310, 1550}) {
-                world::Shot shot;
-                shot.wavelength = Nanometre(nm);
-                shot.seed = static_cast<std::uint32_t>(n * 10 + nm + (d == Direction::AtoB ? 0 : 5));
-                if (nm > 1400) {
-                    shot.backscatter = Decibel(-81.9);
-                    shot.groupIndex = 1.4682;
-                }
-                auto trace = world::shoot(lineOf(n, d, nm), shot);
-                trace.cable = "VP-04";
-                trace.fibre = std::to_string(n);
-                trace.locationA = d == Direction::AtoB ? "Tide Hall" : "Breakwater Hut";
-                trace.locationB = d == Direction::AtoB ? "Breakwater Hut" : "Tide Hall";
-                trace.takenAt = end_;
-                const auto ok = writeFile(QDir(out_.traces).filePath(traceName(n, d, nm)).toStdString(), otdr::writeSor(trace));
+                std::get<world::Otdr>(bench.instrument("otdr 1")->unit).wavelength = Nanometre(nm);
+                bench.wait(Second(20));
+                auto trace = bench.trace("otdr 1");
+                if (!trace) return fail(trace.error());
+                trace->cable = "VP-04";
+                trace->fibre = std::to_string(n);
+                trace->locationA = d == Direction::AtoB ? "Tide Hall" : "Breakwater Hut";
+                trace->locationB = d == Direction::AtoB ? "Breakwater Hut" : "Tide Hall";
+                trace->takenAt = end_;
+                const auto ok = writeFile(QDir(out_.traces).filePath(traceName(n, d, nm)).toStdString(), otdr::writeSor(*trace));
                 if (!ok) fail(ok.error());
             }
+        }
     }
 
     void shootInto(const std::string& link, int n, Direction d, int nm)
@@ -383,7 +469,7 @@ private:
         if (!bytes) return;
         const auto trace = otdr::readSor(*bytes, name.toStdString());
         if (!trace) return;
-        const otdr::Cords cords{Metre(150), Metre(150)};
+        const otdr::Cords cords{launchCord, launchCord};
         const Evidence evidence{name.toStdString(), *bytes};
         file(TraceShot{link, d, sha256(*bytes), evidence.name, trace->wavelength, cords, otdr::analyse(*trace, cords), {}}, &evidence);
     }
@@ -395,7 +481,9 @@ private:
     FaceClass faceClass_;
     std::vector<Done> day_;
     std::int64_t end_, pace_ = atTheFace;
-    std::map<std::pair<Direction, double>, double> references_;
+    world::World world_;
+    nlohmann::json deeds_ = nlohmann::json::array();
+    std::map<FaceId, int> pictures_;  ///< that were taken of it
     std::optional<Error> error_;
 };
 

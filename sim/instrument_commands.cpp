@@ -4,6 +4,8 @@
 #include <fmt/format.h>
 
 #include <cmath>
+#include <memory>
+#include <optional>
 
 #include "otdr/sor_writer.h"
 #include "pictures/decode.h"
@@ -64,7 +66,8 @@ std::vector<ScpiCommand> sourceCommands(const Now& now, const std::string& name)
              return ScpiAnswer{};
          },
          [=] { return ScpiAnswer::of(fmt::format("{:.0f}", source().wavelength.value())); }},
-        {"SOURce:AM:STATe", boolean([=](bool on) { source().toneHz = on ? usual : 0; }), [=] { return ScpiAnswer::of(source().toneHz > 0 ? "1" : "0"); }},
+        {"SOURce:AM:STATe", boolean([=](bool on) { source().toneHz = on ? usual : 0; }),
+         [=] { return ScpiAnswer::of(source().toneHz > 0 ? "1" : "0"); }},
         {"SOURce:AM[:INTernal]:FREQuency", number("HZ", slowest, fastest, [=](double hz) { source().toneHz = hz; }),
          [=] { return ScpiAnswer::of(fmt::format("{:.0f}", source().toneHz)); }},
     };
@@ -99,7 +102,8 @@ std::vector<ScpiCommand> meterCommands(const Now& now, const std::string& name)
         {"READ:POWer", {}, reading},
         {"FETCh:POWer", {}, reading},
         {"SENSe:AM:FREQuency", {}, [=] { return ScpiAnswer::of(fmt::format("{:.0f}", seen().toneHz)); }},
-        {"SENSe:POWer:REFerence:STATe", boolean([=](bool on) { meter().relative = on; }), [=] { return ScpiAnswer::of(meter().relative ? "1" : "0"); }},
+        {"SENSe:POWer:REFerence:STATe", boolean([=](bool on) { meter().relative = on; }),
+         [=] { return ScpiAnswer::of(meter().relative ? "1" : "0"); }},
         {"SENSe:POWer:REFerence",
          [=](const std::string& text) {
              if (headerMatches("TOREF", text)) {
@@ -121,6 +125,12 @@ std::vector<ScpiCommand> scopeCommands(const Now& now, const std::string& name)
 {
     const auto scope = [=]() -> world::Scope& { return unitOf<world::Scope>(now, name); };
     constexpr double wheelReach = 25;  // um
+    struct Scene {
+        std::string face;
+        std::size_t changes = 0;
+        std::optional<world::Microscope> scope;
+    };
+    const auto scene = std::make_shared<Scene>();
     return {
         {"DISPlay:DATA",
          {},
@@ -129,8 +139,12 @@ std::vector<ScpiCommand> scopeCommands(const Now& now, const std::string& name)
              world::Handling hand;
              hand.defocus = scope().focus;
              hand.seed = static_cast<std::uint32_t>(std::llround(now().now().value() * 1000));
-             const auto picture = now().picture(scope().face, hand);
-             return picture ? ScpiAnswer::of(definiteBlock(encodePng(*picture))) : ScpiAnswer::failed(scpi_error::execution);
+             if (!scene->scope || scene->face != scope().face || scene->changes != now().changes()) {
+                 auto drawn = now().microscope(scope().face);
+                 if (!drawn) return ScpiAnswer::failed(scpi_error::execution);
+                 *scene = {scope().face, now().changes(), std::move(*drawn)};
+             }
+             return ScpiAnswer::of(definiteBlock(encodePng(scene->scope->frame(hand))));
          }},
         {"FOCus", number("UM", -wheelReach, wheelReach, [=](double um) { scope().focus = Micrometre(um); }),
          [=] { return ScpiAnswer::of(fmt::format("{:.1f}", scope().focus.value())); }},
@@ -155,7 +169,11 @@ std::vector<ScpiCommand> otdrCommands(const Now& now, const std::string& name)
          },
          {},
          true},
-        {"*PENDING", {}, [=] { return ScpiAnswer{"", {}, std::max(0.0, (otdr().ready - now().now()).value())}; }},  // not a header: what *OPC? waits for
+        {"*PENDING",
+         {},
+         [=] {
+             return ScpiAnswer{"", {}, std::max(0.0, (otdr().ready - now().now()).value())};
+         }},  // not a header: what *OPC? waits for
         {"TRACe:DATA:SOR",
          {},
          [=] {

@@ -119,8 +119,12 @@ private slots:
         const Run r = run({"bidir", QDir(demo.traces).filePath("VP-04-03-1550-ab.sor"), QDir(demo.traces).filePath("VP-04-03-1550-ba.sor"),
                            "--launch", "150", "--tail", "150"});
         QCOMPARE(r.status, 0);
-        QCOMPARE(r.lines[0]["pairs"].size(), std::size_t{4});
-        QVERIFY(qAbs(r.lines[0]["pairs"][2]["loss_db"].get<double>() - 0.51) < 0.03);
+        // a bend of 0.42 dB lies 5 m before a splice of some 0.1 dB: together or apart
+        double atTheSeaWall = 0;
+        for (const auto& pair : r.lines[0]["pairs"])
+            if (std::abs(pair["at_m"].get<double>() - 150 - 1902) < 10) atTheSeaWall += pair["loss_db"].get<double>();
+        QVERIFY2(qAbs(atTheSeaWall - 0.53) < 0.04, qPrintable(QString::number(atTheSeaWall)));
+        QVERIFY(r.lines[0]["pairs"].size() >= 4);
         // and the certificate of the demo job, without a display
         const Run c = run({"certificate", demo.job, "--out", dir.filePath("out")});
         QCOMPARE(c.status, 0);

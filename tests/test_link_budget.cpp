@@ -4,6 +4,7 @@
 
 #include "files/files.h"
 #include "power/link_budget_json.h"
+#include "power/measured_applications.h"
 
 using namespace clendo;
 using nlohmann::json;
@@ -214,6 +215,49 @@ private slots:
         const auto budget = budgetOf(text.toStdString());
         QVERIFY(!budget);
         QVERIFY(!budget.error().message.empty());
+    }
+    void theMeasuredLinkIsHeldAgainstEachChannel_data()
+    {
+        QTest::addColumn<double>("loss");
+        QTest::addColumn<double>("length");
+        QTest::addColumn<QString>("method");
+        QTest::addColumn<QString>("carries");  // of 10GBASE-LR: 6.2 dB, 10 km
+        QTest::newRow("well within") << 2.0 << 5000.0 << "one-cord"
+                                     << "yes";
+        QTest::newRow("too much") << 6.5 << 5000.0 << "one-cord"
+                                  << "no: loss";
+        QTest::newRow("within the doubt") << 6.1 << 5000.0 << "one-cord"
+                                          << "no: loss";
+        QTest::newRow("too long") << 2.0 << 12000.0 << "one-cord"
+                                  << "no: length";
+        QTest::newRow("an end was left out") << 2.0 << 5000.0 << "three-cord"
+                                             << "not known";
+        QTest::newRow("too much without it already") << 7.0 << 5000.0 << "three-cord"
+                                                     << "no: loss";
+    }
+    void theMeasuredLinkIsHeldAgainstEachChannel()
+    {
+        QFETCH(double, loss);
+        QFETCH(double, length);
+        QFETCH(QString, method);
+        QFETCH(QString, carries);
+        LossTask task;
+        task.load = {"OS2", Metre(length), 2, 0};
+        task.method = *referenceMethodNamed(method.toStdString());
+        for (const auto d : {Direction::AtoB, Direction::BtoA})
+            task.readings.push_back({Nanometre(1310), d, DecibelMilliwatt(-7.02), DecibelMilliwatt(-7.02 - loss)});
+        const auto applications = loadApplications(dataFolder());
+        const auto report = computeLoss(task, *loadLimits("generic-sm", "OS2", dataFolder()));
+        const auto of = [&](const char* name) {
+            for (const auto& one : measuredApplications(report, "OS2", Metre(length), *applications))
+                if (one.name == name) return one;
+            return ApplicationBudget{};
+        };
+        const auto lr = of("10GBASE-LR");
+        const QString said = !lr.carries ? "not known" : *lr.carries ? "yes" : "no: " + QString::fromUtf8(name(lr.limitedBy).data());
+        QCOMPARE(said, carries);
+        // its wavelength was not measured
+        if (const auto er = of("10GBASE-ER"); carries == "yes") QVERIFY(!er.carries.has_value());
     }
 };
 

@@ -402,7 +402,7 @@ private slots:
         WindowDriver d(w);
         w.choose({"VP-04/5", End::A, Side::Cord});
         w.showDesk(QStringLiteral("loss"));
-        QCOMPARE(w.session()->state().references.size(), std::size_t{4});
+        QCOMPARE(w.session()->state().references.size(), std::size_t{3});  // one was found drifted
         auto* method = w.findChild<QComboBox*>("method");
         QVERIFY(method->itemText(1).contains("526-14-A method A"));
         method->setCurrentIndex(2);
@@ -428,6 +428,7 @@ private slots:
         auto* meter = w.findChild<QComboBox*>("gear_meter");
         QCOMPARE(w.findChild<QComboBox*>("gear_source")->currentText(), QStringLiteral("source 1"));  // the only one
         QCOMPARE(meter->currentText(), QStringLiteral("not said"));
+        w.findChild<QComboBox*>("gear_cord")->setCurrentText("RC-1");
         meter->setCurrentText("meter 1");
         emit meter->activated(meter->currentIndex());
         d.settle();

@@ -87,8 +87,19 @@ void LookDesk::watchFolder(const QString& folder)
 
 void LookDesk::useSimulatedScope(const QString& folder)
 {
-    simulatedScope_ = folder;
     live_->useSimulatedScope();
+    useSavingScope(folder, [this](const FaceId& face, const QString& file) {
+        const auto saved = vision().and_then([&](const Vision& v) {
+            return writeFile(file.toStdString(), encodePng(v.simulatedPicture(face, frame_.session()->state().face(face).cleanings)));
+        });
+        if (!saved) frame_.say(saved.error());
+    });
+}
+
+void LookDesk::useSavingScope(const QString& folder, Save save)
+{
+    savesInto_ = folder;
+    save_ = std::move(save);
     watchFolder(folder);
 }
 
@@ -100,15 +111,11 @@ void LookDesk::takePicture()
         const auto best = live_->capture();
         return best ? frame_.job()->pictures->takeFrame(best->frame, best->faces, frame_.chosen()) : frame_.say(best.error());
     }
-    if (simulatedScope_.isEmpty()) return openPicture();
-    // the simulated scope saves into the watched folder, like a real one; the folder does the rest
+    if (!save_) return openPicture();
+    // the scope saves into the watched folder; the folder does the rest
     const FaceState& face = frame_.session()->state().face(frame_.chosen());
-    QString file = QString::fromStdString(frame_.chosen().text()).replace(QLatin1Char('/'), QLatin1Char('-'));
-    file = QStringLiteral("%1-%2.png").arg(file).arg(face.looks.size() + 1);
-    const auto saved = vision().and_then([&](const Vision& v) {
-        return writeFile(QDir(simulatedScope_).filePath(file).toStdString(), encodePng(v.simulatedPicture(frame_.chosen(), face.cleanings)));
-    });
-    if (!saved) frame_.say(saved.error());
+    const QString file = QString::fromStdString(frame_.chosen().text()).replace(QLatin1Char('/'), QLatin1Char('-'));
+    save_(frame_.chosen(), QDir(savesInto_).filePath(QStringLiteral("%1-%2.png").arg(file).arg(face.looks.size() + 1)));
 }
 
 void LookDesk::openPicture()

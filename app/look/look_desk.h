@@ -1,4 +1,6 @@
 #pragma once
+#include <functional>
+
 #include "app/frame/desk.h"
 #include "app/frame/window_frame.h"
 
@@ -31,6 +33,9 @@ public:
     void watchFolder(const QString& folder);
     /// takePicture() then asks the simulated scope to save a picture of the chosen face there.
     void useSimulatedScope(const QString& folder);
+    /// A scope that saves a picture of a face into a folder when it is asked; the folder is watched.
+    using Save = std::function<void(const FaceId& face, const QString& file)>;
+    void useSavingScope(const QString& folder, Save save);
     [[nodiscard]] LivePicture& live() { return *live_; }
     /// The sharpest live look, what the simulated scope saves, or a file that is asked for.
     void takePicture();
@@ -51,7 +56,8 @@ private:
     LookView* look_;
     LivePicture* live_;
     WatchedFolder* watched_;
-    QString simulatedScope_;
+    QString savesInto_;
+    Save save_;
     bool soundOn_ = true;
 };
 

@@ -51,7 +51,7 @@ QString levelOf(const BenchShown& shown)
 BenchBar::BenchBar(const LightRun& run, QWidget* parent) : QWidget(parent), run_(run)
 {
     setObjectName(QStringLiteral("benchBar"));
-    setFixedHeight(em(4.4));
+    setFixedHeight(em(5.2));
     connect(&run, &LightRun::changed, this, &BenchBar::follow);
     follow();
 }
@@ -92,8 +92,10 @@ void BenchBar::paintHistory(QPainter& p, const QRectF& box) const
     }
     p.setPen(QPen(theme().fit, 1));
     p.drawPath(path);
+    // how much it moved, in words of the reading's own line
     p.setPen(theme().soft);
-    p.drawText(box, Qt::AlignRight | Qt::AlignBottom, tr("%1 dB from least to most").arg(double(high - low), 0, 'f', 2));
+    p.drawText(QRectF(box.left(), box.bottom() + em(0.1), box.width(), em(1.4)), Qt::AlignRight | Qt::AlignVCenter,
+               tr("± %1 dB").arg(double(high - low) / 2, 0, 'f', 2));
 }
 
 void BenchBar::paintEvent(QPaintEvent*)
@@ -104,7 +106,7 @@ void BenchBar::paintEvent(QPaintEvent*)
     p.setPen(Qt::NoPen);
     p.setBrush(theme().card);
     p.drawRoundedRect(rect(), 6, 6);
-    const double pad = em(0.6), split = em(11.5), right = width() - em(13);
+    const double pad = em(0.6), split = em(10.5), right = width() - em(9);
     const auto state = wordsOf(shown.state);
     const QString trouble = !shown.meterTrouble.isEmpty() ? shown.meterTrouble : shown.sourceTrouble;
     QFont big = font();
@@ -112,13 +114,13 @@ void BenchBar::paintEvent(QPaintEvent*)
     big.setBold(true);
     p.setFont(big);
     p.setPen(theme().ink);
-    p.drawText(QRectF(pad, em(0.3), split - pad, em(2.3)), Qt::AlignLeft | Qt::AlignVCenter, levelOf(shown));
+    p.drawText(QRectF(pad, em(0.5), split - pad, em(2.4)), Qt::AlignLeft | Qt::AlignVCenter, levelOf(shown));
     p.setFont(font());
     p.setPen(state.trouble ? theme().damaged : theme().soft);
     const QString at =
         shown.sample && shown.sample->wavelength.value() > 0 ? tr("%1 nm, ").arg(std::lround(shown.sample->wavelength.value())) : QString();
-    p.drawText(QRectF(pad, em(2.6), split - pad, em(1.4)), Qt::AlignLeft | Qt::AlignVCenter, at + state.words);
-    const QRectF middle(split, em(0.35), right - split - pad, em(2.2)), below(split, em(2.6), right - split - pad, em(1.4));
+    p.drawText(QRectF(pad, em(3.2), split - pad, em(1.4)), Qt::AlignLeft | Qt::AlignVCenter, at + state.words);
+    const QRectF middle(split, em(0.4), right - split - pad, em(2.8)), below(split, em(3.2), width() - split - pad, em(1.4));
     QFont bold = font();
     bold.setBold(true);
     p.setFont(bold);
@@ -133,7 +135,7 @@ void BenchBar::paintEvent(QPaintEvent*)
     else
         line += run_.sourcePlace().isEmpty() ? tr(", set by hand") : tr(", set over its line");
     p.drawText(below, Qt::AlignLeft | Qt::AlignVCenter, line);
-    paintHistory(p, QRectF(right, em(0.4), width() - right - pad, height() - em(0.8)));
+    paintHistory(p, QRectF(right, em(0.4), width() - right - pad, em(2.7)));
 }
 
 }  // namespace clendo

@@ -1,7 +1,9 @@
 // Instruments on the line, and what is done with the reference besides setting it.
+#include <QClipboard>
 #include <QDialog>
 #include <QDialogButtonBox>
 #include <QFormLayout>
+#include <QGuiApplication>
 #include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
@@ -13,6 +15,7 @@
 #include "app/frame/window_frame.h"
 #include "app/loss/light_run.h"
 #include "app/loss/loss_desk.h"
+#include "app/loss/paste_dialog.h"
 #include "app/widgets/theme.h"
 #include "record/advice/command_ids.h"
 #include "record/rules/reference_health.h"
@@ -169,6 +172,20 @@ void sourceSwitchedOn(WindowFrame& frame)
     });
 }
 
+void pasteTable(WindowFrame& frame)
+{
+    frame.showDesk(QStringLiteral("loss"));
+    const Direction direction = runOf(frame).direction();
+    auto table = guessTable(QGuiApplication::clipboard()->text().toStdString(), direction);
+    if (!table) return frame.say(table.error());
+    PasteDialog dialog(std::move(*table), frame.session()->state(), *frame.link()->cable, direction, frame.widget());
+    if (dialog.exec() != QDialog::Accepted) return;
+    auto facts = dialog.facts();
+    const auto n = facts.size();
+    frame.session()->file(std::move(facts),
+                          [&frame, n] { frame.say(QObject::tr("%1 readings out of the table are filed, on the references in force.").arg(n)); });
+}
+
 std::vector<Command> commandsOf(WindowFrame& frame)
 {
     using Menu = CommandMenu;
@@ -235,6 +252,12 @@ std::vector<Command> commandsOf(WindowFrame& frame)
          QObject::tr("The source was switched on just now"),
          {Qt::SHIFT | Qt::Key_W},
          [&frame] { sourceSwitchedOn(frame); },
+         link},
+        {"light.paste",
+         Menu::Light,
+         QObject::tr("Readings out of a table that was copied …"),
+         {Qt::CTRL | Qt::Key_T},
+         [&frame] { pasteTable(frame); },
          link},
         {"light.zeroed",
          Menu::Light,

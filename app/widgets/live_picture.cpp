@@ -100,7 +100,9 @@ void LivePicture::pointAt(Aim aim)
     *several_ = aim.several;
     aim_ = std::move(aim);
     aimed_ = true;
-    if (same || !scope_) return;
+    if (same) return;
+    emit aimedAt(aim_.face);
+    if (!scope_) return;
     scope_->forget();
     aimSimulated();
 }

@@ -31,6 +31,8 @@ public:
     void useFolder(const QString& folder);
     void useVideoFile(const QString& path);
     void useCamera(const QString& id);
+    /// Any other; it is made when it is first wanted. aimedAt() says what has to be brought under it.
+    void use(std::function<Result<std::unique_ptr<VideoSource>>()> make);
     [[nodiscard]] bool hasSource() const { return bool(make_); }
 
     [[nodiscard]] bool running() const { return scope_ && scope_->running(); }
@@ -47,9 +49,10 @@ public:
 signals:
     void said(const QString& sentence, bool trouble);
     void runningChanged();
+    /// Another face is wanted under the scope, or the same after it was touched.
+    void aimedAt(const clendo::FaceId& face);
 
 private:
-    void use(std::function<Result<std::unique_ptr<VideoSource>>()> make);
     void show(const LiveLook& look);
     void silent(bool silent);
     void aimSimulated();

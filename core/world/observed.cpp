@@ -62,7 +62,8 @@ World::Way World::follow(std::size_t from, Nanometre wavelength) const
         if (behind)
             way.joints.push_back(joint(faces_[face], faces_[other], joined->second.seat, glass, wavelength));
         else
-            way.joints.push_back({shadow(faces_[other], next->glass->at(wavelength)) + shadow(faces_[face], next->glass->at(wavelength)), Decibel(-46), {}});
+            way.joints.push_back(
+                {shadow(faces_[other], next->glass->at(wavelength)) + shadow(faces_[face], next->glass->at(wavelength)), Decibel(-46), {}});
         const std::size_t left = next->a == other ? next->b : next->a;
         way.legs.push_back({other, left, next});
         face = left;
@@ -86,7 +87,8 @@ DecibelMilliwatt World::levelOf(const Source& source) const
     const auto light = source.lights.find(source.wavelength.value());
     const double on = std::max(0.0, (now_ - source.onSince).value()), tau = std::max(1.0, source.warmUp.value() / 4);
     const Decibel cold = source.coldShift * std::exp(-on / tau);
-    const Decibel wandering = source.wander * std::sin(2 * std::numbers::pi * (now_.value() / 1800 + seed_ % 7 * 0.1)) + Decibel(0.004 * (20 - celsius_));
+    const Decibel wandering =
+        source.wander * std::sin(2 * std::numbers::pi * (now_.value() / 1800 + seed_ % 7 * 0.1)) + Decibel(0.004 * (20 - celsius_));
     const Decibel tone{source.toneHz > 0 ? 3.01 : 0};  // half of the time dark
     return (light == source.lights.end() ? DecibelMilliwatt(-90) : light->second) + source.launch + wandering - cold - tone;
 }
@@ -180,6 +182,11 @@ Result<otdr::Trace> World::trace(std::string_view name) const
 
 Result<face::Picture> World::picture(std::string_view name, const Handling& hand) const
 {
+    return microscope(name).map([&](const Microscope& scope) { return scope.frame(hand); });
+}
+
+Result<Microscope> World::microscope(std::string_view name) const
+{
     const auto index = find(name);
     if (!index) return tl::unexpected(index.error());
     const auto ferrule = ferruleOf(*index);
@@ -195,12 +202,13 @@ Result<face::Picture> World::picture(std::string_view name, const Handling& hand
         camera.height = 400;
         camera.scale = Scale(0.85);
     }
-    return Microscope(row, camera).frame(hand);
+    return Microscope(row, camera);
 }
 
 nlohmann::json World::state() const
 {
-    nlohmann::json out{{"time_s", now_.value()}, {"temperature_c", celsius_}, {"faces", nlohmann::json::array()}, {"instruments", nlohmann::json::array()}};
+    nlohmann::json out{
+        {"time_s", now_.value()}, {"temperature_c", celsius_}, {"faces", nlohmann::json::array()}, {"instruments", nlohmann::json::array()}};
     for (std::size_t i = 0; i < faces_.size(); ++i) {
         const auto damage = std::count_if(faces_[i].marks.begin(), faces_[i].marks.end(), [](const Mark& m) { return m.damage; });
         const auto joined = joined_.find(i);

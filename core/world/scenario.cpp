@@ -8,6 +8,7 @@
 
 #include "files/json_reading.h"
 #include "plant/face_id.h"
+#include "world/deeds.h"
 
 namespace clendo::world {
 namespace {
@@ -15,7 +16,8 @@ namespace {
 using nlohmann::json;
 
 constexpr std::size_t mostFaces = 20000;
-constexpr double ownOffset = 0.5, referenceOffset = 0.12, multimodeOffset = 1.5;  // um, of a core in its ferrule: ordinary, reference-grade, multimode
+constexpr double ownOffset = 0.5, referenceOffset = 0.12,
+                 multimodeOffset = 1.5;  // um, of a core in its ferrule: ordinary, reference-grade, multimode
 
 class Reader {
 public:
@@ -37,6 +39,7 @@ public:
         each("faces", &Reader::face);
         each("bends", &Reader::bend);
         each("mated", &Reader::mated);
+        each("deeds", &Reader::deed);
         if (trouble_) return wrong(*trouble_);
         return std::move(world_);
     }
@@ -137,7 +140,8 @@ private:
                 for (const std::size_t s : {0, 1})
                     if (!panel.empty())
                         world_.addAlias(fmt::format("{}/{}/{}", panel, first + static_cast<int>(n), name(static_cast<Side>(s))), at[e][s][n]);
-            for (std::size_t n = 0; inFerrule > 1 && n + static_cast<std::size_t>(inFerrule) <= at[e][0].size(); n += static_cast<std::size_t>(inFerrule))
+            for (std::size_t n = 0; inFerrule > 1 && n + static_cast<std::size_t>(inFerrule) <= at[e][0].size();
+                 n += static_cast<std::size_t>(inFerrule))
                 for (const auto* row : {&at[e][0], &at[e][1], &far[e]}) {
                     const auto begin = row->begin() + static_cast<std::ptrdiff_t>(n);
                     world_.addFerrule({begin, begin + inFerrule});
@@ -155,8 +159,9 @@ private:
         if (!it->is_array()) complain("“crossed” must be a list of pairs");
         for (const auto& pair : *it) {
             const auto fibre = [&](std::size_t i) {
-                return pair.is_array() && pair.size() == 2 && pair[i].is_number_integer() && pair[i] >= 1 && pair[i] <= fibres ? pair[i].get<std::size_t>()
-                                                                                                                              : 0;
+                return pair.is_array() && pair.size() == 2 && pair[i].is_number_integer() && pair[i] >= 1 && pair[i] <= fibres
+                           ? pair[i].get<std::size_t>()
+                           : 0;
             };
             if (fibre(0) == 0 || fibre(1) == 0)
                 complain(fmt::format("“crossed” must hold pairs of fibres from 1 to {}", fibres));
@@ -200,8 +205,10 @@ private:
                 source.lights[light.number("wavelength_nm", 600, 1700)] = DecibelMilliwatt(light.number("level_dbm", -60, 20));
                 check(light);
             }
-            if (source.lights.empty()) complain("a source has at least one light");
-            else source.wavelength = Nanometre(source.lights.begin()->first);
+            if (source.lights.empty())
+                complain("a source has at least one light");
+            else
+                source.wavelength = Nanometre(source.lights.begin()->first);
             source.warmUp = Second(in.numberOrNothing("warm_up_s", 0, 86400).value_or(600));
             source.coldShift = Decibel(in.numberOrNothing("cold_shift_db", -10, 10).value_or(0.4));
             source.wander = Decibel(in.numberOrNothing("wander_db", 0, 10).value_or(0.01));
@@ -228,8 +235,9 @@ private:
 
     void face(const json& value)
     {
-        static const std::map<std::string, Story, std::less<>> stories{{"clean", Story::Clean}, {"some dust", Story::SomeDust}, {"dusty", Story::Dusty},
-                                                                       {"oily", Story::Oily}, {"scratched", Story::Scratched}, {"pitted", Story::Pitted}};
+        static const std::map<std::string, Story, std::less<>> stories{{"clean", Story::Clean},         {"some dust", Story::SomeDust},
+                                                                       {"dusty", Story::Dusty},         {"oily", Story::Oily},
+                                                                       {"scratched", Story::Scratched}, {"pitted", Story::Pitted}};
         JsonReading in(value, "");
         const std::string name = in.text("face"), told = in.text("story");
         const auto story = stories.find(told);
@@ -252,6 +260,13 @@ private:
         if (!pair.is_array() || pair.size() != 2 || !pair[0].is_string() || !pair[1].is_string()) return complain("it must be a pair of names");
         const auto a = pair[0].get<std::string>(), b = pair[1].get<std::string>();
         check(world_.instrument(a) ? world_.connect(a, b) : world_.instrument(b) ? world_.connect(b, a) : world_.mate(a, b));
+    }
+
+    void deed(const json& value)
+    {
+        const auto done = doDeed(world_, value);
+        if (!done) return complain("nobody knows how to do that");
+        check(*done);
     }
 
     const json& root_;

@@ -9,7 +9,7 @@ namespace clendo::world {
 namespace {
 
 // How far things move, as one standard deviation.
-constexpr double seatSingleMode = 0.2, seatMultimode = 0.8;           // um, of a ferrule in its sleeve from one mating to the next
+constexpr double seatSingleMode = 0.2, seatMultimode = 0.8;              // um, of a ferrule in its sleeve from one mating to the next
 constexpr double launchAnew = 0.15, launchMoved = 0.08, farEnd = 0.006;  // dB: a cord put into a source; that cord moved; its other end handled
 
 }  // namespace
@@ -114,6 +114,7 @@ Result<void> World::clean(std::string_view name, Cleaning how)
 {
     const auto face = unmated(name);
     if (!face) return tl::unexpected(face.error());
+    ++changes_;
     for (const auto one : ferruleOf(*face)) world::clean(faces_[one].marks, how, deeds_);
     faces_[*face].capped = false;
     return {};
@@ -123,6 +124,7 @@ Result<void> World::touch(std::string_view name)
 {
     const auto face = unmated(name);
     if (!face) return tl::unexpected(face.error());
+    ++changes_;
     for (const auto one : ferruleOf(*face)) world::touch(faces_[one].marks, deeds_);
     return {};
 }
@@ -132,6 +134,7 @@ Result<void> World::drop(std::string_view name)
     const auto face = unmated(name);
     if (!face) return tl::unexpected(face.error());
     if (faces_[*face].capped) return {};
+    ++changes_;
     for (const auto one : ferruleOf(*face)) world::drop(faces_[one].marks, deeds_);
     return {};
 }
@@ -140,6 +143,7 @@ Result<void> World::cap(std::string_view name, bool on)
 {
     const auto face = unmated(name);
     if (!face) return tl::unexpected(face.error());
+    ++changes_;
     if (on && !faces_[*face].capped)
         for (const auto one : ferruleOf(*face)) world::cap(faces_[one].marks, deeds_);
     for (const auto one : ferruleOf(*face)) faces_[one].capped = on;
@@ -155,13 +159,15 @@ Result<void> World::mate(std::string_view nameA, std::string_view nameB)
     if (at(*a) && at(*b)) return failure(Error::Code::StepRefused, "Two instruments are joined by a cord, not by their ports.");
     const auto facesA = ferruleOf(*a), facesB = ferruleOf(*b);
     if (facesA.size() != facesB.size())
-        return failure(Error::Code::StepRefused, fmt::format("{} has {} fibres, {} has {}: they do not fit.", nameA, facesA.size(), nameB, facesB.size()));
+        return failure(Error::Code::StepRefused,
+                       fmt::format("{} has {} fibres, {} has {}: they do not fit.", nameA, facesA.size(), nameB, facesB.size()));
     for (std::size_t i = 0; i < facesA.size(); ++i) join(facesA[i], facesB[i]);
     return {};
 }
 
 void World::join(std::size_t a, std::size_t b)
 {
+    ++changes_;
     const bool detector = at(a) || at(b);  // a port's face is not as large, and sits deep
     press(faces_[a].marks, faces_[b].marks, deeds_);
     const double scatter = detector ? 0 : faces_[a].multimode || faces_[b].multimode ? seatMultimode : seatSingleMode;
@@ -182,8 +188,7 @@ void World::shiftLaunch(std::size_t face, double sigma)
     const auto it = joined_.find(face);
     if (it == joined_.end()) return;
     const auto* with = at(it->second.with);
-    if (with && std::holds_alternative<Source>(with->unit))
-        std::get<Source>(instrument(with->name)->unit).launch += Decibel(normal(deeds_, sigma));
+    if (with && std::holds_alternative<Source>(with->unit)) std::get<Source>(instrument(with->name)->unit).launch += Decibel(normal(deeds_, sigma));
 }
 
 void World::separate(std::size_t face)
@@ -235,7 +240,8 @@ Result<void> World::bend(std::string_view name, Metre where, Decibel at1550)
     Strand& strand = strands_[it->second];
     const Metre at = strand.a == *face ? where : strand.length - where;
     if (at < Metre(0) || at > strand.length || at1550 < Decibel(0) || at1550 > Decibel(40))
-        return failure(Error::Code::StepRefused, fmt::format("A bend lies on the fibre (0 to {:.1f} m) and costs 0 to 40 dB.", strand.length.value()));
+        return failure(Error::Code::StepRefused,
+                       fmt::format("A bend lies on the fibre (0 to {:.1f} m) and costs 0 to 40 dB.", strand.length.value()));
     std::erase_if(strand.points, [&](const Strand::Point& p) { return p.bend && p.at == at; });
     if (at1550 > Decibel(0)) {
         strand.points.push_back({at, at1550, true});

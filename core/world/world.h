@@ -36,9 +36,9 @@ struct PowerSeen {
     double toneHz = 0;         ///< by which the light is modulated; 0: it is not
 };
 
-/// The truth of a simulated world: faces with what lies on them, cords, cables, instruments, time. It is acted upon and observed; what is seen agrees,
-/// whatever is looked at: dirt shows in the picture, costs power, reflects, and stands in the trace. The same seed and the same deeds give the same
-/// world, however often it is observed.
+/// The truth of a simulated world: faces with what lies on them, cords, cables, instruments, time. It is acted upon and observed; what is seen
+/// agrees, whatever is looked at: dirt shows in the picture, costs power, reflects, and stands in the trace. The same seed and the same deeds give
+/// the same world, however often it is observed.
 class World {
 public:
     explicit World(std::uint32_t seed = 1) : seed_(seed), deeds_(seed * 2654435761U + 11) {}
@@ -72,6 +72,10 @@ public:
 
     // Observations; they change nothing.
     [[nodiscard]] Result<face::Picture> picture(std::string_view face, const Handling& hand) const;
+    /// The same for many frames: drawing the scene takes some 100 ms, cutting a frame from it a few. Good until changes() is another number.
+    [[nodiscard]] Result<Microscope> microscope(std::string_view face) const;
+    /// How often something was done to faces.
+    [[nodiscard]] std::size_t changes() const { return changes_; }
     [[nodiscard]] Result<PowerSeen> power(std::string_view meter) const;
     [[nodiscard]] Result<otdr::Trace> trace(std::string_view otdr) const;
     /// What a reading without a meter's errors would be between two faces: for tests, and for what a scenario wants. Nothing: no light comes through.
@@ -97,7 +101,7 @@ private:
     /// The way of light from a face outwards: what it goes through, and where it ends.
     struct Way {
         std::vector<Leg> legs;
-        std::vector<JointTruth> joints;    ///< before each leg; one more where it ends in a port
+        std::vector<JointTruth> joints;   ///< before each leg; one more where it ends in a port
         std::optional<std::size_t> ends;  ///< the port in which it ends
     };
 
@@ -114,6 +118,7 @@ private:
 
     std::uint32_t seed_;
     std::mt19937 deeds_;  ///< turns with deeds alone
+    std::size_t changes_ = 0;
     Second now_{0};
     double celsius_ = 20;
     std::vector<std::string> names_;

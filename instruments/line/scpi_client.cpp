@@ -13,7 +13,7 @@ constexpr int logLines = 200, loggedLength = 200;
 }  // namespace
 
 ScpiClient::ScpiClient(std::unique_ptr<Line> line, QByteArray lineEnd, int timeoutMs, QObject* parent)
-    : QObject(parent), line_(std::move(line)), lineEnd_(std::move(lineEnd))
+    : LineTalk(parent), line_(std::move(line)), lineEnd_(std::move(lineEnd))
 {
     line_->setParent(nullptr);
     deadline_.setSingleShot(true);
@@ -23,6 +23,7 @@ ScpiClient::ScpiClient(std::unique_ptr<Line> line, QByteArray lineEnd, int timeo
     pause_.setInterval(quietMs);
     connect(line_.get(), &Line::opened, this, [this] {
         open_ = true;
+        opening_ = false;
         tries_ = 0;
         received_.clear();
         emit opened();
@@ -54,7 +55,7 @@ void ScpiClient::tell(const QByteArray& command) { ask(command, {}); }
 
 void ScpiClient::ask(const QByteArray& command, Then then)
 {
-    if (!open_ || questions_.size() >= mostWaiting) {
+    if ((!open_ && !opening_) || questions_.size() >= mostWaiting) {
         if (then) then(failure(Error::Code::InstrumentGone, tr("%1 is not there. Look at its plug and power.").arg(line_->place()).toStdString()));
         return;
     }
@@ -140,7 +141,7 @@ void ScpiClient::finish(const Result<QByteArray>& result)
 void ScpiClient::lost(const QString& sentence)
 {
     const bool first = open_ || tries_ == 0;
-    open_ = asked_ = false;
+    open_ = opening_ = asked_ = false;
     deadline_.stop();
     pause_.stop();
     received_.clear();

@@ -6,33 +6,25 @@
 #include <memory>
 
 #include "instruments/line/line.h"
-#include "result/result.h"
+#include "instruments/line_talk.h"
 
 namespace clendo {
 
 /// Questions and answers over one line, one after the other. An answer has one deadline for all of it and a largest length; what comes unasked is
 /// dropped. After a question that was not answered in time the line is opened anew, so that no late answer is taken for another one; a line that is
 /// gone is tried again, after half a second, a second ... up to eight.
-class ScpiClient : public QObject {
+class ScpiClient : public LineTalk {
     Q_OBJECT
 public:
-    using Then = std::function<void(const Result<QByteArray>&)>;
     ScpiClient(std::unique_ptr<Line> line, QByteArray lineEnd, int timeoutMs, QObject* parent = nullptr);
     ~ScpiClient() override;
 
-    void start();
-    /// Nothing is waited for.
-    void tell(const QByteArray& command);
-    /// The answer without its line end; of a block its bytes. An Error where none came, and for what was asked while the line was gone.
-    void ask(const QByteArray& command, Then then);
+    void start() override;
+    void tell(const QByteArray& command) override;
+    void ask(const QByteArray& command, Then then) override;
     [[nodiscard]] bool isOpen() const { return open_; }
     /// What was said last, "> " and "< " before it; the oldest first.
     [[nodiscard]] const QStringList& log() const { return log_; }
-
-signals:
-    void opened();
-    /// A sentence; it is tried again.
-    void gone(const QString& sentence);
 
 private:
     struct Question {
@@ -51,6 +43,7 @@ private:
     QByteArray lineEnd_, received_;
     std::deque<Question> questions_;
     bool asked_ = false, open_ = false;
+    bool opening_ = true;  ///< for the first time: what is asked meanwhile waits
     int tries_ = 0;
     QTimer deadline_{this}, again_{this}, pause_{this};
     QStringList log_;
