@@ -149,10 +149,10 @@ int main(int argc, char** argv)
         window.choose({"VP-04/6", End::A, Side::Port});
         hands.ontoFibre();
         for (int i = 0; i < 100 && run.shown().done < 3; ++i) wait(100);
+        window.findChild<QDockWidget*>(QStringLiteral("handsPanel"))->close();
         shoot("loss", "loss", "VP-04/6", End::A, Side::Port);
         run.stop();
         static_cast<void>(run.use({}, {}));
-        window.findChild<QDockWidget*>(QStringLiteral("handsPanel"))->close();
     }
     if (all) {
         MainWindow fresh;

@@ -11,7 +11,8 @@ namespace clendo::sim {
 class LinePort : public QObject {
     Q_OBJECT
 public:
-    /// What goes back, its line end included, and how many milliseconds from now; `cut`: the line is closed instead. Nothing goes back where it is empty.
+    /// What goes back, its line end included, and how many milliseconds from now; `cut`: the line is closed instead. Nothing goes back where it is
+    /// empty.
     struct Answer {
         std::string bytes;
         double afterMs = 0;

@@ -1,11 +1,12 @@
 // clendo-sim SCENARIO.json|demo [--speed X]: the simulated world as a process, on this computer alone.
+#include <sys/socket.h>
+#include <unistd.h>
+
 #include <QGuiApplication>
 #include <QSocketNotifier>
 #include <csignal>
 #include <cstdio>
 #include <nlohmann/json.hpp>
-#include <sys/socket.h>
-#include <unistd.h>
 
 #include "files/files.h"
 #include "sim/simulation.h"

@@ -15,16 +15,16 @@ struct ScpiError {
 };
 namespace scpi_error {
 inline const ScpiError invalidCharacter{-101, "Invalid character"}, dataType{-104, "Data type error"}, notAllowed{-108, "Parameter not allowed"},
-    missing{-109, "Missing parameter"}, undefinedHeader{-113, "Undefined header"}, invalidSuffix{-131, "Invalid suffix"}, execution{-200, "Execution error"},
-    settingsConflict{-221, "Settings conflict"}, outOfRange{-222, "Data out of range"}, illegalValue{-224, "Illegal parameter value"},
-    queueOverflow{-350, "Queue overflow"}, inputOverrun{-363, "Input buffer overrun"};
+    missing{-109, "Missing parameter"}, undefinedHeader{-113, "Undefined header"}, invalidSuffix{-131, "Invalid suffix"},
+    execution{-200, "Execution error"}, settingsConflict{-221, "Settings conflict"}, outOfRange{-222, "Data out of range"},
+    illegalValue{-224, "Illegal parameter value"}, queueOverflow{-350, "Queue overflow"}, inputOverrun{-363, "Input buffer overrun"};
 }
 
 /// What an instrument does with one command.
 struct ScpiAnswer {
-    std::string bytes{};              ///< of a query
+    std::string bytes{};  ///< of a query
     std::optional<ScpiError> error{};
-    double after = 0;                 ///< seconds of the world's time until the answer is there
+    double after = 0;  ///< seconds of the world's time until the answer is there
 
     static ScpiAnswer of(std::string bytes) { return {std::move(bytes), {}, 0}; }
     static ScpiAnswer failed(ScpiError error) { return {{}, std::move(error), 0}; }

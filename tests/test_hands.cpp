@@ -92,6 +92,11 @@ private slots:
         d.driver->key(Qt::Key_3, Qt::ControlModifier);
         QTRY_COMPARE(mated("RC-1/B"), std::string("VP-04/5/A/port"));
         QTRY_COMPARE(mated("RC-2/A"), std::string("VP-04/5/B/port"));
+        d.window.choose({"VP-04/6", End::A, Side::Port});
+        d.driver->key(Qt::Key_3, Qt::ControlModifier);
+        QTRY_COMPARE(mated("RC-1/B"), std::string());  // hands take a moment, without light
+        QTRY_COMPARE(mated("RC-1/B"), std::string("VP-04/6/A/port"));
+        QTRY_COMPARE(mated("RC-2/A"), std::string("VP-04/6/B/port"));
         d.driver->key(Qt::Key_4, Qt::ControlModifier);
         QTRY_COMPARE(mated("RC-1/B"), std::string());
     }

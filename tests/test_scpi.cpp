@@ -32,7 +32,8 @@ private slots:
     {
         QTest::addColumn<QString>("said");
         QTest::addColumn<bool>("same");
-        for (const char* said : {"SENSe:POWer:WAVelength", "sens:pow:wav", "SENSE:POW:WAVELENGTH", "SENS1:POW1:WAV"}) QTest::newRow(said) << said << true;
+        for (const char* said : {"SENSe:POWer:WAVelength", "sens:pow:wav", "SENSE:POW:WAVELENGTH", "SENS1:POW1:WAV"})
+            QTest::newRow(said) << said << true;
         for (const char* said : {"SEN:POW:WAV", "SENSE:POWE:WAV", "SENS:POW", "POW:WAV", "SENS:POW:WAV:X", "", ":", "SENS2:POW:WAV"})
             QTest::newRow(said) << said << false;
     }
@@ -73,7 +74,7 @@ private slots:
         row("meter", "SENS:POW:REF TOREF", "", "-221,\"Settings conflict\"");
         row("meter", "HEAT:ON", "", "-113,\"Undefined header\"");
         row("meter", "*HEAT?", "", "-113,\"Undefined header\"");
-        row("meter", "READ:POW", "", "-113,\"Undefined header\"");  // a question alone
+        row("meter", "READ:POW", "", "-113,\"Undefined header\"");     // a question alone
         row("meter", "HEAT?;*IDN?", "", "-113,\"Undefined header\"");  // what follows an error is not done
         row("source", "SOUR:WAV 1550;WAV?;POW?", "1550;-7.30");
         row("source", "SOUR:WAV 850", "", "-222,\"Data out of range\"");
@@ -148,7 +149,8 @@ private slots:
         std::mt19937 random(3);
         for (int i = 0; i < 2000; ++i) {
             std::string line;
-            for (auto k = random() % 40; k > 0; --k) line += static_cast<char>(random() % 2 == 0 ? "SENS:POW?;*[]1 ,"[random() % 16] : char(random() % 256));
+            for (auto k = random() % 40; k > 0; --k)
+                line += static_cast<char>(random() % 2 == 0 ? "SENS:POW?;*[]1 ,"[random() % 16] : char(random() % 256));
             bench.meter.line(line);
         }
         bench.meter.line("*CLS");

@@ -186,10 +186,10 @@ private slots:
         World world = varrow();
         QVERIFY(world.mate("RC-1/B", "VP-04/5/A/port"));
         const auto before = world.state().dump();
-        for (const auto& refused : {world.mate("RC-1/B", "VP-04/6/A/port"), world.clean("VP-04/5/A/port", Cleaning::Dry), world.mate("RC-2/A", "RC-2/A"),
-                                    world.mate("RC-2/A", "no such face"), world.part("RC-2/A"), world.connect("no such meter", "RC-2/A"),
-                                    world.connect("otdr 1", "source 1"), world.connect("scope 1", "RC-1/B"), world.mate("RC-2/A", "VP-11/1/A/port"),
-                                    world.bend("VP-04/3/A/port", Metre(9000), Decibel(1))}) {
+        for (const auto& refused : {world.mate("RC-1/B", "VP-04/6/A/port"), world.clean("VP-04/5/A/port", Cleaning::Dry),
+                                    world.mate("RC-2/A", "RC-2/A"), world.mate("RC-2/A", "no such face"), world.part("RC-2/A"),
+                                    world.connect("no such meter", "RC-2/A"), world.connect("otdr 1", "source 1"), world.connect("scope 1", "RC-1/B"),
+                                    world.mate("RC-2/A", "VP-11/1/A/port"), world.bend("VP-04/3/A/port", Metre(9000), Decibel(1))}) {
             QVERIFY(!refused);
             QVERIFY(refused.error().message.size() > 15);
         }
@@ -211,12 +211,17 @@ private slots:
         const auto row = [](const char* name, const char* inside, const char* says) {
             QTest::newRow(name) << QString("{'format': 'clendo-scenario', 'format_version': 1, %1}").arg(inside).replace('\'', '"') << QString(says);
         };
-        QTest::newRow("no JSON") << "][" << "no JSON";
-        QTest::newRow("another file") << "{}" << "not marked";
+        QTest::newRow("no JSON") << "]["
+                                 << "no JSON";
+        QTest::newRow("another file") << "{}"
+                                      << "not marked";
         row("a fibre that nobody knows", "'cords': [{'id': 'x', 'fibre': 'OM9', 'length_m': 3}]", "cords[0]");
         row("a cord twice", "'cords': [{'id': 'x', 'fibre': 'OS2', 'length_m': 3}, {'id': 'x', 'fibre': 'OS2', 'length_m': 3}]", "twice");
-        row("a splice behind the end", "'cables': [{'id': 'c', 'fibre': 'OS2', 'fibres': 2, 'length_m': 30, 'splices': [{'at_m': 40, 'loss_db': 0.1}]}]", "at_m");
-        row("too many faces", "'cables': [{'id': 'c', 'fibre': 'OS2', 'fibres': 1700, 'length_m': 30}, {'id': 'd', 'fibre': 'OS2', 'fibres': 1700, 'length_m': 30}]", "faces");
+        row("a splice behind the end",
+            "'cables': [{'id': 'c', 'fibre': 'OS2', 'fibres': 2, 'length_m': 30, 'splices': [{'at_m': 40, 'loss_db': 0.1}]}]", "at_m");
+        row("too many faces",
+            "'cables': [{'id': 'c', 'fibre': 'OS2', 'fibres': 1700, 'length_m': 30}, {'id': 'd', 'fibre': 'OS2', 'fibres': 1700, 'length_m': 30}]",
+            "faces");
         row("a length that is no number", "'cords': [{'id': 'x', 'fibre': 'OS2', 'length_m': 'long'}]", "length_m");
         row("mated with what is not there", "'mated': [['a', 'b']]", "mated[0]");
         row("crossed with a fibre too many", "'cables': [{'id': 'c', 'fibre': 'OS2', 'fibres': 2, 'length_m': 30, 'crossed': [[1, 3]]}]", "crossed");
@@ -238,18 +243,30 @@ private slots:
     {
         QTest::addColumn<QString>("line");
         QTest::addColumn<QString>("code");
-        QTest::newRow("done") << R"({"do": "clean", "face": "RC-1/B", "method": "dry"})" << "";
-        QTest::newRow("time") << R"({"do": "wait", "seconds": 600})" << "";
-        QTest::newRow("no JSON") << "mate them" << "reading_unclear";
-        QTest::newRow("a list") << "[1]" << "reading_unclear";
-        QTest::newRow("no deed") << R"({"face": "RC-1/B"})" << "reading_unclear";
-        QTest::newRow("an unknown deed") << R"({"do": "polish"})" << "reading_unclear";
-        QTest::newRow("no face") << R"({"do": "clean"})" << "reading_unclear";
-        QTest::newRow("an unknown method") << R"({"do": "clean", "face": "RC-1/B", "method": "sand"})" << "reading_unclear";
-        QTest::newRow("back in time") << R"({"do": "wait", "seconds": -5})" << "reading_unclear";
-        QTest::newRow("not there") << R"({"do": "touch", "face": "RC-9/B"})" << "not_there";
-        QTest::newRow("not now") << R"({"do": "clean", "face": "RC-1/A"})" << "step_refused";
-        QTest::newRow("a fault of nothing") << R"({"do": "fault", "instrument": "kettle", "kind": "late"})" << "reading_unclear";
+        QTest::newRow("done") << R"({"do": "clean", "face": "RC-1/B", "method": "dry"})"
+                              << "";
+        QTest::newRow("time") << R"({"do": "wait", "seconds": 600})"
+                              << "";
+        QTest::newRow("no JSON") << "mate them"
+                                 << "reading_unclear";
+        QTest::newRow("a list") << "[1]"
+                                << "reading_unclear";
+        QTest::newRow("no deed") << R"({"face": "RC-1/B"})"
+                                 << "reading_unclear";
+        QTest::newRow("an unknown deed") << R"({"do": "polish"})"
+                                         << "reading_unclear";
+        QTest::newRow("no face") << R"({"do": "clean"})"
+                                 << "reading_unclear";
+        QTest::newRow("an unknown method") << R"({"do": "clean", "face": "RC-1/B", "method": "sand"})"
+                                           << "reading_unclear";
+        QTest::newRow("back in time") << R"({"do": "wait", "seconds": -5})"
+                                      << "reading_unclear";
+        QTest::newRow("not there") << R"({"do": "touch", "face": "RC-9/B"})"
+                                   << "not_there";
+        QTest::newRow("not now") << R"({"do": "clean", "face": "RC-1/A"})"
+                                 << "step_refused";
+        QTest::newRow("a fault of nothing") << R"({"do": "fault", "instrument": "kettle", "kind": "late"})"
+                                            << "reading_unclear";
     }
     void handsAreAnsweredWhateverTheySay()
     {

@@ -2,6 +2,7 @@
 
 #include <QDir>
 #include <QMainWindow>
+#include <QTimer>
 #include <nlohmann/json.hpp>
 
 #include "app/frame/job_session.h"
@@ -124,10 +125,13 @@ void DemoHands::ontoFibre()
     for (const char* face : {"RC-1/B", "RC-2/A"}) act({{"do", "part"}, {"face", face}}, false);
     for (const End end : {End::A, End::B}) act({{"do", "part"}, {"face", portAt(end)}}, false);  // the patch cords come out
     act({{"do", "connect"}, {"from", "meter 1"}, {"to", "RC-2/B"}}, false);
-    act({{"do", "mate"}, {"a", "RC-1/B"}, {"b", portAt(atB ? End::B : End::A)}});
+    constexpr int handsTake = 700;  // ms for which there is no light
+    const std::string first = portAt(atB ? End::B : End::A), second = portAt(atB ? End::A : End::B);
     const Link* link = frame_.link();
-    act({{"do", "mate"}, {"a", "RC-2/A"}, {"b", portAt(atB ? End::A : End::B)}}, true,
-        tr("RC-1 and RC-2 are on the two ports of fibre %1.").arg(link ? link->fibre : 0));
+    QTimer::singleShot(handsTake, this, [this, first, second, fibre = link ? link->fibre : 0] {
+        act({{"do", "mate"}, {"a", "RC-1/B"}, {"b", first}});
+        act({{"do", "mate"}, {"a", "RC-2/A"}, {"b", second}}, true, tr("RC-1 and RC-2 are on the two ports of fibre %1.").arg(fibre));
+    });
 }
 
 void DemoHands::cordsOff()

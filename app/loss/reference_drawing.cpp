@@ -45,9 +45,10 @@ void ReferenceDrawing::paintPoints(QPainter& p, const QRectF& box, const std::ve
     const double span = std::max(0.05, greatest - least) * 1.25, middle = (least + greatest) / 2;
     const auto y = [&](double value) { return plot.center().y() - (value - middle) / span * plot.height(); };
     p.fillRect(QRectF(QPointF(plot.left(), y(high.value())), QPointF(plot.right(), y(low.value()))), theme().card);
-    p.setPen(QPen(theme().rule, 1));
     for (const double edge : {low.value(), high.value()}) {
+        p.setPen(QPen(theme().rule, 1));
         p.drawLine(QPointF(plot.left(), y(edge)), QPointF(plot.right(), y(edge)));
+        p.setPen(theme().soft);
         p.drawText(QRectF(box.left(), y(edge) - em(0.7), em(3.1), em(1.4)), Qt::AlignRight | Qt::AlignVCenter, QString::number(edge, 'f', 2));
     }
     if (points.empty()) {
@@ -69,10 +70,12 @@ void ReferenceDrawing::paintPoints(QPainter& p, const QRectF& box, const std::ve
     }
     const auto when = [](std::int64_t at) { return QDateTime::fromSecsSinceEpoch(at).toString(QStringLiteral("HH:mm")); };
     p.setPen(theme().soft);
-    p.drawText(QRectF(plot.left(), plot.bottom() + em(0.1), plot.width(), em(1.3)), Qt::AlignLeft, when(points[from].at));
     const auto& last = points.back();
-    p.drawText(QRectF(plot.left(), plot.bottom() + em(0.1), plot.width(), em(1.3)), Qt::AlignRight,
-               tr("last %1, %2 nm: %3 dB").arg(when(last.at)).arg(std::lround(last.wavelength.value())).arg(last.loss.value(), 0, 'f', 2));
+    p.drawText(QRectF(box.left(), plot.bottom() + em(0.2), box.width(), em(1.3)), Qt::AlignRight,
+               tr("%1 to %2; last %3 dB at %4 nm")
+                   .arg(when(points[from].at), when(last.at))
+                   .arg(last.loss.value(), 0, 'f', 2)
+                   .arg(std::lround(last.wavelength.value())));
 }
 
 void ReferenceDrawing::paintEvent(QPaintEvent*)

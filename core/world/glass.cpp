@@ -93,8 +93,10 @@ Result<Glass> Glass::named(const std::string& fibre, const RuleFiles& rules)
         out.multimode_ = fields == nullptr;
         for (const auto& [nm, values] : wavelengths->items()) {
             JsonReading one(values, nm);
-            GlassAt at{DecibelPerKilometre(one.number("typical_db_per_km", 0, 20)), one.number("group_index", 1, 2),
-                       Decibel(one.number("backscatter_db_1ns", -120, -20)), {}};
+            GlassAt at{DecibelPerKilometre(one.number("typical_db_per_km", 0, 20)),
+                       one.number("group_index", 1, 2),
+                       Decibel(one.number("backscatter_db_1ns", -120, -20)),
+                       {}};
             const double wavelength = std::atof(nm.c_str());
             // the mode widens with the wavelength, by 1.2 um from 1310 to 1550 nm
             if (fields) {

@@ -39,8 +39,8 @@ struct TrueFace {
     bool angled = false;
     bool multimode = false;
     Micrometre core{9};
-    FacePoint offset;                ///< of the core from the middle of the ferrule
-    Decibel polish{-52};             ///< reflectance when mated clean
+    FacePoint offset;     ///< of the core from the middle of the ferrule
+    Decibel polish{-52};  ///< reflectance when mated clean
     bool capped = false;
 };
 
@@ -51,8 +51,8 @@ struct JointTruth {
     Micrometre gap{0};  ///< by which dirt holds them apart
 };
 
-/// By offset of the cores (Gaussian modes: Marcuse, Bell System Technical Journal 56, 1977; graded cores: Gloge, the same 55, 1976), by what lies in the
-/// way of the light on both, by the air that raised dirt leaves between domed faces, by cores and angles that do not fit. `seat`: how the
+/// By offset of the cores (Gaussian modes: Marcuse, Bell System Technical Journal 56, 1977; graded cores: Gloge, the same 55, 1976), by what lies in
+/// the way of the light on both, by the air that raised dirt leaves between domed faces, by cores and angles that do not fit. `seat`: how the
 /// ferrules lie in the sleeve this time. Light goes from `from` into `to`.
 JointTruth joint(const TrueFace& from, const TrueFace& to, FacePoint seat, const GlassAt& glass, Nanometre wavelength);
 /// A face that touches nothing: glass against air, less light where dirt lies on it.

@@ -14,10 +14,10 @@ struct Source {
     bool on = true;
     double toneHz = 0;  ///< 0: continuous
     Second warmUp{600};
-    Decibel coldShift{0.4};   ///< by which it is too weak right after it was switched on
-    Decibel wander{0.01};     ///< by which it goes up and down in half an hour
-    Second onSince{-86400};   ///< by the world's clock
-    Decibel launch{0};        ///< how its cord sits in it, against the nominal level
+    Decibel coldShift{0.4};  ///< by which it is too weak right after it was switched on
+    Decibel wander{0.01};    ///< by which it goes up and down in half an hour
+    Second onSince{-86400};  ///< by the world's clock
+    Decibel launch{0};       ///< how its cord sits in it, against the nominal level
 };
 
 /// A power meter. Its error is its own, the noise is of every sample.

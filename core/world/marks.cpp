@@ -8,8 +8,8 @@
 namespace clendo::world {
 namespace {
 
-constexpr double toolReach = 75;   // um from the middle: what a tape presses on
-constexpr double burstsFrom = 5;   // um: larger pieces burst when faces meet
+constexpr double toolReach = 75;  // um from the middle: what a tape presses on
+constexpr double burstsFrom = 5;  // um: larger pieces burst when faces meet
 constexpr double copiedShare = 0.3;
 constexpr double contactReach = 125;  // um from the middle: where ferrules touch
 
@@ -59,7 +59,8 @@ void burst(std::vector<Mark>& marks, std::mt19937& random)
 {
     std::vector<Mark> pieces;
     for (auto& mark : marks) {
-        if (mark.damage || mark.shape != Mark::Shape::Speck || mark.size < Micrometre(burstsFrom) || mark.at.radius() > Micrometre(contactReach)) continue;
+        if (mark.damage || mark.shape != Mark::Shape::Speck || mark.size < Micrometre(burstsFrom) || mark.at.radius() > Micrometre(contactReach))
+            continue;
         const int n = 2 + static_cast<int>(share(random) * 3);
         for (int i = 0; i < n; ++i) {
             Mark piece = mark;

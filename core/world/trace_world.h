@@ -21,7 +21,7 @@ struct Shot {
     Metre range{4000};
     double groupIndex = 1.4677;
     Decibel backscatter{-79.5};
-    Decibel dynamicRange{22};  ///< one-way, backscatter at the start over the noise
+    Decibel dynamicRange{22};        ///< one-way, backscatter at the start over the noise
     Decibel port{-46}, portLoss{0};  ///< of the instrument's own connector
     std::uint32_t seed = 1;
 };

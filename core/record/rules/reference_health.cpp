@@ -64,12 +64,13 @@ std::vector<std::string> referenceTroubles(const JobState& state, const CablePla
 {
     std::vector<std::string> out;
     const LimitSet* limits = state.plan->limitsFor(cable);
-    bool proofless = false;
+    std::string proofless;
     for (const Direction d : state.plan->lossDirections())
         for (const int nm : state.plan->wavelengthsFor(cable)) {
             const auto* set = state.reference(d, Nanometre(nm));
             if (!set) continue;
-            if (!set->proof && !set->zeroed) proofless = true;
+            if (const auto where = sourceWords(d); !set->proof && !set->zeroed && proofless.find(where) == std::string::npos)
+                proofless += fmt::format("{}{}", proofless.empty() ? "" : " and ", where);
             if (set->proof && limits && judgeProof(*set->proof, limits->referencePair) != ProofVerdict::Good)
                 out.push_back(fmt::format("{} nm, {}: {}", nm, sourceWords(d), proofWords(*set->proof, limits->referencePair)));
             const auto age = state.plan->policyDecimal("reference_age");
@@ -84,7 +85,8 @@ std::vector<std::string> referenceTroubles(const JobState& state, const CablePla
         if (now > 0 && double(now - on) < warm * 60)
             out.push_back(
                 fmt::format("{} was switched on {} minutes ago: warm after {:.0f}.", source.empty() ? "The source" : source, (now - on) / 60, warm));
-    if (proofless) out.emplace_back("Not proven yet: put the receive cord on behind the reference cord, and read what it adds.");
+    if (!proofless.empty())
+        out.push_back(fmt::format("Not proven yet, {}: put the receive cord on behind the reference cord, and read what it adds.", proofless));
     if (const auto again = readAgain(state); !again.empty())
         out.push_back(fmt::format("{} reading{} in doubt; first {} at {:.0f} nm, {} ({}).", again.size(), again.size() == 1 ? " is" : "s are",
                                   again.front().link, again.front().wavelength.value(), sourceWords(again.front().direction), again.front().why));
