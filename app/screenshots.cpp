@@ -145,7 +145,7 @@ int main(int argc, char** argv)
         read("light.check");
         window.run("light.measure");
         hands.ontoFibre();
-        for (int i = 0; i < 100 && run.shown().done < 2; ++i) wait(100);
+        for (int i = 0; i < 150 && !(run.shown().all > 2 && run.shown().done >= 2); ++i) wait(100);
         window.choose({"VP-04/6", End::A, Side::Port});
         hands.ontoFibre();
         for (int i = 0; i < 100 && run.shown().done < 3; ++i) wait(100);

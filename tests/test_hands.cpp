@@ -121,6 +121,26 @@ private slots:
         QVERIFY(!d.window.findChild<QDockWidget*>("handsPanel"));
         QVERIFY(!DemoHands::attach(d.window, d.dir.filePath("nothing.json"), d.dir.path()));
     }
+    void whatIsNoSimulationIsRefused_data()
+    {
+        QTest::addColumn<QByteArray>("ready");
+        QTest::newRow("empty") << QByteArray();
+        QTest::newRow("no JSON") << QByteArray("ready\n");
+        QTest::newRow("no control") << QByteArray(R"j({"ready": true, "instruments": []})j");
+        QTest::newRow("a port that is none") << QByteArray(R"j({"control": {"port": 99999}})j");
+        QTest::newRow("a port in words") << QByteArray(R"j({"control": {"port": "40001"}})j");
+        QTest::newRow("a list") << QByteArray("[1, 2]");
+    }
+    void whatIsNoSimulationIsRefused()
+    {
+        QFETCH(QByteArray, ready);
+        Demo d;
+        QVERIFY(d.start(false));
+        const QString file = d.dir.filePath("simulation.json");
+        QVERIFY(writeFile(file.toStdString(), ready.toStdString()));
+        QVERIFY(!DemoHands::attach(d.window, file, d.dir.path()));
+        QVERIFY(!DemoHands::of(d.window));
+    }
     void aPastedTableIsShownBeforeItIsFiled()
     {
         Demo d;

@@ -5,6 +5,7 @@
 #include <QtTest>
 
 #include "app/frame/main_window.h"
+#include "app/hands/demo_hands.h"
 #include "app/look/look_desk.h"
 #include "app/quick/quick_desk.h"
 #include "app/quick/recent_jobs.h"
@@ -182,7 +183,8 @@ private slots:
         QCOMPARE(w.session()->state().plan->job.name, std::string("Varrow Point"));
         const auto looks = [&] { return w.session()->state().face(w.chosen()).looks.size(); };
         const std::size_t before = looks();
-        d.key(Qt::Key_P);  // the simulated scope is there too
+        QTRY_VERIFY_WITH_TIMEOUT(DemoHands::of(w), 20000);  // its world too
+        d.key(Qt::Key_P);
         QTRY_COMPARE_WITH_TIMEOUT(looks(), before + 1, 20000);
         qunsetenv("XDG_DATA_HOME");
     }

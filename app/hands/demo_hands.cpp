@@ -23,15 +23,17 @@ using nlohmann::json;
 /// Where one of the simulation's ports is; empty: it has none.
 QString placeOf(const json& one)
 {
-    const auto port = one.is_object() ? one.value("port", 0) : 0;
-    return port > 0 ? QStringLiteral("127.0.0.1:%1").arg(port) : QString();
+    constexpr int lastPort = 65535;
+    const auto it = one.is_object() ? one.find("port") : one.end();
+    const int port = it != one.end() && it->is_number_integer() ? it->get<int>() : 0;
+    return port > 0 && port <= lastPort ? QStringLiteral("127.0.0.1:%1").arg(port) : QString();
 }
 
 QString instrument(const json& ready, std::string_view kind)
 {
     if (const auto list = ready.find("instruments"); list != ready.end() && list->is_array())
         for (const auto& one : *list)
-            if (one.is_object() && one.value("kind", "") == kind) return placeOf(one);
+            if (one.is_object() && one.contains("kind") && one["kind"] == kind) return placeOf(one);
     return {};
 }
 
@@ -50,12 +52,18 @@ Result<void> DemoHands::attach(WindowFrame& frame, const QString& file, const QS
     if (control.isEmpty()) return failure(Error::Code::InstrumentGone, "The simulated world does not run. Start the demo with ./run-demo.");
     const auto module = lines();
     if (!module) return tl::unexpected(module.error());
+    if (DemoHands* before = of(frame)) {  // of a world that was left
+        delete before->panel_;
+        delete before;
+    }
     auto* hands = new DemoHands(frame, frame.widget());
     hands->hands_ = module->talk(control);
     hands->hands_->start();
     if (auto used = frame.deskOf<LossDesk>().run().use(instrument(ready, "meter"), instrument(ready, "source")); !used) return used;
     auto& look = frame.deskOf<LookDesk>();
     const QString scope = instrument(ready, "scope");
+    hands->showPanel();
+    if (scope.isEmpty()) return {};
     hands->stills_ = std::make_unique<ScpiScope>(module->talk(scope), QObject::tr("simulated scope"));
     look.live().use([hands, scope, talk = module->talk]() -> Result<std::unique_ptr<VideoSource>> {
         auto made = std::make_unique<ScpiScope>(talk(scope), QObject::tr("simulated scope"));
@@ -74,7 +82,6 @@ Result<void> DemoHands::attach(WindowFrame& frame, const QString& file, const QS
                 });
         });
     });
-    hands->showPanel();
     return {};
 }
 

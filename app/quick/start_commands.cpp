@@ -7,28 +7,60 @@
 
 #include "app/frame/command.h"
 #include "app/frame/window_frame.h"
+#include "app/hands/demo_hands.h"
 #include "app/look/look_desk.h"
+#include "app/widgets/save_file.h"
 
 namespace clendo {
 namespace {
 
-/// The program that makes the demo job, installed beside this one or in the build beside it; empty: it is not there.
-QString demoProgram()
+/// A program installed beside this one, or in the build beside it; empty: it is not there.
+QString programBeside(const QString& name, const QString& folder)
 {
     const QDir here(QCoreApplication::applicationDirPath());
-    for (const char* place : {"clendo-demo", "../demo/clendo-demo"})
-        if (const QFileInfo file(here.filePath(QLatin1String(place))); file.isExecutable()) return file.absoluteFilePath();
+    for (const QString& place : {name, QStringLiteral("../%1/%2").arg(folder, name)})
+        if (const QFileInfo file(here.filePath(place)); file.isExecutable()) return file.absoluteFilePath();
     return {};
+}
+
+/// The program that makes the demo job.
+QString demoProgram() { return programBeside(QStringLiteral("clendo-demo"), QStringLiteral("demo")); }
+
+/// Starts the demo's world beside the window, for as long as that stands. Where it cannot be started there is a scope alone, which knows nothing of
+/// what was done before.
+void startWorld(WindowFrame& frame, const QDir& folder)
+{
+    const QString scope = folder.filePath(QStringLiteral("scope")), ready = folder.filePath(QStringLiteral("simulation.json"));
+    const QString program = programBeside(QStringLiteral("clendo-sim"), QStringLiteral("sim"));
+    const auto alone = [&frame, scope] {
+        frame.deskOf<LookDesk>().useSimulatedScope(scope);
+        frame.say(QObject::tr("A made-up job to try things on. Key P takes a picture with a simulated scope."));
+    };
+    if (program.isEmpty()) return alone();
+    auto* world = new QProcess(frame.widget());
+    QObject::connect(world, &QProcess::errorOccurred, frame.widget(), alone);
+    QObject::connect(world, &QProcess::readyReadStandardOutput, frame.widget(), [&frame, world, ready, scope, alone] {
+        if (!world->canReadLine()) return;
+        const std::string line = world->readLine().toStdString();
+        QObject::disconnect(world, nullptr, frame.widget(), nullptr);
+        saveFile(
+            frame.widget(), ready, [line] { return line; },
+            [&frame, ready, scope, alone](const Result<void>& saved) {
+                const auto attached = saved ? DemoHands::attach(frame, ready, scope) : saved;
+                if (!attached) return alone();
+                frame.say(QObject::tr(
+                    "A made-up job to try things on, and a world in which your hands act: the panel below. P takes a picture, R a reference."));
+            });
+    });
+    world->start(program, {folder.filePath(QStringLiteral("world.json"))});
 }
 
 void openDemo(WindowFrame& frame)
 {
     const QDir folder(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/demo"));
     const auto open = [&frame, folder] {
-        frame.openJob(folder.filePath(QStringLiteral("varrow-point.clendo")), WindowFrame::Again::No, [&frame, folder] {
-            frame.deskOf<LookDesk>().useSimulatedScope(folder.filePath(QStringLiteral("scope")));
-            frame.say(QObject::tr("A made-up job to try things on. Key P takes a picture with a simulated scope."));
-        });
+        frame.openJob(folder.filePath(QStringLiteral("varrow-point.clendo")), WindowFrame::Again::No,
+                      [&frame, folder] { startWorld(frame, folder); });
     };
     if (QFileInfo::exists(folder.filePath(QStringLiteral("demo-made.json")))) return open();
     QDir().mkpath(folder.path());
