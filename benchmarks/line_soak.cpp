@@ -1,4 +1,4 @@
-// line-soak CLENDO-SIM [SECONDS]: ten meters on TCP lines, each read some fifty times a second; how busy the window's thread is by it, and what
+// line-soak CLENDO-SIM [SECONDS]: ten meters on TCP lines, each asked every 20 ms; how busy the window's thread is by it, and what
 // memory does.
 #include <QCoreApplication>
 #include <QElapsedTimer>
