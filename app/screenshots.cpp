@@ -140,7 +140,11 @@ int main(int argc, char** argv)
         hands.forReference();
         read("loss.reference");
         hands.forProof();
-        read("light.prove");
+        wait(300);
+        LightGear gear = window.deskOf<LossDesk>().gear();
+        gear.receiveCord = "RC-2";
+        run.readOnce(LightRun::Purpose::Proof, std::move(gear));
+        for (int i = 0; i < 100 && run.running(); ++i) wait(100);
         hands.forReference();
         read("light.check");
         window.run("light.measure");

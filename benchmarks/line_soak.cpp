@@ -73,7 +73,7 @@ int main(int argc, char** argv)
             ++shown;
             if (s.sample && first == 0) first = s.sample->at;
         });
-        if (!benches.back()->setMeter(QStringLiteral("127.0.0.1:%1").arg(one["port"].get<int>()))) return 1;
+        if (!benches.back()->setMeter(QStringLiteral("127.0.0.1:%1").arg(one["port"].get<int>()), {})) return 1;
     }
     constexpr int settleMs = 5000;
     double memory = 0, busy = 0;

@@ -11,10 +11,11 @@
 #include <nlohmann/json.hpp>
 #include <optional>
 
+#include "demo/demo_files.h"
 #include "demo/demo_folder.h"
+#include "demo/demo_plan.h"
 #include "files/files.h"
 #include "otdr/sor_reader.h"
-#include "otdr/sor_writer.h"
 #include "pictures/decode.h"
 #include "record/fold/fold.h"
 #include "record/fold/growing_fold.h"
@@ -23,7 +24,6 @@
 #include "record/state/rules.h"
 #include "store/job_store.h"
 #include "world/deeds.h"
-#include "world/face_world.h"
 #include "world/scenario.h"
 
 namespace clendo {
@@ -31,45 +31,6 @@ namespace {
 
 constexpr std::int64_t atTheFace = 60, atTheMeter = 12;  // seconds from one thing to the next
 constexpr int fibresDone = 4, fibresSigned = 2;          // mated and measured, signed off when the demo opens
-
-CablePlan varrowCable()
-{
-    CablePlan c;
-    c.id = "VP-04";
-    c.placeA = "Tide Hall";
-    c.placeB = "Breakwater Hut";
-    c.panelA = "TH-R2";
-    c.panelB = "BH box";
-    c.fibres = 12;
-    c.length = Metre(2400);
-    c.splices = {{"manhole 3", Metre(1180)}, {"sea wall", Metre(1905)}};
-    return c;
-}
-
-CablePlan varrowTrunk()
-{
-    CablePlan c;
-    c.id = "VP-11";
-    c.placeA = "Tide Hall";
-    c.placeB = "Glass Lab";
-    c.panelA = "TH-R2 trunk";
-    c.panelB = "GL-1";
-    c.fibre = "OM4";
-    c.connector = "MPO";
-    c.className = "mm-multi";
-    c.fibres = c.ferruleFibres = 12;
-    c.length = Metre(86);
-    c.endA.pins = c.endB.pins = Side::Cord;
-    return c;
-}
-
-constexpr int crossedA = 11, crossedB = 12;  // in the scenario
-constexpr Metre launchCord{150};
-
-/// The port at the other end of a fibre.
-int otherEndOf(int fibre) { return fibre == crossedA ? crossedB : fibre == crossedB ? crossedA : fibre; }
-
-std::string portOf(int fibre, End end) { return FaceId{fmt::format("VP-04/{}", fibre), end, Side::Port}.text(); }
 
 class DemoMaker {
 public:
@@ -95,19 +56,22 @@ public:
         file(settingFacts(job));
         file(CablePlanned{varrowCable()});
         file(CablePlanned{varrowTrunk()});
-        houseRule();
-        kit();
+        if (auto rule = houseRule())
+            file(*rule);
+        else
+            return tl::unexpected(rule.error());
+        for (auto& item : demoKit(end_)) file(std::move(item));
         // of fibres that are still to be done: what the OTDR will save once their ports are clean
         world::World later = world_;
         for (int n = fibresDone + 1; n <= 12; ++n)
             for (const End end : {End::A, End::B})
                 for (int i = 0; i < 3; ++i) static_cast<void>(later.clean(portOf(n, end), world::Cleaning::WetThenDry));
-        for (int n = fibresDone + 1; n <= 12; ++n) writeTraces(n, later);
+        for (int n = fibresDone + 1; n <= 12; ++n) must(writeTraces(out_.traces, n, later, end_));
         panelPorts();
         light();
         faces();
         signatures();
-        patchCords();
+        must(writeLinePictures(out_.line));
         fileAll();
         writeWorld(*scenario);
         if (error_) return tl::unexpected(*error_);
@@ -121,36 +85,6 @@ private:
         std::int64_t took = 0;
     };
 
-    /// A stricter rule of the house beside the standard's: nothing over 2 µm on a single-mode cladding, nothing from 3 µm where ferrules touch.
-    void houseRule()
-    {
-        auto criteria = loadCriteria("2015", dataFolder());
-        if (!criteria) return fail(criteria.error());
-        criteria->name = criteria->edition = "House rule";
-        criteria->source = "made up for this demo, after " + criteria->source;
-        for (auto& rule : criteria->classes.find("sm-upc")->second.rules) {
-            if (rule.zone == Zone::B && rule.kind == RuleKind::Defect && rule.allowed) rule.allowed = 0;
-            if (rule.zone == Zone::D && rule.kind == RuleKind::Defect) rule.lower = Micrometre(3);
-        }
-        file(CriteriaKept{criteria->edition, criteriaText(*criteria)});
-    }
-    /// What technician 1 carries: one pen nearly used up, one meter whose calibration ends soon.
-    void kit()
-    {
-        constexpr std::int64_t day = 86400;
-        file(KitKept{"scope 1", "scope", {}, "VS-0192", 0, 0, {}, false});
-        file(KitKept{"tip LC", "tip", {"LC"}, {}, 0, 0, {}, false});
-        file(KitKept{"tip MPO", "tip", {"MPO"}, {}, 0, 0, {}, false});
-        file(KitKept{"pen 1", "pen", {"LC"}, {}, 0, 20, {}, false});
-        file(KitKept{"pen MPO", "pen", {"MPO"}, {}, 0, 500, {}, false});
-        file(KitKept{"cassette 1", "cassette", {}, {}, 0, 500, {}, false});
-        file(KitKept{"sticks LC", "sticks", {"LC"}, {}, 0, 100, {}, false});
-        file(KitKept{"alcohol", "alcohol", {}, {}, 0, 0, {}, false});
-        for (const auto& [name, serial] : {std::pair("RC-1", "C-0117"), {"RC-2", "C-0118"}, {"RC-3", "C-0121"}})
-            file(KitKept{name, "cord", {"LC"}, serial, 0, 500, "sm-upc", false});
-        file(KitKept{"source 1", "source", {}, "LS-3310", end_ + 200 * day, 0, {}, false});
-        file(KitKept{"meter 1", "meter", {}, "PM-2207", end_ + 9 * day, 0, {}, false});
-    }
     /// Something is done in the world; the record learns of it what is filed beside.
     void deed(nlohmann::json what)
     {
@@ -194,6 +128,10 @@ private:
     void fail(const Error& error)
     {
         if (!error_) error_ = error;
+    }
+    void must(const Result<void>& done)
+    {
+        if (!done) fail(done.error());
     }
     void file(const Fact& fact, const Evidence* evidence = nullptr) { file(std::vector{fact}, evidence); }
     void file(std::vector<Fact> facts, const Evidence* evidence = nullptr)
@@ -337,35 +275,6 @@ private:
         look({"VP-11/1", End::A, Side::Cord}, 0);
     }
 
-    /// Patch cords as a line makes them: most right at the first time, some looked at again after cleaning, one blurred, one file cut off.
-    void patchCords()
-    {
-        using world::Story;
-        const auto save = [&](const std::string& name, Story story, int cleanings, Micrometre blur, std::size_t most) {
-            const auto seed = static_cast<std::uint32_t>(std::hash<std::string>{}(name.substr(0, 8)) % 1000);
-            world::Camera camera;
-            camera.width = 640;
-            camera.height = 480;
-            camera.scale = Scale(0.5);
-            camera.blur = blur;
-            camera.seed = seed + static_cast<std::uint32_t>(cleanings);
-            const auto png = encodePng(world::takePicture(world::cleaned(world::makeFace(story, seed), cleanings, seed), camera));
-            const auto ok = writeFile(QDir(out_.line).filePath(QString::fromStdString(name)).toStdString(), png.substr(0, most));
-            if (!ok) fail(ok.error());
-        };
-        constexpr auto whole = std::string::npos;
-        constexpr Micrometre sharp{0.45}, blurred{3.5};
-        for (const int n : {1, 2, 4, 5, 8, 10, 11}) save(fmt::format("cord-{:03}.png", n), Story::Clean, 0, sharp, whole);
-        for (const int n : {3, 7}) {
-            save(fmt::format("cord-{:03}.png", n), Story::SomeDust, 0, sharp, whole);
-            save(fmt::format("cord-{:03}-try2.png", n), Story::SomeDust, 3, sharp, whole);
-        }
-        save("cord-006.png", Story::Scratched, 0, sharp, whole);
-        save("cord-009.png", Story::Clean, 0, blurred, whole);
-        save("cord-012.png", Story::Pitted, 0, sharp, whole);
-        save("cord-013.png", Story::Clean, 0, sharp, 9000);
-    }
-
     /// What the meter shows at a wavelength, as it is typed.
     DecibelMilliwatt shown(double nm)
     {
@@ -396,7 +305,7 @@ private:
         }
         for (int n = 1; n <= fibresDone; ++n) {
             file(LightSeen{"VP-04", n, n});
-            writeTraces(n, world_);
+            must(writeTraces(out_.traces, n, world_, end_));
             for (const Direction d : {Direction::AtoB, Direction::BtoA})
                 for (const int nm : {1310, 1550}) shootInto(fmt::format("VP-04/{}", n), n, d, nm);
         }
@@ -428,48 +337,14 @@ private:
         checkReference({1550});
     }
 
-    [[nodiscard]] QString traceName(int n, Direction d, int nm) const
-    {
-        const std::string_view way = name(d);
-        return QStringLiteral("VP-04-%1-%2-%3.sor")
-            .arg(n, 2, 10, QLatin1Char('0'))
-            .arg(nm)
-            .arg(QString::fromLatin1(way.data(), static_cast<qsizetype>(way.size())));
-    }
-
-    /// What the OTDR saves of a fibre, with launch and tail cord, from both ends. Done to a copy: the day goes on as if it had not been there.
-    void writeTraces(int n, world::World bench)
-    {
-        for (const Direction d : {Direction::AtoB, Direction::BtoA}) {
-            const End here = d == Direction::AtoB ? End::A : End::B, there = d == Direction::AtoB ? End::B : End::A;
-            for (const char* cord : {"launch 1/B", "launch 2/A"}) static_cast<void>(bench.part(cord));
-            const bool ready = bench.connect("otdr 1", "launch 1/A").has_value() && bench.mate("launch 1/B", portOf(n, here)).has_value() &&
-                               bench.mate("launch 2/A", portOf(otherEndOf(n), there)).has_value();
-            if (!ready) return fail({Error::Code::Unexpected, "the demo's launch cords do not fit"});
-            for (const int nm : {1310, 1550}) {
-                std::get<world::Otdr>(bench.instrument("otdr 1")->unit).wavelength = Nanometre(nm);
-                bench.wait(Second(20));
-                auto trace = bench.trace("otdr 1");
-                if (!trace) return fail(trace.error());
-                trace->cable = "VP-04";
-                trace->fibre = std::to_string(n);
-                trace->locationA = d == Direction::AtoB ? "Tide Hall" : "Breakwater Hut";
-                trace->locationB = d == Direction::AtoB ? "Breakwater Hut" : "Tide Hall";
-                trace->takenAt = end_;
-                const auto ok = writeFile(QDir(out_.traces).filePath(traceName(n, d, nm)).toStdString(), otdr::writeSor(*trace));
-                if (!ok) fail(ok.error());
-            }
-        }
-    }
-
     void shootInto(const std::string& link, int n, Direction d, int nm)
     {
-        const QString name = traceName(n, d, nm);
+        const QString name = demoTraceName(n, d, nm);
         const auto bytes = readFile(QDir(out_.traces).filePath(name).toStdString());
         if (!bytes) return;
         const auto trace = otdr::readSor(*bytes, name.toStdString());
         if (!trace) return;
-        const otdr::Cords cords{launchCord, launchCord};
+        const otdr::Cords cords{demoLaunchCord, demoLaunchCord};
         const Evidence evidence{name.toStdString(), *bytes};
         file(TraceShot{link, d, sha256(*bytes), evidence.name, trace->wavelength, cords, otdr::analyse(*trace, cords), {}}, &evidence);
     }

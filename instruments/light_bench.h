@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "acquisition/auto_measure.h"
+#include "acquisition/driver.h"
 #include "result/result.h"
 
 namespace clendo {
@@ -37,9 +38,19 @@ class LightBench : public QObject {
     Q_OBJECT
 public:
     using QObject::QObject;
-    /// By the place of its line (instruments/line/line.h); empty: none. A place that cannot be one is an Error.
-    virtual Result<void> setMeter(const QString& place) = 0;
-    virtual Result<void> setSource(const QString& place) = 0;
+    /// By the place of its line (instruments/line/line.h); empty: none. `driver`: by its name; empty: the first. A place that cannot be one, and a
+    /// driver that is not there, are Errors.
+    virtual Result<void> setMeter(const QString& place, const QString& driver) = 0;
+    virtual Result<void> setSource(const QString& place, const QString& driver) = 0;
+    /// Names of the drivers of a kind, those that are shipped first.
+    [[nodiscard]] virtual QStringList drivers(InstrumentKind kind) const = 0;
+    /// Takes one of one's own along (JSON, docs/extending.md); gives its name. Of two with the same name the newer holds. An Error says what is
+    /// wrong.
+    virtual Result<QString> addDriver(const QByteArray& json) = 0;
+    /// The source's light comes and goes so often a second; 0: continuous.
+    virtual void setTone(double hertz) = 0;
+    /// What was said on both lines lately, "> " and "< " before it; comes with `logged`.
+    virtual void askLog() = 0;
     /// Takes the readings one after the other; a run that is under way ends.
     virtual void measure(std::vector<WantedReading> run, const AcquisitionRule& rule) = 0;
     virtual void stop() = 0;
@@ -52,6 +63,7 @@ signals:
     void shown(const clendo::BenchShown& shown);
     void taken(const clendo::BenchReading& reading);
     void answered(const QString& answer);
+    void logged(const QString& text);
 };
 
 }  // namespace clendo

@@ -31,6 +31,7 @@ public:
                       .arg(text(c_["criteria"]["name"]), text(c_["criteria"]["class"]), text(c_["criteria"]["version"]), unchecked(c_["criteria"])),
                   soft);
         paragraph(cleaner(), soft);
+        losses();
         down(2);
         line();
         for (const auto& look : c_["pictures"]) lookAt(look);
@@ -59,6 +60,27 @@ private:
         return QStringLiteral("The line's cleaner was looked through %1: %2.")
             .arg(when(check["checked_at"]),
                  open.isEmpty() ? QStringLiteral("all was in order") : QStringLiteral("open was %1").arg(open.join(QStringLiteral(", "))));
+    }
+
+    void losses()
+    {
+        const json& measured = c_.contains("loss") ? c_["loss"] : json::array();
+        if (measured.empty()) return paragraph(QStringLiteral("Its loss was not measured."), soft);
+        down(2);
+        for (const auto& row : measured) {
+            const QString which = row["end"].is_string() ? QStringLiteral("connector %1").arg(text(row["end"])) : QStringLiteral("both connectors");
+            const QString loss = row["loss_db"].is_null() ? QStringLiteral("no loss: no good reference")
+                                                          : QStringLiteral("%1 dB").arg(row["loss_db"].get<double>(), 0, 'f', 2);
+            words(0, QStringLiteral("Loss, %1, %2 nm: %3; limit %4 dB, uncertain by %5 dB; reference %6")
+                         .arg(which)
+                         .arg(row["wavelength_nm"].get<double>(), 0, 'f', 0)
+                         .arg(loss)
+                         .arg(row["limit_db"].get<double>(), 0, 'f', 2)
+                         .arg(row["uncertainty_db"].get<double>(), 0, 'f', 2)
+                         .arg(text(row["reference"])));
+            words(150, text(row["verdict"]), toneOf(text(row["verdict"])));
+            down(4.6);
+        }
     }
 
     void lookAt(const json& look)

@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 #include <memory>
 #include <optional>
@@ -169,11 +170,6 @@ std::vector<ScpiCommand> otdrCommands(const Now& now, const std::string& name)
          },
          {},
          true},
-        {"*PENDING",
-         {},
-         [=] {
-             return ScpiAnswer{"", {}, std::max(0.0, (otdr().ready - now().now()).value())};
-         }},  // not a header: what *OPC? waits for
         {"TRACe:DATA:SOR",
          {},
          [=] {
@@ -210,7 +206,11 @@ ScpiDevice deviceOf(const std::string& name, const Now& now)
             std::get<world::Scope>(it).focus = Micrometre(0);
         }
     };
-    return {identity, std::move(commands), reset};
+    const auto pending = [=] {
+        const auto* otdr = std::get_if<world::Otdr>(&now().instrument(name)->unit);
+        return otdr ? std::max(0.0, (otdr->ready - now().now()).value()) : 0;
+    };
+    return {identity, std::move(commands), reset, pending};
 }
 
 }  // namespace clendo::sim

@@ -89,8 +89,8 @@ std::string definiteBlock(std::string_view bytes)
     return (bytes.size() < sixDigits ? fmt::format("#6{:06}", bytes.size()) : fmt::format("#9{:09}", bytes.size())) + std::string(bytes);
 }
 
-ScpiDevice::ScpiDevice(std::string identity, std::vector<ScpiCommand> commands, std::function<void()> reset)
-    : identity_(std::move(identity)), commands_(std::move(commands)), reset_(std::move(reset))
+ScpiDevice::ScpiDevice(std::string identity, std::vector<ScpiCommand> commands, std::function<void()> reset, std::function<double()> pending)
+    : identity_(std::move(identity)), commands_(std::move(commands)), reset_(std::move(reset)), pending_(std::move(pending))
 {
 }
 
@@ -115,12 +115,7 @@ std::optional<ScpiAnswer> ScpiDevice::common(std::string_view header, std::strin
         return ScpiAnswer{};
     };
     if (is("*IDN", true)) return ScpiAnswer::of(identity_);
-    if (is("*OPC", true)) {
-        ScpiAnswer answer = ScpiAnswer::of("1");
-        for (const auto& command : commands_)
-            if (command.header == "*PENDING") answer.after = command.query().after;
-        return answer;
-    }
+    if (is("*OPC", true)) return ScpiAnswer{"1", {}, pending_()};
     if (is("*TST", true)) return ScpiAnswer::of("0");
     if (is("*ESR", true)) return ScpiAnswer::of(std::to_string(std::exchange(events_, 0)));
     if (is("*ESE", true)) return ScpiAnswer::of(std::to_string(eventMask_));

@@ -56,7 +56,8 @@ std::string definiteBlock(std::string_view bytes);
 /// A device of IEEE 488.2 and SCPI-99: the common commands, a queue of 16 errors, the event status register, and its own commands.
 class ScpiDevice {
 public:
-    ScpiDevice(std::string identity, std::vector<ScpiCommand> commands, std::function<void()> reset);
+    /// `pending`: seconds of the world's time until all that was begun is done, which *OPC? waits for.
+    ScpiDevice(std::string identity, std::vector<ScpiCommand> commands, std::function<void()> reset, std::function<double()> pending);
     /// One line without its end. What it answers, "" where nothing was asked; without the LF.
     ScpiAnswer line(std::string_view text);
     void raise(const ScpiError& error);
@@ -68,6 +69,7 @@ private:
     std::string identity_;
     std::vector<ScpiCommand> commands_;
     std::function<void()> reset_;
+    std::function<double()> pending_;
     std::deque<ScpiError> errors_;
     int events_ = 128;  ///< event status register: power on
     int eventMask_ = 0, serviceMask_ = 0;

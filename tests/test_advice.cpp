@@ -127,7 +127,7 @@ private slots:
         j.add(Mated{"VP-04/1", End::A});
         QVERIFY(first() == command::nextStep);
         const JobState s = j.state();
-        QVERIFY(lossAdvice(s, *s.link("VP-04/1")).actions.front().command == command::setReference);
+        QVERIFY(lossAdvice(s, *s.link("VP-04/1"), s.lastEntryAt).actions.front().command == command::setReference);
         QVERIFY(traceAdvice(s, *s.link("VP-04/1")).actions.front().command == command::openTrace);
         QVERIFY(emptyJobAdvice().actions.front().command == command::planCable);
     }
@@ -152,12 +152,12 @@ private slots:
         Journal j;
         j.light(-7, -8.5);
         JobState s = j.state();
-        QVERIFY(QString::fromStdString(lossAdvice(s, *s.link("VP-04/1")).sentence)
+        QVERIFY(QString::fromStdString(lossAdvice(s, *s.link("VP-04/1"), s.lastEntryAt).sentence)
                     .contains("2.400 km × 0.50 dB/km + 2 connections × 0.75 dB + 2 splices × 0.30 dB = 3.30 dB"));
         Journal over;
         over.light(-7, -11);
         s = over.state();
-        QVERIFY(lossAdvice(s, *s.link("VP-04/1")).tone == Tone::Damaged);
+        QVERIFY(lossAdvice(s, *s.link("VP-04/1"), s.lastEntryAt).tone == Tone::Damaged);
     }
     void plannedAndFoundAreMatched()
     {

@@ -235,17 +235,26 @@ private slots:
         a.end = again.end = "A";
         b.end = dim.end = "B";
         const auto json =
-            cordCertificate("VP-P-017", std::vector{a, again, b, dim}, faceClass(), criteria(), {5, {"stands firm"}, {"solvent filled"}}, 7);
+            cordCertificate("VP-P-017", std::vector{a, again, b, dim}, faceClass(), criteria(), {5, {"stands firm"}, {"solvent filled"}}, {}, 7);
         QCOMPARE(json["verdict"].get<std::string>(), std::string("fail"));
         QCOMPARE(json["ends"].size(), std::size_t(2));
         QCOMPARE(json["ends"][0]["outcome"].get<std::string>(), std::string("pass"));
         QCOMPARE(json["ends"][1]["end"].get<std::string>(), std::string("B"));
         QCOMPARE(json["cleaner"]["open"][0].get<std::string>(), std::string("solvent filled"));
         QCOMPARE(json["pictures"].size(), std::size_t(4));
-        const auto one = cordCertificate("X", std::vector{a, again}, faceClass(), criteria(), {}, 7);
+        const auto one = cordCertificate("X", std::vector{a, again}, faceClass(), criteria(), {}, {}, 7);
         QCOMPARE(one["verdict"].get<std::string>(), std::string("pass"));
         QVERIFY(one["cleaner"].is_null());
-        QCOMPARE(cordCertificate("X", {}, faceClass(), criteria(), {}, 7)["verdict"].get<std::string>(), std::string("not seen"));
+        // a loss that was measured has its say
+        for (const char* verdict : {"pass", "near limit", "not valid", "fail"}) {
+            const std::vector losses{CordLossRow{"A", Nanometre(1310), Decibel(0.2), Decibel(0.75), Decibel(0.1), "pass", "single-ended"},
+                                     CordLossRow{"B", Nanometre(1310), std::nullopt, Decibel(0.75), Decibel(0.1), verdict, "single-ended"}};
+            const auto measured = cordCertificate("X", std::vector{a, again}, faceClass(), criteria(), {}, losses, 7);
+            QCOMPARE(measured["verdict"].get<std::string>(), std::string(verdict));
+            QCOMPARE(measured["loss"][0]["loss_db"].get<double>(), 0.2);
+            QVERIFY(measured["loss"][1]["loss_db"].is_null());
+        }
+        QCOMPARE(cordCertificate("X", {}, faceClass(), criteria(), {}, {}, 7)["verdict"].get<std::string>(), std::string("not seen"));
     }
     void theExportCanBeReadAndCannotBite()
     {

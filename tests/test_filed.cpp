@@ -34,9 +34,9 @@ private slots:
     }
     void lightThatComesOutElsewhereIsTrouble()
     {
-        QVERIFY(!said::lightSeen({"VP-04", 3, 3}).trouble);
-        QVERIFY(said::lightSeen({"VP-04", 3, 4}).trouble);
-        QVERIFY(said::lightSeen({"VP-04", 3, std::nullopt}).trouble);
+        QVERIFY(!said::lightSeen({"VP-04", 3, 3}, 3).trouble);
+        QVERIFY(said::lightSeen({"VP-04", 3, 4}, 3).trouble);
+        QVERIFY(said::lightSeen({"VP-04", 3, std::nullopt}, 3).trouble);
     }
     void aTraceOfAnotherFibreIsTrouble_data()
     {

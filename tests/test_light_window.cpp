@@ -1,5 +1,7 @@
 #include <QComboBox>
 #include <QDialog>
+#include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <nlohmann/json.hpp>
 
@@ -7,6 +9,7 @@
 #include "app/loss/loss_desk.h"
 #include "files/files.h"
 #include "record/rules/read_again.h"
+#include "record/state/complete_act.h"
 #include "sim/simulation.h"
 #include "varrow_journal.h"
 #include "window_driver.h"
@@ -89,6 +92,18 @@ struct Bench {
             return !run().running() && state().reference(run().direction(), Nanometre(1310)) && state().reference(run().direction(), Nanometre(1550));
         });
     }
+    /// Into a field of the loss view, with Enter.
+    void type(const char* field, const char* figure)
+    {
+        window.showDesk("loss");
+        auto* edit = window.findChild<QLineEdit*>(field);
+        QVERIFY(edit);
+        edit->setFocus();
+        edit->selectAll();
+        QTest::keyClicks(edit, figure);
+        QTest::keyClick(edit, Qt::Key_Return);
+    }
+    [[nodiscard]] QString asked() { return window.findChild<QLabel*>("lossTrouble")->text(); }
     [[nodiscard]] std::size_t readings(int fibre) { return state().state("VP-04/" + std::to_string(fibre)).readings.size(); }
     [[nodiscard]] bool warned(int fibre, const char* code)
     {
@@ -100,6 +115,7 @@ struct Bench {
     {
         window.choose({"VP-04/" + std::to_string(fibre), End::A, Side::Port});
         const std::size_t before = readings(fibre);
+        window.setFocus();  // keys are commands again
         driver->key(Qt::Key_I);
         onFibre(fibre);
         const bool done = waited([&] { return readings(fibre) == before + 2; });
@@ -151,6 +167,7 @@ private slots:
             const double fibre = b.world().lossBetween(id + "/A/port", id + "/B/port", Nanometre(1310))->value();
             const double seen = loss->results[0].lossAb->value();
             QVERIFY2(seen > fibre - 0.1 && seen < fibre + 1.6, qPrintable(QString("%1: %2 %3").arg(n).arg(seen).arg(fibre)));
+            QCOMPARE(b.state().state(id).lightSeen->what.out, std::optional(n));  // light came through: it is the right fibre
             for (const auto& reading : b.state().state(id).readings) QVERIFY(reading.what.acquired && reading.what.acquired->samples >= 5);
         }
     }
@@ -190,6 +207,59 @@ private slots:
         QVERIFY(b.run().meterOnLine());
         QCOMPARE(b.window.desk(), QString("loss"));
     }
+    void aToneFindsAFibreAndGoesWhenSomethingIsRead()
+    {
+        Bench b;
+        QVERIFY(b.start());
+        b.forReference();
+        b.driver->key(Qt::Key_N, Qt::ShiftModifier);
+        QVERIFY(b.waited([&] { return b.source().toneHz == 2; }));
+        QVERIFY(b.run().prompt().contains("tone"));
+        b.driver->key(Qt::Key_R);
+        QVERIFY(b.waited([&] { return b.state().reference(Direction::AtoB, Nanometre(1310)) != nullptr; }));
+        QCOMPARE(b.source().toneHz, 0.0);
+        QVERIFY(!b.run().toneOn());
+    }
+    void aDriverOfOnesOwnIsLoadedAndWhatWasSaidIsKept()
+    {
+        const QTemporaryDir home;
+        qputenv("XDG_DATA_HOME", home.path().toLocal8Bit());
+        Bench b;
+        QVERIFY(b.start());
+        const auto file = [&](const char* name, const std::function<void(nlohmann::json&)>& change) {
+            auto driver = nlohmann::json::parse(*readFile(dataFolder() / "drivers/scpi-meter.json"));
+            driver["name"] = "Bench meter";
+            change(driver);
+            const QString path = home.filePath(name);
+            QVERIFY2(writeFile(path.toStdString(), driver.dump()), name);
+        };
+        file("no-read.json", [](nlohmann::json& d) { d["commands"].erase("read"); });
+        file("bench.json", [](nlohmann::json& d) { d["commands"]["read"] = "FETC:POW?"; });
+        QVERIFY(!b.run().addDriver(home.filePath("no-read.json")));
+        QVERIFY(!b.run().addDriver(home.filePath("nowhere.json")));
+        const auto name = b.run().addDriver(home.filePath("bench.json"));
+        QVERIFY(name);
+        QCOMPARE(*name, QString("Bench meter"));
+        QVERIFY(b.run().drivers(InstrumentKind::Meter).contains(*name));
+        QVERIFY(!b.run().use(b.place("meter 1"), {}, "no such driver"));
+        QVERIFY(b.run().use(b.place("meter 1"), {}, *name));
+        QVERIFY(b.waited([&] { return b.run().shown().sample.has_value(); }));
+        b.driver->inDialog([&](QWidget* dialog) {
+            QCOMPARE(dialog->findChild<QComboBox*>("meterDriver")->currentText(), *name);
+            dialog->findChild<QPushButton*>("keepLog")->click();
+            QTRY_VERIFY_WITH_TIMEOUT(dialog->findChild<QLabel*>("meterAnswer")->text().contains("Kept"), 8000);
+            qobject_cast<QDialog*>(dialog)->reject();
+        });
+        b.driver->key(Qt::Key_I, Qt::ShiftModifier);
+        const auto entries = b.window.session()->snapshot().journal.all();
+        const auto kept = std::find_if(entries.begin(), entries.end(), [](const Entry& e) { return std::holds_alternative<LineLogKept>(e.fact); });
+        QVERIFY(kept != entries.end());
+        const auto text = b.window.session()->service().evidence(evidenceOf(kept->fact)).get();
+        QVERIFY(text && text->find("> FETC:POW?") != std::string::npos);
+        // another run of the program has it too
+        LightRun later(b.window);
+        QVERIFY(later.drivers(InstrumentKind::Meter).contains(*name));
+    }
     void aBadReferenceCannotLookGood_data()
     {
         QTest::addColumn<Fault>("fault");
@@ -220,6 +290,9 @@ private slots:
             QVERIFY(b.warned(1, "source_cold"));
         });
         row("M27 a bad receive cord", [](Bench& b) {
+            for (const char* cord : {"RC-1", "RC-2"}) QVERIFY(filed(*b.window.session(), KitKept{cord, "cord", {"LC"}, {}, 0, 500, "sm-upc", false}));
+            b.window.showDesk("loss");
+            b.window.findChild<QComboBox*>("gear_cord")->setCurrentText("RC-1");
             QVERIFY(b.referenceSet());
             for (int i = 0; i < 3; ++i) QVERIFY(b.world().drop("RC-2/A"));
             b.forProof();
@@ -227,7 +300,7 @@ private slots:
             QVERIFY(b.waited([&] { return b.state().proofs.size() == 2; }));
             const auto most = b.state().plan->limitsFor(b.state().plan->cables.front())->referencePair;
             QVERIFY2(b.state().proofs.front().loss > most, qPrintable(QString::number(b.state().proofs.front().loss.value())));
-            QVERIFY(b.driver->text("adviceHeadline").size() > 0);
+            QCOMPARE(b.state().proofs.front().cord, std::string("RC-2"));  // the other one of the kit
         });
         row("M29 a gain, since the reference was set through dirt", [](Bench& b) {
             for (int i = 0; i < 4; ++i) QVERIFY(b.world().drop("RC-1/B"));
@@ -268,6 +341,88 @@ private slots:
             QVERIFY(b.waited([&] { return b.run().shown().state == AcquisitionState::Tone; }));
             QTest::qWait(1500);
             QVERIFY(!b.state().reference(Direction::AtoB, Nanometre(1310)));
+        });
+        row("M20 the source's nominal power as reference", [](Bench& b) {
+            b.type("reference-1310-ab", "-7");
+            b.type("reference-1550-ab", "-7");
+            QVERIFY(b.waited([&] { return b.state().reference(Direction::AtoB, Nanometre(1550)) != nullptr; }));
+            QVERIFY(b.read(1));
+            QVERIFY(b.warned(1, "nominal_reference"));
+        });
+        row("M22 a loss typed as a level, and a minus left out", [](Bench& b) {
+            QVERIFY(b.referenceSet());
+            b.window.choose({"VP-04/1", End::A, Side::Port});
+            b.type("reading-1310-ab", "1.62 dB");
+            QVERIFY(b.asked().contains("dB"));
+            b.type("reading-1310-ab", "8.63");
+            QVERIFY(b.asked().contains("minus"));
+            QCOMPARE(b.readings(1), std::size_t(0));
+            b.driver->key(Qt::Key_Return);  // it stands
+            QVERIFY(b.waited([&] { return b.readings(1) == 1; }));
+            QVERIFY(b.warned(1, "sign_turned"));
+            QVERIFY(b.state().state("VP-04/1").loss->verdict == LossVerdict::NotValid);
+        });
+        row("M23 rounded by eye", [](Bench& b) {
+            QVERIFY(b.referenceSet());
+            b.window.choose({"VP-04/1", End::A, Side::Port});
+            for (const auto& [field, figure] : {std::pair("reading-1310-ab", "-8.6"), {"reading-1550-ab", "-8.4"}, {"reading-1310-ba", "-8.7"}})
+                b.type(field, figure);
+            QVERIFY(b.waited([&] { return b.readings(1) == 3; }));
+            QVERIFY(b.warned(1, "rounded"));
+        });
+        row("M26 multimode, and nobody said what conditions the launch", [](Bench& b) {
+            auto cable = varrowCable();
+            cable.fibre = "OM4", cable.className = "mm-pc", cable.length = Metre(300);
+            cable.splices.clear();
+            QVERIFY(filed(*b.window.session(), CablePlanned{cable}));
+            b.source().lights = {{850, DecibelMilliwatt(-20.1)}, {1300, DecibelMilliwatt(-20.4)}};
+            b.source().wavelength = Nanometre(850);
+            b.forReference();
+            b.driver->key(Qt::Key_R);
+            QVERIFY(b.waited(
+                [&] { return b.state().reference(Direction::AtoB, Nanometre(1300)) && b.state().reference(Direction::AtoB, Nanometre(850)); }));
+            QVERIFY(b.read(1));
+            QVERIFY(b.warned(1, "launch_not_conditioned"));
+        });
+        row("M28 the limit counts other connections than the reference", [](Bench& b) {
+            QVERIFY(b.referenceSet());
+            b.window.showDesk("loss");
+            auto* method = b.window.findChild<QComboBox*>("method");
+            method->setCurrentIndex(2);
+            emit method->activated(2);
+            QVERIFY(b.waited([&] { return b.state().plan->job.method == ReferenceMethod::ThreeCord; }));
+            QVERIFY(!b.state().reference(Direction::AtoB, Nanometre(1310)));  // a three-cord limit with a one-cord reference: none
+            QVERIFY(b.read(1));
+            QVERIFY(b.warned(1, "no_reference"));
+        });
+        row("M30 a launch cord's loss that nobody measured, then counted twice", [](Bench& b) {
+            for (const char* cord : {"RC-1", "RC-2"}) QVERIFY(filed(*b.window.session(), KitKept{cord, "cord", {"LC"}, {}, 0, 500, "sm-upc", false}));
+            auto job = b.state().plan->job;
+            job.policies["launch_loss"] = "subtract";
+            QVERIFY(filed(*b.window.session(), Filing{settingFacts(b.state().plan->job, job), {}, {}}));
+            b.window.showDesk("loss");
+            auto* takenOff = b.window.findChild<QComboBox*>("takenOff");
+            QVERIFY(takenOff && takenOff->isVisible());
+            takenOff->setCurrentText("RC-2");
+            QVERIFY(b.referenceSet());
+            QVERIFY(b.read(1));
+            QVERIFY(b.warned(1, "launch_not_measured"));
+            QVERIFY(b.state().state("VP-04/1").loss->verdict == LossVerdict::NotValid);
+            b.window.findChild<QComboBox*>("gear_cord")->setCurrentText("RC-2");
+            QVERIFY(b.referenceSet());
+            QVERIFY(b.read(2));
+            QVERIFY(b.warned(2, "launch_counted_twice"));
+        });
+        row("M31 one wavelength only", [](Bench& b) {
+            QVERIFY(b.referenceSet());
+            QVERIFY(b.run().use(b.place("meter 1"), {}));  // the source is turned by hand, and nobody turns it
+            b.source().wavelength = Nanometre(1310);
+            b.window.choose({"VP-04/1", End::A, Side::Port});
+            b.driver->key(Qt::Key_I);
+            b.onFibre(1);
+            QVERIFY(b.waited([&] { return b.readings(1) == 1; }));  // by hand all fibres come first at one wavelength
+            b.run().stop();
+            QVERIFY(b.warned(1, "one_wavelength"));
         });
         row("M35 a loss that the length cannot explain", [](Bench& b) {
             QVERIFY(b.referenceSet());

@@ -217,13 +217,13 @@ private slots:
         for (const char* place : {"", "meter", "meter:", ":5025", "meter:0", "meter:70000", "meter:port"})
             QVERIFY(!makeLine(QString::fromUtf8(place), 9600));
         BenchOnLines bench{dataFolder()};
-        QVERIFY(!bench.setMeter("nowhere"));
-        QVERIFY(bench.setMeter(""));
+        QVERIFY(!bench.setMeter("nowhere", {}));
+        QVERIFY(bench.setMeter("", {}));
     }
     void aSerialPortThatIsNotThereIsSaid()
     {
         Room room;
-        QVERIFY(room.bench.setMeter("/dev/no-such-port"));
+        QVERIFY(room.bench.setMeter("/dev/no-such-port", {}));
         QTRY_VERIFY_WITH_TIMEOUT(room.shown.meterTrouble.contains("cannot be opened"), 5000);
     }
 
@@ -231,8 +231,8 @@ private slots:
     {
         Room room;
         room.hands(R"j({"do": "connect", "from": "meter 1", "to": "RC-1/B"})j");
-        QVERIFY(room.bench.setMeter(room.place("meter 1")));
-        QVERIFY(room.bench.setSource(room.place("source 1")));
+        QVERIFY(room.bench.setMeter(room.place("meter 1"), {}));
+        QVERIFY(room.bench.setSource(room.place("source 1"), {}));
         QTRY_VERIFY_WITH_TIMEOUT(room.shown.sample && room.shown.meter.contains("PM-2207"), 5000);
         room.bench.measure(readingOrder({""}, {Nanometre(1310), Nanometre(1550)}, Switching::ByLine), {});
         QTRY_COMPARE_WITH_TIMEOUT(room.taken.size(), 2, 20000);
@@ -252,7 +252,7 @@ private slots:
         Room room;
         room.hands(R"j({"do": "connect", "from": "meter 1", "to": "RC-1/B"})j");
         room.spoil(qPrintable(fault));
-        QVERIFY(room.bench.setMeter(room.place("meter 1")));
+        QVERIFY(room.bench.setMeter(room.place("meter 1"), {}));
         room.bench.measure(readingOrder({""}, {Nanometre(1310)}, Switching::ByOperator), {});
         QTest::qWait(3500);
         QCOMPARE(room.taken.size(), 0);
@@ -270,7 +270,7 @@ private slots:
         Room room;
         room.hands(R"j({"do": "connect", "from": "meter 1", "to": "RC-1/B"})j");
         room.spoil(qPrintable(fault));
-        QVERIFY(room.bench.setMeter(room.place("meter 1")));
+        QVERIFY(room.bench.setMeter(room.place("meter 1"), {}));
         if (fault == "milliwatt") {  // every small number comes in mW, those that are no power too: then nothing may be read
             room.bench.measure(readingOrder({""}, {Nanometre(1310)}, Switching::ByOperator), {});
             QTest::qWait(2500);
@@ -303,7 +303,7 @@ private slots:
         QTRY_COMPARE(socket.state(), QAbstractSocket::ConnectedState);
         socket.write(command + "\n*OPC?\n");
         QTRY_VERIFY(socket.bytesAvailable() > 0);
-        QVERIFY(room.bench.setMeter(room.place("meter 1")));
+        QVERIFY(room.bench.setMeter(room.place("meter 1"), {}));
         room.bench.measure(readingOrder({""}, {Nanometre(1310)}, Switching::ByOperator), {});
         QTRY_VERIFY_WITH_TIMEOUT(room.shown.sample.has_value(), 5000);
         QTRY_COMPARE(QString::fromUtf8(name(room.shown.state).data()), says);

@@ -54,7 +54,7 @@ private slots:
         QFETCH(QString, text);
         QFETCH(QStringList, readings);
         QFETCH(int, troubles);
-        const auto table = guessTable(text.toStdString(), Direction::AtoB);
+        const auto table = guessTable(text.toStdString());
         QVERIFY(table);
         const auto taken = readTable(*table, Direction::AtoB);
         QStringList got;
@@ -65,11 +65,11 @@ private slots:
     void whatIsNoTableIsRefused()
     {
         for (const QString& text : {QString(), QString("hello"), QString("\n\n\n"), QString("fibre\t1310 dBm\n"), QString(200, '\t')})
-            QVERIFY(!guessTable(text.toStdString(), Direction::AtoB));
+            QVERIFY(!guessTable(text.toStdString()));
     }
     void aGuessCanBeCorrected()
     {
-        auto table = guessTable("n\tfirst\tsecond\n1\t-8.5\t-8.6\n", Direction::AtoB);
+        auto table = guessTable("n\tfirst\tsecond\n1\t-8.5\t-8.6\n");
         QVERIFY(table);
         table->columns[1] = {PastedColumn::Kind::Level, Nanometre(1310), Direction::BtoA, {}};
         table->columns[2] = {PastedColumn::Kind::LeftOut, {}, {}, {}};

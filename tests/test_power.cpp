@@ -3,6 +3,7 @@
 
 #include "files/files.h"
 #include "power/loss_json.h"
+#include "power/reference_choice.h"
 
 using namespace clendo;
 
@@ -212,9 +213,38 @@ private slots:
         QFETCH(QString, method);
         QFETCH(double, dB);
         const auto limits = limitsOf("generic-sm");
-        const auto parts = contributions({*referenceMethodNamed(method.toStdString()), false, {}, {}, {}, 1}, limits);
+        const auto parts = contributions({*referenceMethodNamed(method.toStdString()), false, {}, {}, {}}, limits);
         QVERIFY2(qAbs(expanded(parts, limits).value() - dB) < 1e-9, qPrintable(QString("%1 %2").arg(expanded(parts, limits).value()).arg(dB)));
         QVERIFY(std::is_sorted(parts.begin(), parts.end(), [](const auto& a, const auto& b) { return a.standard > b.standard; }));
+    }
+    void threeAnswersLeadToAReference_data()
+    {
+        QTest::addColumn<int>("ends");
+        QTest::addColumn<bool>("meterTakes");
+        QTest::addColumn<QString>("method");
+        QTest::addColumn<QString>("holds");
+        QTest::newRow("panels") << int(TestedEnds::Adapters) << true << "one-cord"
+                                << "both";
+        QTest::newRow("panels, and the meter takes another connector") << int(TestedEnds::Adapters) << false << "three-cord"
+                                                                       << "none";
+        QTest::newRow("a plug and a panel") << int(TestedEnds::PlugAndAdapter) << true << "two-cord"
+                                            << "one of the";
+        QTest::newRow("plugs") << int(TestedEnds::Plugs) << true << "three-cord"
+                               << "none";
+        QTest::newRow("one connector") << int(TestedEnds::OneConnector) << true << "single-ended"
+                                       << "at the reference cord";
+    }
+    void threeAnswersLeadToAReference()
+    {
+        QFETCH(const int, ends);
+        QFETCH(const bool, meterTakes);
+        QFETCH(const QString, method);
+        QFETCH(const QString, holds);
+        const auto choice = referenceFor({TestedEnds(ends), meterTakes, false});
+        QCOMPARE(name(choice.method), std::string_view(method.toStdString()));
+        QVERIFY2(QString::fromStdString(choice.holds).contains(holds), choice.holds.c_str());
+        QVERIFY(!choice.why.empty());
+        QVERIFY(referenceFor({TestedEnds(ends), meterTakes, true}).why.find("launch cord is proven first") != std::string::npos);
     }
     void whatShrinksTheDoubtIsSaid_data()
     {
@@ -242,7 +272,7 @@ private slots:
         QFETCH(QString, method);
         QFETCH(QString, says);
         const auto said =
-            whatWouldSettleIt(Decibel(margin), {*referenceMethodNamed(method.toStdString()), multimode, {}, {}, {}, 1}, limitsOf("generic-sm"));
+            whatWouldSettleIt(Decibel(margin), {*referenceMethodNamed(method.toStdString()), multimode, {}, {}, {}}, limitsOf("generic-sm"));
         QCOMPARE(said.has_value(), !says.isEmpty());
         if (said) QVERIFY2(QString::fromStdString(*said).contains(says), said->c_str());
     }
@@ -261,7 +291,7 @@ private slots:
         row("launch_not_conditioned", [](LossTask& t) { t.launchConditioned = false; });
         row("launch_not_measured", [](LossTask& t) { t.launch = LaunchCord{Decibel(0.1), false}; });
         row("launch_cord_bad", [](LossTask& t) { t.launch = LaunchCord{Decibel(0.9), true}; });
-        row("launch_counted_twice", [](LossTask& t) { t.launch = LaunchCord{Decibel(0.1), true}; });
+        row("launch_counted_twice", [](LossTask& t) { t.launch = LaunchCord{Decibel(0.1), true, true}; });
     }
     void habitsAreAsked()
     {

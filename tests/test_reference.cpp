@@ -2,6 +2,7 @@
 #include <functional>
 
 #include "record/advice/link_advice.h"
+#include "record/rules/plausible.h"
 #include "record/rules/read_again.h"
 #include "record/rules/reference_health.h"
 #include "varrow_journal.h"
@@ -33,7 +34,7 @@ Journal& prove(Journal& j, double dBm, const char* cord = "RC-2")
 {
     ReferenceProved proof;
     proof.wavelength = Nanometre(nm);
-    proof.power = DecibelMilliwatt(dBm);
+    proof.level = DecibelMilliwatt(dBm);
     proof.cord = cord;
     proof.reference = referenceIn(j);
     return j.add(proof);
@@ -226,6 +227,66 @@ private slots:
         for (const double added : {0.18, 0.19, 0.18}) prove(j, -7.02 - added);
         QVERIFY(cordWear(j.state(), Decibel(0.2)).front().worn);
     }
+    void aLaunchCordIsTakenOffAsItWasMeasured_data()
+    {
+        QTest::addColumn<bool>("proven");
+        QTest::addColumn<bool>("inReference");
+        QTest::addColumn<double>("loss");
+        QTest::addColumn<QString>("warning");
+        QTest::newRow("measured") << true << false << 1.61 - 0.14 << "";
+        QTest::newRow("nobody measured it") << false << false << 1.61 << "launch_not_measured";
+        QTest::newRow("the reference was set through it") << true << true << 1.61 - 0.14 << "launch_counted_twice";
+    }
+    void aLaunchCordIsTakenOffAsItWasMeasured()
+    {
+        QFETCH(const bool, proven);
+        QFETCH(const bool, inReference);
+        QFETCH(const double, loss);
+        QFETCH(const QString, warning);
+        Journal j;
+        if (proven) prove(reference(j), -7.16, "LC-1");
+        ReferenceSet set{ReferenceMethod::OneCord, Nanometre(nm), Direction::AtoB, DecibelMilliwatt(-7.02)};
+        set.launchCord = "LC-1";
+        if (inReference) set.with = {"LC-1"};
+        j.add(set);
+        read(j, "VP-04/1", -8.63);
+        const auto state = j.state();
+        const auto& report = *state.state("VP-04/1").loss;
+        QVERIFY(std::abs(*lossOf(j, "VP-04/1") - loss) < 1e-9);
+        const bool said =
+            std::any_of(report.warnings.begin(), report.warnings.end(), [&](const auto& w) { return QString::fromStdString(w.code) == warning; });
+        QCOMPARE(said, !warning.isEmpty());
+        QCOMPARE(report.results.front().verdict == LossVerdict::NotValid, !proven);
+        // what is taken off adds its doubt
+        Journal plain;
+        read(reference(plain), "VP-04/1", -8.63);
+        const auto without = plain.state();
+        QVERIFY(report.results.front().uncertainty > without.state("VP-04/1").loss->results.front().uncertainty);
+    }
+    void whatCannotWellBeIsAskedFirst_data()
+    {
+        QTest::addColumn<double>("dBm");
+        QTest::addColumn<QString>("asks");
+        QTest::newRow("as it should be") << -8.63 << "";
+        QTest::newRow("a gain") << -6.80 << "gain";
+        QTest::newRow("the floor") << -68.0 << "floor";
+        QTest::newRow("far too much") << -47.0 << "cannot come from";
+        QTest::newRow("less than the fibre") << -7.05 << "fibre alone";
+        QTest::newRow("a minus left out") << 8.63 << "minus";
+        QTest::newRow("as the fibre beside it") << -8.41 << "Fibre 3";
+    }
+    void whatCannotWellBeIsAskedFirst()
+    {
+        QFETCH(const double, dBm);
+        QFETCH(const QString, asks);
+        Journal j = many();
+        auto job = j.state().plan->job;
+        job.wavelengths = {1310};
+        j.set(job);
+        read(reference(j), "VP-04/3", -8.41);
+        const std::string asked = askBeforeFiling(j.state(), {"VP-04/4", Nanometre(nm), Direction::AtoB, DecibelMilliwatt(dBm)});
+        QVERIFY2(asks.isEmpty() ? asked.empty() : QString::fromStdString(asked).contains(asks), asked.c_str());
+    }
     void multimodeWantsItsLaunch()
     {
         Journal j;
@@ -256,7 +317,7 @@ private slots:
         read(reference(j), "VP-04/1", -8.63);
         const auto helpOf = [&] {
             const auto state = j.state();
-            const auto advice = lossAdvice(state, *state.link("VP-04/1"));
+            const auto advice = lossAdvice(state, *state.link("VP-04/1"), state.lastEntryAt);
             return QString::fromStdString(fmt::format("{}", fmt::join(advice.help, "\n")));
         };
         QVERIFY(helpOf().contains("Not proven yet"));

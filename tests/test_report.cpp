@@ -86,6 +86,14 @@ private slots:
                             {"written_at", 1794902400},
                             {"criteria", {{"name", "IEC"}, {"class", "sm-upc"}, {"version", "1"}, {"checked", false}}},
                             {"cleaner", {{"checked_at", 1794902400}, {"good", {"stands firm"}}, {"open", {"solvent filled"}}}},
+                            {"loss",
+                             {{{"end", "A"},
+                               {"wavelength_nm", 1310},
+                               {"loss_db", 0.214},
+                               {"limit_db", 0.75},
+                               {"uncertainty_db", 0.13},
+                               {"reference", "single-ended"},
+                               {"verdict", "pass"}}}},
                             {"pictures", nlohmann::json::array()}};
         for (int n = 1; n <= 9; ++n)
             cord["pictures"].push_back({{"image", dir.filePath(QString::number(n) + ".png").toStdString()},
@@ -101,7 +109,7 @@ private slots:
         QVERIFY(files->at(0).endsWith("/certificates/VP_P-017/VP_P-017.pdf"));
         const QString text = textOf(files->at(0));
         for (const char* wanted : {"Cord VP/P-017", "fail", "open was solvent filled", "zone B, defect: 2 counted, none allowed", "End B",
-                                   "It is no picture.", "not yet compared", "page 2", "2026-11-17"})
+                                   "It is no picture.", "connector A, 1310 nm: 0.21 dB; limit 0.75 dB", "not yet compared", "page 2", "2026-11-17"})
             QVERIFY2(text.contains(wanted), wanted);
         QVERIFY(!writeCord(cord, {}, "/proc/no/such"));
     }

@@ -2,6 +2,7 @@
 
 #include "app/polarity/fibre_map_view.h"
 #include "record/advice/right_fibre_advice.h"
+#include "record/rules/completeness.h"
 #include "record/rules/right_fibre.h"
 #include "varrow_journal.h"
 #include "window_driver.h"
@@ -68,6 +69,47 @@ private slots:
         QCOMPARE(seenWays(stateOf({}, 24), cable).group, 8);
         cable = varrowCable(4);  // fewer than a tube holds
         QCOMPARE(seenWays(stateOf({}, 4), cable).group, 4);
+    }
+    void thePlanSaysWhatIsRight_data()
+    {
+        QTest::addColumn<QString>("polarity");
+        QTest::addColumn<bool>("eight");
+        QTest::addColumn<int>("of2");
+        QTest::addColumn<int>("seen");
+        QTest::newRow("straight") << "straight" << false << 2 << 12;
+        QTest::newRow("reversed") << "reversed" << false << 11 << 12;
+        QTest::newRow("pairs") << "pairs" << false << 1 << 12;
+        QTest::newRow("eight of twelve, reversed") << "reversed" << true << 11 << 8;
+    }
+    void thePlanSaysWhatIsRight()
+    {
+        QFETCH(const QString, polarity);
+        QFETCH(const bool, eight);
+        QFETCH(const int, of2);
+        QFETCH(const int, seen);
+        CablePlan cable = varrowCable(12);
+        cable.ferruleFibres = 12;
+        cable.polarity = polarity.toStdString();
+        cable.eightOfTwelve = eight;
+        Journal j;
+        j.add(CablePlanned{cable});
+        int tried = 0;
+        for (const auto& link : j.state().plan->links)
+            if (link.cable->carriesLight(link.fibre)) ++tried, j.add(LightSeen{"VP-04", link.fibre, belongsAt(link)});
+        QCOMPARE(tried, seen);
+        JobState state = j.state();
+        QCOMPARE(belongsAt(*state.link("VP-04/2")), of2);
+        QVERIFY(rightFibres(state, state.plan->cables.front()).report.ok);
+        const auto lacksLight = [&](const char* id) {
+            const auto missing = completeness(state, *state.link(id)).missing();
+            return std::any_of(missing.begin(), missing.end(), [](const auto& m) { return m.find("loss at") != std::string::npos; });
+        };
+        QVERIFY(lacksLight("VP-04/2"));
+        QCOMPARE(lacksLight("VP-04/6"), !eight);
+        // what would be right in another plan is a fault in this one
+        state = j.add(LightSeen{"VP-04", 2, polarity == "straight" ? 11 : 2}).state();
+        const auto report = rightFibres(state, state.plan->cables.front()).report;
+        QVERIFY(!report.ok && !report.faults.empty());
     }
     void aSmallerPlanForgetsNoFault()
     {

@@ -4,6 +4,7 @@
 #include "face/face_report.h"
 #include "files/files.h"
 #include "otdr/analysis.h"
+#include "power/cable_model.h"
 #include "sim/control.h"
 #include "world/scenario.h"
 
@@ -122,6 +123,66 @@ private slots:
         const bool bent = std::any_of(found.events.begin(), found.events.end(),
                                       [](const auto& e) { return std::abs(e.at.value() - 150 - 1900) < 5 && e.loss && e.loss->value() > 0.35; });
         QVERIFY(bent);
+    }
+    /// Twelve fibres of the world read one way with one pair of cords; the source's cord falls on the floor before some of them.
+    void aCordThatFellIsFoundInItsReadings_data()
+    {
+        QTest::addColumn<int>("fallsBefore");
+        QTest::newRow("never") << 0;
+        QTest::newRow("before fibre 6") << 6;
+        QTest::newRow("before fibre 9") << 9;
+    }
+    void aCordThatFellIsFoundInItsReadings()
+    {
+        QFETCH(const int, fallsBefore);
+        World world = varrow();
+        // everything is clean before it begins: what is dirty at a port would be carried along
+        std::vector<std::string> faces{"RC-1/B", "RC-2/A"};
+        for (int n = 1; n <= 12; ++n)
+            for (const char* end : {"A", "B"}) faces.push_back("VP-04/" + std::to_string(n) + "/" + end + "/port");
+        for (const auto& face : faces) {
+            static_cast<void>(world.part(face));
+            for (int i = 0; i < 6; ++i) QVERIFY(world.clean(face, Cleaning::FreshTool));
+        }
+        std::map<double, double> reference;
+        const auto at = [&](double nm) {
+            source(world).wavelength = Nanometre(nm);
+            std::get<Meter>(world.instrument("meter 1")->unit).wavelength = Nanometre(nm);
+            return shown(world);
+        };
+        QVERIFY(world.connect("meter 1", "RC-1/B"));
+        for (const double nm : {1310.0, 1550.0}) reference[nm] = at(nm).value();
+        QVERIFY(world.connect("meter 1", "RC-2/B"));
+        std::vector<CableReading> readings;
+        const auto read = [&](int fibre, int port) {
+            for (const char* face : {"RC-1/B", "RC-2/A"}) static_cast<void>(world.part(face));
+            QVERIFY(world.mate("RC-1/B", "VP-04/" + std::to_string(fibre) + "/A/port"));
+            QVERIFY(world.mate("RC-2/A", "VP-04/" + std::to_string(port) + "/B/port"));
+            for (const double nm : {1310.0, 1550.0}) {
+                const auto level = at(nm);
+                QVERIFY(level);
+                readings.push_back({"VP-04/" + std::to_string(fibre), Nanometre(nm), Direction::AtoB, Decibel(reference[nm] - *level),
+                                    static_cast<std::int64_t>(world.now().value())});
+            }
+        };
+        for (int n = 1; n <= 12; ++n) {
+            if (n == fallsBefore) {
+                QVERIFY(world.part("RC-1/B"));
+                for (int i = 0; i < 4; ++i) QVERIFY(world.drop("RC-1/B"));
+            }
+            world.wait(Second(40));
+            read(n, n <= 10 ? n : 23 - n);  // 11 and 12 are crossed
+        }
+        const auto model = fitCable(readings);
+        QVERIFY(model);
+        for (const auto& shift : model->shifts)
+            qInfo("%s since %s: %.2f dB, give or take %.2f", shift.kind == RunShift::Kind::Step ? "step" : "drift", shift.since.c_str(),
+                  shift.size.value(), shift.standard.value());
+        QCOMPARE(model->shifts.empty(), fallsBefore == 0);
+        if (fallsBefore == 0) return;
+        const RunShift& found = model->shifts.front();
+        QVERIFY2(found.size > Decibel(0) && !found.wavelength && found.kind == RunShift::Kind::Step, qPrintable(QString::number(found.size.value())));
+        QVERIFY2(std::abs(std::stoi(found.since.substr(6)) - fallsBefore) <= 1, found.since.c_str());
     }
     void crossedFibresAreCrossed()
     {

@@ -444,6 +444,52 @@ private slots:
         QVERIFY(fresh);
         QCOMPARE(fresh->with, (std::vector<std::string>{"source 1", "meter 2", "RC-1"}));
     }
+    void threeQuestionsLeadToAReference()
+    {
+        MainWindow w;
+        QVERIFY(opened(w, demo_.job));
+        WindowDriver d(w);
+        w.choose({"VP-04/5", End::A, Side::Cord});
+        w.showDesk(QStringLiteral("loss"));
+        d.inDialog([&](QWidget* dialog) {
+            auto* words = dialog->findChild<QLabel*>("referenceWords");
+            dialog->findChild<QComboBox*>("testedEnds")->setCurrentIndex(0);
+            dialog->findChild<QComboBox*>("meterTakes")->setCurrentIndex(0);
+            QVERIFY(words && words->text().contains("one-cord"));
+            dialog->findChild<QComboBox*>("testedEnds")->setCurrentIndex(2);
+            QVERIFY2(words->text().contains("three-cord") && words->text().contains("none"), qPrintable(words->text()));
+            dialog->findChild<QComboBox*>("launchCord")->setCurrentIndex(1);
+            QTest::keyClick(dialog, Qt::Key_Return);
+        });
+        d.key(Qt::Key_Q, Qt::ShiftModifier);
+        QVERIFY(w.session()->state().plan->job.method == ReferenceMethod::ThreeCord);
+        QCOMPARE(w.session()->state().policy("launch_loss"), std::string_view("subtract"));
+        QVERIFY(w.findChild<QComboBox*>("takenOff")->isVisible());
+    }
+    void theEndOfTheCordOnTheSourceIsKeptWithTheReference()
+    {
+        MainWindow w;
+        QVERIFY(opened(w, demo_.job));
+        WindowDriver d(w);
+        w.choose({"VP-04/5", End::A, Side::Cord});
+        w.showDesk(QStringLiteral("loss"));
+        auto* cord = w.findChild<QComboBox*>("gear_cord");
+        cord->setCurrentText("RC-1, end A on the source");
+        auto* field = w.findChild<QLineEdit*>("reference-1310-ab");
+        field->setFocus();
+        field->selectAll();
+        d.type("-7.02");
+        d.key(Qt::Key_Return);
+        const auto* set = w.session()->state().reference(Direction::AtoB, Nanometre(1310));
+        QVERIFY(set && set->freeEnd);
+        QCOMPARE(set->freeEnd->text(), std::string("RC-1/B/cord"));
+        QCOMPARE(set->with.back(), std::string("RC-1"));
+        // turned round, it is another reference
+        cord->setCurrentText("RC-1, end B on the source");
+        emit cord->activated(cord->currentIndex());
+        d.settle();
+        QVERIFY(!w.session()->state().reference(Direction::AtoB, Nanometre(1310)));
+    }
     void everythingFitsSmallAndLarge_data()
     {
         QTest::addColumn<QSize>("size");

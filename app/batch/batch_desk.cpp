@@ -1,7 +1,9 @@
 #include "app/batch/batch_desk.h"
 
 #include "app/batch/batch_view.h"
+#include "app/frame/job_session.h"
 #include "files/files.h"
+#include "record/rules/patch_cords.h"
 
 namespace clendo {
 
@@ -12,6 +14,10 @@ BatchView& BatchDesk::sheet()
     if (!view_) {
         view_ = new BatchView(frame_.widget());
         connect(view_, &BatchView::said, this, [this](const QString& sentence, bool trouble) { frame_.say(sentence, trouble); });
+        view_->setLosses([this](const std::string& cord) {
+            const Link* link = frame_.link();
+            return link ? cordLosses(frame_.session()->state(), cord, *link->cable) : std::vector<CordLossRow>();
+        });
         connect(view_, &BatchView::changed, this, &Desk::adviceChanged);
     }
     return *view_;

@@ -230,10 +230,11 @@ void BatchView::writeCord()
     if (cord.empty()) return emit said(tr("No cord of a line is finished yet."), true);
     std::vector<SheetRow> rows;
     std::copy_if(all.begin(), all.end(), std::back_inserter(rows), [&](const SheetRow& row) { return row.cord == cord; });
-    QtConcurrent::run([cord, rows, rules = rules_, cleaner = cleaner_, now = QDateTime::currentSecsSinceEpoch(),
+    const auto losses = lossesOf_ ? lossesOf_(cord) : std::vector<CordLossRow>();
+    QtConcurrent::run([cord, rows, losses, rules = rules_, cleaner = cleaner_, now = QDateTime::currentSecsSinceEpoch(),
                        folder = lineFolder_ + QStringLiteral("/certificates")] {
         return guarded([&] {
-            const auto certificate = cordCertificate(cord, rows, rules->faceClass, rules->criteria, cleaner, now);
+            const auto certificate = cordCertificate(cord, rows, rules->faceClass, rules->criteria, cleaner, losses, now);
             return clendo::writeCord(certificate, sheetCsv(rows, rules->faceClass), folder);
         });
     }).then(this, [this, cord = QString::fromStdString(cord)](const Result<QStringList>& paths) {

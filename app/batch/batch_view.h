@@ -42,6 +42,11 @@ public:
     void toggleBothEnds();
     /// On a line: the looks at the last cord that was finished, as a certificate of its own (PDF, JSON and CSV beside the pictures).
     void writeCord();
+    /// What was measured of a cord beside its looks; it goes on its certificate.
+    using LossesOf = std::function<std::vector<CordLossRow>(const std::string& cord)>;
+    void setLosses(LossesOf losses) { lossesOf_ = std::move(losses); }
+    /// The cord in hand and its end; nothing where no line is watched.
+    [[nodiscard]] const CordLine* line() const { return line_ ? &cords_ : nullptr; }
     /// On a line: what is to be looked at of a cleaning machine; it goes on the certificates.
     void checkCleaner();
 
@@ -70,7 +75,8 @@ private:
     std::string shownFile_;  ///< whose picture is decoded
     int begun_ = 0;          ///< folders and lines, so that a list that comes late finds that it is no longer wanted
     CordLine cords_;         ///< on a line
-    CleanerCheck cleaner_;   ///< on a line
+    LossesOf lossesOf_;
+    CleanerCheck cleaner_;  ///< on a line
     QString lineFolder_;
     QComboBox* class_;
     QProgressBar* progress_;

@@ -4,16 +4,19 @@
 #include <QDialogButtonBox>
 #include <QDoubleSpinBox>
 #include <QFormLayout>
+#include <QFutureWatcher>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
 #include <QSpinBox>
 #include <QTableWidget>
+#include <QtConcurrentRun>
 #include <algorithm>
 
 #include "app/widgets/theme.h"
 #include "files/files.h"
 #include "power/measured_applications.h"
+#include "result/guarded.h"
 
 namespace clendo {
 namespace {
@@ -76,7 +79,7 @@ BudgetDialog::BudgetDialog(const JobState& state, const Link* link, QWidget* par
       connections_(new QSpinBox(this)),
       splices_(new QSpinBox(this)),
       wavelengths_(table({tr("wavelength"), tr("limit of a measurement"), tr("worst case"), tr("as a rule"), tr("95 of 100 lose less than")}, this)),
-      carried_(table({tr("application"), tr("as planned, worst case"), tr("as measured")}, this)),
+      carried_(table({tr("application"), tr("as planned, worst case"), tr("as measured: loss and length")}, this)),
       headline_(new QLabel(this))
 {
     setObjectName(QStringLiteral("budgetDialog"));
@@ -153,6 +156,7 @@ BudgetDialog::BudgetDialog(const JobState& state, const Link* link, QWidget* par
 
 void BudgetDialog::follow()
 {
+    if (!trouble_.isEmpty()) return refuse(trouble_);
     LinkPlan plan;
     plan.method = method_;
     const std::string fibre = fibre_->currentText().toStdString();
@@ -160,25 +164,37 @@ void BudgetDialog::follow()
     for (int i = 0; i < connections_->value(); ++i) plan.elements.push_back({LinkElement::Kind::Connection});
     for (int i = 0; i < splices_->value(); ++i) plan.elements.push_back({LinkElement::Kind::Splice});
     if (other_->value() > 0) plan.elements.push_back({LinkElement::Kind::Other, {}, {}, Decibel(other_->value())});
-    const auto limits = loadLimits(limits_->currentText().toStdString(), fibre, dataFolder());
-    const auto budget =
-        trouble_.isEmpty() && limits
-            ? planBudget(plan, *limits, typical_, applications_,
-                         statistics_->currentIndex() == 0 ? Statistics::RootOfSquares : Statistics::MonteCarlo)
-            : Result<LinkBudget>(failure(Error::Code::LimitsUnknown, !trouble_.isEmpty() ? trouble_.toStdString() : limits.error().message));
-    if (!budget) {
-        headline_->setText(QString::fromStdString(budget.error().message));
-        tint(headline_, QPalette::WindowText, theme().damaged);
-        wavelengths_->setRowCount(0);
-        carried_->setRowCount(0);
-        return;
-    }
-    tint(headline_, QPalette::WindowText, theme().ink);
-    showBudget(*budget);
+    const auto statistics = statistics_->currentIndex() == 0 ? Statistics::RootOfSquares : Statistics::MonteCarlo;
+    // drawing by chance takes some 100 ms: not in the window's thread; what was asked for last is shown
+    const int asked = ++asked_;
+    auto* work = new QFutureWatcher<Result<LinkBudget>>(this);
+    connect(work, &QFutureWatcher<Result<LinkBudget>>::finished, this, [this, work, asked] {
+        work->deleteLater();
+        if (asked == asked_) showBudget(work->result());
+    });
+    work->setFuture(
+        QtConcurrent::run([plan, fibre, set = limits_->currentText().toStdString(), statistics, typical = typical_, applications = applications_] {
+            return guarded([&] {
+                return loadLimits(set, fibre, dataFolder()).and_then([&](const LimitSet& limits) {
+                    return planBudget(plan, limits, typical, applications, statistics);
+                });
+            });
+        }));
 }
 
-void BudgetDialog::showBudget(const LinkBudget& budget)
+void BudgetDialog::refuse(const QString& why)
 {
+    headline_->setText(why);
+    tint(headline_, QPalette::WindowText, theme().damaged);
+    wavelengths_->setRowCount(0);
+    carried_->setRowCount(0);
+}
+
+void BudgetDialog::showBudget(const Result<LinkBudget>& made)
+{
+    if (!made) return refuse(QString::fromStdString(made.error().message));
+    const LinkBudget& budget = *made;
+    tint(headline_, QPalette::WindowText, theme().ink);
     wavelengths_->setRowCount(static_cast<int>(budget.wavelengths.size()));
     for (std::size_t i = 0; i < budget.wavelengths.size(); ++i) {
         const auto& w = budget.wavelengths[i];

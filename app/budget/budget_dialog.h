@@ -21,13 +21,15 @@ public:
 
 private:
     void follow();
-    void showBudget(const LinkBudget& budget);
+    void showBudget(const Result<LinkBudget>& made);
+    void refuse(const QString& why);
 
     TypicalLosses typical_;
     std::vector<Application> applications_;
     std::vector<ApplicationBudget> measured_;
     ReferenceMethod method_;
     QString trouble_;
+    int asked_ = 0;  ///< what was asked for last, counted
     QComboBox *fibre_, *limits_, *statistics_;
     QDoubleSpinBox *length_, *other_;
     QSpinBox *connections_, *splices_;

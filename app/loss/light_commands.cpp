@@ -7,6 +7,7 @@
 #include "app/frame/window_frame.h"
 #include "app/loss/loss_desk.h"
 #include "record/advice/command_ids.h"
+#include "record/rules/right_fibre.h"
 
 namespace clendo {
 namespace {
@@ -16,7 +17,8 @@ void proveFibre(WindowFrame& frame, bool elsewhere)
     const Link* l = frame.link();
     frame.showDesk(QStringLiteral("right-fibre"));
     const int fibre = l->fibre;
-    int out = fibre;  // 0: nowhere
+    const int belongs = belongsAt(*l);
+    int out = belongs;  // 0: nowhere
     if (elsewhere) {
         QStringList answers{QObject::tr("nowhere: no light came out")};
         for (int n = 1; n <= l->cable->fibres; ++n) answers << QObject::tr("fibre %1").arg(n);
@@ -29,7 +31,7 @@ void proveFibre(WindowFrame& frame, bool elsewhere)
     const std::string cable = l->cable->id;
     LightSeen seen{cable, fibre, {}};
     if (out > 0) seen.out = out;
-    frame.session()->file(seen, [&frame, seen] { frame.say(said::lightSeen(seen)); });
+    frame.session()->file(seen, [&frame, seen, belongs] { frame.say(said::lightSeen(seen, belongs)); });
 }
 
 void askForLength(WindowFrame& frame)
@@ -63,7 +65,7 @@ std::vector<Command> commandsOf(WindowFrame& frame)
              auto& desk = frame.deskOf<LossDesk>();
              frame.showDesk(desk.id());
              if (desk.run().meterOnLine())
-                 desk.run().readOnce(LightRun::Purpose::Reference, desk.gear(), desk.launch());
+                 desk.run().readOnce(LightRun::Purpose::Reference, desk.gear());
              else
                  desk.typeReference();
          },
@@ -76,7 +78,7 @@ std::vector<Command> commandsOf(WindowFrame& frame)
          link},
         {std::string(command::proveFibre),
          Menu::Light,
-         QObject::tr("Light came out at the same number"),
+         QObject::tr("Light came out where it belongs"),
          {Qt::Key_F},
          [&frame] { proveFibre(frame, false); },
          link},

@@ -1,24 +1,38 @@
 #include "app/loss/light_run.h"
 
+#include <QDir>
+#include <QStandardPaths>
 #include <algorithm>
+#include <utility>
 
 #include "app/frame/job_session.h"
 #include "app/look/look_desk.h"
 #include "files/files.h"
 #include "modules/lines.h"
 #include "modules/sounds.h"
+#include "record/rules/patch_cords.h"
 #include "record/rules/read_again.h"
+#include "record/rules/right_fibre.h"
 
 namespace clendo {
 
 LightRun::LightRun(WindowFrame& frame) : frame_(frame) {}
 
-Result<void> LightRun::use(const QString& meter, const QString& source)
+namespace {
+
+QDir ownDrivers() { return {QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/drivers")}; }
+
+}  // namespace
+
+Result<void> LightRun::ready()
 {
     if (!bench_) {
         const auto module = lines();
         if (!module) return tl::unexpected(module.error());
         bench_ = module->bench(dataFolder());
+        for (const auto& file : ownDrivers().entryInfoList({QStringLiteral("*.json")}, QDir::Files))
+            if (const auto text = readFile(file.filePath().toStdString())) static_cast<void>(bench_->addDriver(QByteArray::fromStdString(*text)));
+        connect(bench_.get(), &LightBench::logged, this, &LightRun::keep);
         connect(bench_.get(), &LightBench::shown, this, [this](const BenchShown& shown) {
             shown_ = shown;
             emit changed();
@@ -26,12 +40,57 @@ Result<void> LightRun::use(const QString& meter, const QString& source)
         connect(bench_.get(), &LightBench::taken, this, &LightRun::take);
         connect(bench_.get(), &LightBench::answered, this, &LightRun::answered);
     }
-    stop();
-    if (auto ok = bench_->setMeter(meter); !ok) return ok;
-    meter_ = meter.trimmed();
-    if (auto ok = bench_->setSource(source); !ok) return ok;
-    source_ = source.trimmed();
     return {};
+}
+
+Result<void> LightRun::use(const QString& meter, const QString& source, const QString& meterDriver, const QString& sourceDriver)
+{
+    if (auto ok = ready(); !ok) return ok;
+    stop();
+    if (auto ok = bench_->setMeter(meter, meterDriver); !ok) return ok;
+    meter_ = meter.trimmed();
+    meterDriver_ = meterDriver;
+    if (auto ok = bench_->setSource(source, sourceDriver); !ok) return ok;
+    source_ = source.trimmed();
+    sourceDriver_ = sourceDriver;
+    return {};
+}
+
+QStringList LightRun::drivers(InstrumentKind kind) { return ready() ? bench_->drivers(kind) : QStringList(); }
+
+Result<QString> LightRun::addDriver(const QString& path)
+{
+    if (auto ok = ready(); !ok) return tl::unexpected(ok.error());
+    const auto text = readFile(path.toStdString());
+    if (!text) return tl::unexpected(text.error());
+    auto name = bench_->addDriver(QByteArray::fromStdString(*text));
+    if (!name) return name;
+    // kept for later runs under its own name, so that a newer one of that name takes its place
+    const QString file = ownDrivers().filePath(QString::fromStdString(sha256(name->toStdString()).substr(0, 16)) + QStringLiteral(".json"));
+    QDir().mkpath(ownDrivers().path());
+    if (auto kept = writeFile(file.toStdString(), *text); !kept) return tl::unexpected(kept.error());
+    return name;
+}
+
+void LightRun::keepLog()
+{
+    if (bench_ && frame_.session()) bench_->askLog();
+}
+
+void LightRun::keep(const QString& log)
+{
+    if (!frame_.session() || log.isEmpty()) return;
+    const Evidence text{"instruments.txt", log.toStdString()};
+    frame_.session()->file(Filing{{LineLogKept{sha256(text.bytes)}}, {text}, {}}, [this] { emit logKept(); });
+}
+
+void LightRun::readCord(const std::string& cord, const std::string& end)
+{
+    const Link* chosen = frame_.link();
+    if (!chosen || !bench_) return;
+    cord_ = cord;
+    cordEnd_ = end;
+    begin(Purpose::PatchCord, {std::string()}, *chosen->cable);
 }
 
 void LightRun::turnRound()
@@ -47,38 +106,31 @@ void LightRun::readCable()
     if (!chosen || !bench_) return;
     const JobState& state = frame_.session()->state();
     std::vector<std::string> links;
-    const auto wavelengths = state.plan->wavelengthsFor(*chosen->cable);
-    std::vector<Nanometre> wanted;
-    for (const int nm : wavelengths) wanted.emplace_back(nm);
     for (const auto& link : state.plan->links)
         if (link.cable == chosen->cable && link.fibre >= chosen->fibre && lacksReading(state, link, direction_)) links.push_back(link.id);
     if (links.empty()) links.push_back(chosen->id);
-    AcquisitionRule rule;
-    rule.wavelength = wanted.front();
-    auto run = readingOrder(links, wanted, source_.isEmpty() ? Switching::ByOperator : Switching::ByLine);
-    left_ = run.size();
-    purpose_ = Purpose::Readings;
-    running_ = true;
+    begin(Purpose::Readings, links, *chosen->cable);
     frame_.choose({links.front(), frame_.chosen().connection, frame_.chosen().side});
-    bench_->measure(std::move(run), rule);
-    emit changed();
 }
 
-void LightRun::readOnce(Purpose purpose, std::vector<std::string> with, std::string launch)
+void LightRun::readOnce(Purpose purpose, LightGear gear)
 {
     const Link* chosen = frame_.link();
     if (!chosen || !bench_) return;
-    std::vector<Nanometre> wanted;
-    for (const int nm : frame_.session()->state().plan->wavelengthsFor(*chosen->cable)) wanted.emplace_back(nm);
-    auto run = readingOrder({std::string()}, wanted, source_.isEmpty() ? Switching::ByOperator : Switching::ByLine);
+    gear_ = std::move(gear);
+    begin(purpose, {std::string()}, *chosen->cable);
+}
+
+void LightRun::begin(Purpose purpose, const std::vector<std::string>& links, const CablePlan& cable)
+{
+    std::vector<Nanometre> wavelengths;
+    for (const int nm : frame_.session()->state().plan->wavelengthsFor(cable)) wavelengths.emplace_back(nm);
+    if (std::exchange(tone_, false)) bench_->setTone(0);
+    auto run = readingOrder(links, wavelengths, source_.isEmpty() ? Switching::ByOperator : Switching::ByLine);
     left_ = run.size();
     purpose_ = purpose;
-    with_ = std::move(with);
-    launch_ = std::move(launch);
-    running_ = true;
-    AcquisitionRule rule;
-    rule.wavelength = wanted.front();
-    bench_->measure(std::move(run), rule);
+    running_ = left_ > 0;
+    bench_->measure(std::move(run), {});
     emit changed();
 }
 
@@ -102,6 +154,16 @@ void LightRun::sourceIsSet()
     if (bench_) bench_->sourceIsSet();
 }
 
+void LightRun::toggleTone()
+{
+    constexpr double tone = 2;  // Hz: seen by a meter's level going up and down, and by eye on a display
+    if (!bench_) return;
+    stop();
+    tone_ = !tone_;
+    bench_->setTone(tone_ ? tone : 0);
+    emit changed();
+}
+
 void LightRun::say(const QString& command)
 {
     if (bench_) bench_->say(command);
@@ -115,47 +177,63 @@ void LightRun::take(const BenchReading& reading)
                             static_cast<int>(reading.power.samples), Second(double(reading.power.to - reading.power.from) / microseconds)};
     JobSession& session = *frame_.session();
     const Nanometre wavelength = reading.what.wavelength;
+    const auto levelOf = [&](auto fact) {  // of a proof or a check
+        fact.direction = direction_;
+        fact.wavelength = wavelength;
+        fact.level = reading.power.power;
+        fact.acquired = acquired;
+        return fact;
+    };
     Filing filing;
     switch (purpose_) {
         case Purpose::Readings: {
             PowerRead read{reading.what.link, wavelength, direction_, reading.power.power};
             read.acquired = acquired;
+            const Link* link = session.state().link(read.link);
+            const bool proven = link && session.state().state(read.link).lightSeen;
             filing.facts.emplace_back(std::move(read));
+            // both cords are at this fibre and light came through: that is how a fibre is proven
+            if (link && !proven && direction_ == Direction::AtoB && session.state().policy("right_fibre") == "prove")
+                filing.facts.emplace_back(std::in_place_type<LightSeen>, link->cable->id, link->fibre, belongsAt(*link));
             break;
         }
         case Purpose::Reference: {
             ReferenceSet set{session.state().plan->job.method, wavelength, direction_, reading.power.power};
-            set.with = with_;
-            set.launch = launch_;
+            set.with = gear_.with;
+            set.launch = gear_.launch;
+            set.freeEnd = gear_.freeEnd;
+            set.launchCord = gear_.launchCord;
             set.acquired = acquired;
             filing.facts.emplace_back(std::move(set));
             break;
         }
         case Purpose::Proof: {
-            ReferenceProved proof;
-            proof.direction = direction_;
-            proof.wavelength = wavelength;
-            proof.power = reading.power.power;
-            proof.acquired = acquired;
+            auto proof = levelOf(ReferenceProved{});
+            proof.cord = gear_.receiveCord;
             filing.facts.emplace_back(std::move(proof));
             break;
         }
-        case Purpose::Check: {
-            ReferenceChecked check;
-            check.direction = direction_;
-            check.wavelength = wavelength;
-            check.level = reading.power.power;
-            check.acquired = acquired;
-            filing.facts.emplace_back(std::move(check));
+        case Purpose::PatchCord: {
+            CordRead read;
+            read.cord = cord_;
+            read.end = cordEnd_;
+            read.wavelength = wavelength;
+            read.direction = direction_;
+            read.power = reading.power.power;
+            read.acquired = acquired;
+            filing.facts.emplace_back(std::move(read));
             break;
         }
+        case Purpose::Check: filing.facts.emplace_back(levelOf(ReferenceChecked{})); break;
     }
     const std::string link = reading.what.link;
     session.file(
         std::move(filing),
         [this, link] {
-            if (!frame_.deskOf<LookDesk>().soundOn()) return;
             const JobState& state = frame_.session()->state();
+            if (purpose_ == Purpose::PatchCord && frame_.link())
+                frame_.say(QString::fromStdString(cordLossWords(cord_, cordLosses(state, cord_, *frame_.link()->cable))));
+            if (!frame_.deskOf<LookDesk>().soundOn()) return;
             const auto& loss = state.state(link).loss;
             const bool good = link.empty() || (loss && loss->verdict == LossVerdict::Pass);
             if (const auto module = sounds()) module->play(good ? Sound::Fit : Sound::Work);
@@ -164,7 +242,8 @@ void LightRun::take(const BenchReading& reading)
     if (left_ > 0) --left_;
     if (left_ == 0) {
         running_ = false;
-        frame_.say(purpose_ == Purpose::Readings ? tr("All readings of this run are filed.") : tr("Filed, at each wavelength."));
+        if (purpose_ != Purpose::PatchCord)  // its losses are said when they are filed
+            frame_.say(purpose_ == Purpose::Readings ? tr("All readings of this run are filed.") : tr("Filed, at each wavelength."));
     }
     emit changed();
 }
@@ -175,13 +254,22 @@ QString LightRun::fibreWords(const std::string& id) const
     return link ? tr("fibre %1, %2").arg(link->fibre).arg(QString::fromStdString(link->colour)) : QString();
 }
 
+/// Where the cords go next; by a planned polarity the two ends have different numbers.
+QString LightRun::moveWords(const std::string& id) const
+{
+    const Link* link = frame_.session() ? frame_.session()->state().link(id) : nullptr;
+    if (!link || belongsAt(*link) == link->fibre) return tr("Move both cords to %1").arg(fibreWords(id));
+    return tr("Move the cords to %1 at A, and %2 at B").arg(fibreWords(id)).arg(belongsAt(*link));
+}
+
 QString LightRun::prompt() const
 {
+    if (tone_) return tr("A tone of 2 Hz is on the source: find it at the other end, then F");
     if (!running_ || !shown_.wanted) return {};
     const auto nm = static_cast<int>(std::lround(shown_.wanted->wavelength.value()));
     if (shown_.waitsForOperator) return tr("Set the source to %1 nm, then say so").arg(nm);
     const QString what = shown_.wanted->link.empty()               ? tr("Hold still")
-                         : shown_.state == AcquisitionState::Taken ? tr("Move both cords to %1").arg(fibreWords(shown_.wanted->link))
+                         : shown_.state == AcquisitionState::Taken ? moveWords(shown_.wanted->link)
                                                                    : tr("Reading %1").arg(fibreWords(shown_.wanted->link));
     return tr("%1, %2 nm").arg(what).arg(nm);
 }

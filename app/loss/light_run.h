@@ -8,15 +8,31 @@
 
 namespace clendo {
 
+/// What is in hand, by names in the kit; empty: not said.
+struct LightGear {
+    std::vector<std::string> with;  ///< source, meter and cord of the reference
+    std::string launch;             ///< what conditions it on multimode, for people
+    std::string receiveCord;        ///< that a proof puts on behind
+    std::optional<FaceId> freeEnd;  ///< of the source's cord; nothing: not said
+    std::string launchCord;         ///< whose measured loss is taken off; empty: none
+};
+
 /// What the instruments on the line are asked for, and what is filed of it: references, proofs, checks, and the readings of a cable fibre by fibre.
 class LightRun : public QObject {
     Q_OBJECT
 public:
-    enum class Purpose { Readings, Reference, Proof, Check };
+    enum class Purpose { Readings, Reference, Proof, Check, PatchCord };
 
     explicit LightRun(WindowFrame& frame);
     /// Where the instruments are; empty: none. An Error where that is no place.
-    Result<void> use(const QString& meter, const QString& source);
+    Result<void> use(const QString& meter, const QString& source, const QString& meterDriver = {}, const QString& sourceDriver = {});
+    [[nodiscard]] QStringList drivers(InstrumentKind kind);
+    [[nodiscard]] const QString& meterDriver() const { return meterDriver_; }
+    [[nodiscard]] const QString& sourceDriver() const { return sourceDriver_; }
+    /// Takes a driver file along, in this and in later runs of the program; its name, or what is wrong with it.
+    Result<QString> addDriver(const QString& path);
+    /// Files what was said on the lines lately, as evidence.
+    void keepLog();
     [[nodiscard]] bool meterOnLine() const { return bench_ && !meter_.isEmpty(); }
     [[nodiscard]] const QString& meterPlace() const { return meter_; }
     [[nodiscard]] const QString& sourcePlace() const { return source_; }
@@ -30,10 +46,15 @@ public:
     /// Fibre by fibre, from the chosen one, all that lack a good reading in this direction; where none lacks one, the chosen one again.
     void readCable();
     /// Once at each wavelength, of what is plugged in now.
-    void readOnce(Purpose purpose, std::vector<std::string> with, std::string launch);
+    void readOnce(Purpose purpose, LightGear gear);
+    /// The patch cord that is plugged in: `end` is at the reference cord; empty: both connectors at once.
+    void readCord(const std::string& cord, const std::string& end);
     void stop();
     void skip();
     void sourceIsSet();
+    /// A tone on the source by which a fibre is found at the other end, or continuous light again.
+    void toggleTone();
+    [[nodiscard]] bool toneOn() const { return tone_; }
     void say(const QString& command);
     /// What is to be done by hand now, in a sentence.
     [[nodiscard]] QString prompt() const;
@@ -41,20 +62,26 @@ public:
 signals:
     void changed();
     void answered(const QString& answer);
+    void logKept();
 
 private:
+    void begin(Purpose purpose, const std::vector<std::string>& links, const CablePlan& cable);
     void take(const BenchReading& reading);
     [[nodiscard]] QString fibreWords(const std::string& link) const;
+    [[nodiscard]] QString moveWords(const std::string& link) const;
 
     WindowFrame& frame_;
     std::unique_ptr<LightBench> bench_;
-    QString meter_, source_;
+    Result<void> ready();
+    void keep(const QString& log);
+
+    QString meter_, source_, meterDriver_, sourceDriver_;
+    std::string cord_, cordEnd_;
     BenchShown shown_;
-    bool running_ = false;
+    bool running_ = false, tone_ = false;
     Purpose purpose_ = Purpose::Readings;
     Direction direction_ = Direction::AtoB;
-    std::vector<std::string> with_;
-    std::string launch_;
+    LightGear gear_;
     std::size_t left_ = 0;  ///< readings of the run that did not come yet
 };
 

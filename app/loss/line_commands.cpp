@@ -1,22 +1,17 @@
 // Instruments on the line, and what is done with the reference besides setting it.
 #include <QClipboard>
-#include <QDialog>
-#include <QDialogButtonBox>
-#include <QFormLayout>
 #include <QGuiApplication>
-#include <QInputDialog>
-#include <QLabel>
-#include <QLineEdit>
-#include <QPushButton>
-#include <QTimer>
+#include <algorithm>
 
 #include "app/frame/command.h"
 #include "app/frame/job_session.h"
 #include "app/frame/window_frame.h"
+#include "app/loss/ask_levels.h"
 #include "app/loss/light_run.h"
+#include "app/loss/lines_dialog.h"
 #include "app/loss/loss_desk.h"
 #include "app/loss/paste_dialog.h"
-#include "app/widgets/theme.h"
+#include "app/widgets/pick.h"
 #include "record/advice/command_ids.h"
 #include "record/rules/reference_health.h"
 
@@ -25,86 +20,32 @@ namespace {
 
 LightRun& runOf(WindowFrame& frame) { return frame.deskOf<LossDesk>().run(); }
 
-/// Asks where meter and source are; a meter can be spoken to before it is used.
-void chooseLines(WindowFrame& frame)
+/// The cord that is put on behind the reference cord: the only other one of the kit, or the one that is named; empty: not said. Nothing: given up.
+std::optional<std::string> receiveCord(WindowFrame& frame, const std::vector<std::string>& inHand)
 {
-    LightRun& run = runOf(frame);
-    QDialog dialog(frame.widget());
-    dialog.setObjectName(QStringLiteral("linesDialog"));
-    dialog.setWindowTitle(QObject::tr("Instruments on the line"));
-    auto* form = new QFormLayout(&dialog);
-    auto* about =
-        new QLabel(QObject::tr("Host and port (192.168.0.20:5025) or a serial port (/dev/ttyUSB0). Empty: not on a line; what it shows is typed, "
-                               "and a source is set by hand."));
-    about->setWordWrap(true);
-    form->addRow(about);
-    auto* meter = new QLineEdit(run.meterPlace());
-    meter->setObjectName(QStringLiteral("meterPlace"));
-    auto* source = new QLineEdit(run.sourcePlace());
-    source->setObjectName(QStringLiteral("sourcePlace"));
-    form->addRow(QObject::tr("Power &meter"), meter);
-    form->addRow(QObject::tr("Light &source"), source);
-    auto* said = new QLineEdit(QStringLiteral("*IDN?"));
-    said->setObjectName(QStringLiteral("sayToMeter"));
-    auto* ask = new QPushButton(QObject::tr("&Say it to the meter"));
-    auto* answer = new QLabel;
-    answer->setObjectName(QStringLiteral("meterAnswer"));
-    answer->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    form->addRow(ask, said);
-    form->addRow(QObject::tr("It says"), answer);
-    auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
-    form->addRow(buttons);
-    const auto use = [&] {
-        const auto ok = run.use(meter->text(), source->text());
-        if (!ok) answer->setText(QString::fromStdString(ok.error().message));
-        return ok.has_value();
-    };
-    QObject::connect(ask, &QPushButton::clicked, &dialog, [&] {
-        if ((run.meterPlace() != meter->text().trimmed() || !run.meterOnLine()) && !use()) return;
-        answer->setText(QObject::tr("…"));
-        constexpr int greeting = 300;  // ms: a line that was only just opened
-        QTimer::singleShot(greeting, &dialog, [&] { run.say(said->text()); });
-    });
-    QObject::connect(&run, &LightRun::answered, answer, &QLabel::setText);
-    QObject::connect(buttons, &QDialogButtonBox::accepted, &dialog, [&] {
-        if (use()) dialog.accept();
-    });
-    QObject::connect(buttons, &QDialogButtonBox::rejected, &dialog, &QDialog::reject);
-    dialog.resize(dialog.sizeHint().expandedTo(QSize(em(38), 0)));
-    if (dialog.exec() != QDialog::Accepted) return;
-    frame.showDesk(QStringLiteral("loss"));
-    frame.say(run.meterOnLine() ? QObject::tr("The meter's level is shown from now on. Readings are typed or read by it.")
-                                : QObject::tr("No meter is on a line: what it shows is typed."));
+    QStringList cords;
+    for (const auto& [name, item] : frame.session()->state().kit)
+        if (item.what.kind == "cord" && !item.what.gone && std::find(inHand.begin(), inHand.end(), name) == inHand.end())
+            cords << QString::fromStdString(name);
+    if (cords.size() < 2) return cords.isEmpty() ? std::string() : cords.front().toStdString();
+    cords << QObject::tr("not said");
+    const auto answer = pick(frame.widget(), QObject::tr("Proof of the reference"), QObject::tr("The cord that was put on behind"), cords, false);
+    if (!answer) return std::nullopt;
+    return *answer == cords.back() ? std::string() : answer->toStdString();
 }
 
-/// What the meter shows at each wavelength of the chosen cable, typed one after the other; nothing where it was left.
-std::optional<std::vector<std::pair<Nanometre, DecibelMilliwatt>>> askLevels(WindowFrame& frame, const QString& title)
-{
-    std::vector<std::pair<Nanometre, DecibelMilliwatt>> out;
-    for (const int nm : frame.session()->state().plan->wavelengthsFor(*frame.link()->cable)) {
-        QString trouble;
-        while (true) {
-            bool ok = false;
-            const QString text = QInputDialog::getText(frame.widget(), title, trouble + QObject::tr("What the meter shows at %1 nm, dBm").arg(nm),
-                                                       QLineEdit::Normal, QString(), &ok);
-            if (!ok) return std::nullopt;
-            const auto level = parsePower(text.toStdString());
-            if (level) {
-                out.emplace_back(Nanometre(nm), *level);
-                break;
-            }
-            trouble = QString::fromStdString(level.error().message) + QLatin1Char('\n');
-        }
-    }
-    return out;
-}
-
-template <class Fact, class Put>
-void proveOrCheck(WindowFrame& frame, LightRun::Purpose purpose, const QString& title, Put put)
+template <class Fact>
+void proveOrCheck(WindowFrame& frame, LightRun::Purpose purpose, const QString& title)
 {
     frame.showDesk(QStringLiteral("loss"));
     auto& desk = frame.deskOf<LossDesk>();
-    if (desk.run().meterOnLine()) return desk.run().readOnce(purpose, desk.gear(), desk.launch());
+    LightGear gear = desk.gear();
+    if constexpr (std::is_same_v<Fact, ReferenceProved>) {
+        const auto cord = receiveCord(frame, gear.with);
+        if (!cord) return;
+        gear.receiveCord = *cord;
+    }
+    if (desk.run().meterOnLine()) return desk.run().readOnce(purpose, std::move(gear));
     const auto levels = askLevels(frame, title);
     if (!levels) return;
     std::vector<clendo::Fact> facts;
@@ -112,7 +53,8 @@ void proveOrCheck(WindowFrame& frame, LightRun::Purpose purpose, const QString& 
         Fact fact;
         fact.direction = desk.run().direction();
         fact.wavelength = wavelength;
-        put(fact, level);
+        fact.level = level;
+        if constexpr (std::is_same_v<Fact, ReferenceProved>) fact.cord = gear.receiveCord;
         facts.emplace_back(std::move(fact));
     }
     frame.session()->file(std::move(facts), [&frame] {
@@ -150,12 +92,15 @@ void voidReference(WindowFrame& frame, const std::string& reason)
 void meterWasZeroed(WindowFrame& frame)
 {
     auto& desk = frame.deskOf<LossDesk>();
+    const LightGear gear = desk.gear();
     std::vector<Fact> facts;
     for (const int nm : frame.session()->state().plan->wavelengthsFor(*frame.link()->cable)) {
         ReferenceSet set{frame.session()->state().plan->job.method, Nanometre(nm), desk.run().direction(), {}};
         set.zeroed = true;
-        set.with = desk.gear();
-        set.launch = desk.launch();
+        set.with = gear.with;
+        set.launch = gear.launch;
+        set.freeEnd = gear.freeEnd;
+        set.launchCord = gear.launchCord;
         facts.emplace_back(std::move(set));
     }
     frame.session()->file(std::move(facts), [&frame] {
@@ -167,7 +112,7 @@ void meterWasZeroed(WindowFrame& frame)
 void sourceSwitchedOn(WindowFrame& frame)
 {
     const auto gear = frame.deskOf<LossDesk>().gear();
-    frame.session()->file(SourceSwitchedOn{sourceOf(gear, frame.session()->state())}, [&frame] {
+    frame.session()->file(SourceSwitchedOn{sourceOf(gear.with, frame.session()->state())}, [&frame] {
         frame.say(QObject::tr("Cold from now on; references that were set with it are void. Wait until it is warm, then set them."), true);
     });
 }
@@ -176,7 +121,7 @@ void pasteTable(WindowFrame& frame)
 {
     frame.showDesk(QStringLiteral("loss"));
     const Direction direction = runOf(frame).direction();
-    auto table = guessTable(QGuiApplication::clipboard()->text().toStdString(), direction);
+    auto table = guessTable(QGuiApplication::clipboard()->text().toStdString());
     if (!table) return frame.say(table.error());
     PasteDialog dialog(std::move(*table), frame.session()->state(), *frame.link()->cable, direction, frame.widget());
     if (dialog.exec() != QDialog::Accepted) return;
@@ -196,17 +141,8 @@ std::vector<Command> commandsOf(WindowFrame& frame)
     };
     const auto underWay = [&frame] { return runOf(frame).running() ? QString() : QObject::tr("Nothing is being read by the instruments now."); };
     return {
-        {std::string(command::readByLine),
-         Menu::Light,
-         QObject::tr("Read fibre by fibre with the instruments"),
-         {Qt::Key_I},
-         [&frame] { measure(frame); },
-         onLine},
-        {std::string(command::chooseLines),
-         Menu::Light,
-         QObject::tr("Instruments on the line …"),
-         {Qt::SHIFT | Qt::Key_I},
-         [&frame] { chooseLines(frame); }},
+        {"light.measure", Menu::Light, QObject::tr("Read fibre by fibre with the instruments"), {Qt::Key_I}, [&frame] { measure(frame); }, onLine},
+        {"light.lines", Menu::Light, QObject::tr("Instruments on the line …"), {Qt::SHIFT | Qt::Key_I}, [&frame] { chooseLines(frame); }},
         {"light.skip", Menu::Light, QObject::tr("Leave this fibre out"), {Qt::SHIFT | Qt::Key_K}, [&frame] { runOf(frame).skip(); }, underWay},
         {"light.source-set",
          Menu::Light,
@@ -214,6 +150,20 @@ std::vector<Command> commandsOf(WindowFrame& frame)
          {Qt::SHIFT | Qt::Key_L},
          [&frame] { runOf(frame).sourceIsSet(); },
          underWay},
+        {"light.tone",
+         Menu::Light,
+         QObject::tr("Tone on the source, to find the fibre; again: continuous light"),
+         {Qt::SHIFT | Qt::Key_N},
+         [&frame] {
+             runOf(frame).toggleTone();
+             frame.say(runOf(frame).toneOn() ? QObject::tr("The source sends a tone of 2 Hz. Where it comes out, F files it.")
+                                             : QObject::tr("Continuous light again."));
+         },
+         [&frame] {
+             return runOf(frame).sourcePlace().isEmpty()
+                        ? QObject::tr("No source is on a line. Say where it is first (Shift+I), or set its tone by hand.")
+                        : QString();
+         }},
         {"light.turn",
          Menu::Light,
          QObject::tr("The source is at the other end"),
@@ -227,19 +177,13 @@ std::vector<Command> commandsOf(WindowFrame& frame)
          Menu::Light,
          QObject::tr("Prove the reference: the receive cord is on"),
          {Qt::SHIFT | Qt::Key_R},
-         [&frame] {
-             proveOrCheck<ReferenceProved>(frame, LightRun::Purpose::Proof, QObject::tr("Proof of the reference"),
-                                           [](ReferenceProved& fact, DecibelMilliwatt level) { fact.power = level; });
-         },
+         [&frame] { proveOrCheck<ReferenceProved>(frame, LightRun::Purpose::Proof, QObject::tr("Proof of the reference")); },
          link},
-        {std::string(command::checkReference),
+        {"light.check",
          Menu::Light,
          QObject::tr("Check the reference: the cords are as they were for it"),
          {Qt::SHIFT | Qt::Key_T},
-         [&frame] {
-             proveOrCheck<ReferenceChecked>(frame, LightRun::Purpose::Check, QObject::tr("Check of the reference"),
-                                            [](ReferenceChecked& fact, DecibelMilliwatt level) { fact.level = level; });
-         },
+         [&frame] { proveOrCheck<ReferenceChecked>(frame, LightRun::Purpose::Check, QObject::tr("Check of the reference")); },
          link},
         {"light.cord-off",
          Menu::Light,

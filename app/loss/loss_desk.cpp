@@ -1,8 +1,12 @@
 #include "app/loss/loss_desk.h"
 
+#include <QDateTime>
+
+#include "app/loss/gear_row.h"
 #include "app/loss/loss_view.h"
 #include "record/advice/face_advice.h"
 #include "record/advice/link_advice.h"
+#include "record/rules/reference_faces.h"
 
 namespace clendo {
 
@@ -16,20 +20,23 @@ QWidget* LossDesk::view()
 
 void LossDesk::show(const Shown& shown) { view_->show(*shown.session, shown.link); }
 
-Advice LossDesk::advice(const Shown& shown) const { return shown.link ? lossAdvice(shown.state(), *shown.link) : emptyJobAdvice(); }
+Advice LossDesk::advice(const Shown& shown) const
+{
+    if (!shown.link) return emptyJobAdvice();
+    Advice advice = lossAdvice(shown.state(), *shown.link, QDateTime::currentSecsSinceEpoch());
+    const bool referenced = !shown.state().references.empty();
+    if (auto first = view_ && !referenced ? facesToSeeFirst(shown.state(), view_->gear().names()) : std::string(); !first.empty())
+        advice.help.insert(advice.help.begin(), std::move(first));
+    return advice;
+}
 
 bool LossDesk::isFor(StepKind kind) const { return kind == StepKind::Reference || kind == StepKind::Length || kind == StepKind::Loss; }
 
-std::vector<std::string> LossDesk::gear()
+LightGear LossDesk::gear()
 {
     view();
-    return view_->gear();
-}
-
-std::string LossDesk::launch()
-{
-    view();
-    return view_->launch();
+    const GearRow& gear = view_->gear();
+    return {gear.names(), view_->launch(), {}, gear.freeEnd(), gear.launchCord()};
 }
 
 void LossDesk::typeReference()

@@ -23,9 +23,8 @@ public:
     void typeReading();
     /// The instruments on the line, and what they are asked for.
     [[nodiscard]] LightRun& run() { return run_; }
-    /// Source, meter and cords in hand, and what conditions the launch, as the view has them.
-    [[nodiscard]] std::vector<std::string> gear();
-    [[nodiscard]] std::string launch();
+    /// What is in hand as the view has it.
+    [[nodiscard]] LightGear gear();
     void jobGoes() override { run_.stop(); }
 
 private:

@@ -1,98 +1,32 @@
 #include "app/loss/loss_drawings.h"
 
 #include <QPainter>
-#include <QPainterPath>
 
 #include "app/widgets/theme.h"
 
 namespace clendo {
-namespace {
-
-/// Boxes and cords along one line; `middle` names what stands between, by what joins them.
-class PlugPainter {
-public:
-    PlugPainter(QPainter& p, double y, double width) : p_(p), y_(y), width_(width) {}
-
-    void row(const QString& title, const std::vector<QString>& parts, const std::vector<bool>& counted)
-    {
-        p_.setPen(theme().soft);
-        p_.drawText(QRectF(0, y_ - em(0.7), em(8), em(1.4)), Qt::AlignVCenter, title);
-        const double left = em(8.5), box = em(4.4), right = width_ - box - 2;
-        drawBox(left, box, QObject::tr("source"));
-        drawBox(right, box, QObject::tr("meter"));
-        const double from = left + box, step = (right - from) / double(parts.size());
-        for (std::size_t i = 0; i < parts.size(); ++i) {
-            const double a = from + step * double(i), b = a + step;
-            const bool link = parts[i].startsWith(QLatin1Char('='));
-            QPainterPath path(QPointF(a, y_));
-            if (link)
-                path.lineTo(b, y_);
-            else
-                path.cubicTo(a + step * 0.35, y_ - em(0.8), a + step * 0.65, y_ + em(0.8), b, y_);
-            p_.setPen(QPen(link ? theme().ink : theme().fit, link ? 3 : 2));
-            p_.setBrush(Qt::NoBrush);
-            p_.drawPath(path);
-            p_.setPen(theme().soft);
-            p_.drawText(QRectF(a, y_ + em(0.55), step, em(1.2)), Qt::AlignCenter, link ? parts[i].mid(1) : parts[i]);
-            if (i + 1 < parts.size()) {
-                const auto condition = counted[i] ? FaceCondition::Fit : FaceCondition::NotSeen;
-                paintFace(p_, {b - 1, y_}, em(0.42), true, condition);
-                paintFace(p_, {b + 1, y_}, em(0.42), false, condition);
-            }
-        }
-    }
-
-private:
-    void drawBox(double x, double w, const QString& text)
-    {
-        const QRectF box(x, y_ - em(0.85), w, em(1.7));
-        p_.setPen(QPen(theme().ink, 1.4));
-        p_.setBrush(theme().card);
-        p_.drawRoundedRect(box, 5, 5);
-        p_.drawText(box, Qt::AlignCenter, text);
-    }
-
-    QPainter& p_;
-    double y_, width_;
-};
-
-}  // namespace
-
-LossView::Diagram::Diagram(QWidget* parent) : QWidget(parent) { setFixedHeight(em(6.2)); }
-
-void LossView::Diagram::paintEvent(QPaintEvent*)
-{
-    QPainter p(this);
-    p.setRenderHint(QPainter::Antialiasing);
-    PlugPainter reference(p, em(1.4), width()), measure(p, em(4.7), width());
-    const QString link = QStringLiteral("=") + tr("fibre %1").arg(fibre);
-    switch (method) {
-        case ReferenceMethod::OneCord:
-            reference.row(tr("Reference"), {tr("cord R1")}, {});
-            measure.row(tr("Then read"), {tr("cord R1"), link, tr("cord R2")}, {true, true});
-            break;
-        case ReferenceMethod::TwoCord:
-            reference.row(tr("Reference"), {tr("cord R1"), tr("cord R2")}, {false});
-            measure.row(tr("Then read"), {tr("cord R1"), link, tr("cord R2")}, {true, false});
-            break;
-        case ReferenceMethod::ThreeCord:
-            reference.row(tr("Reference"), {tr("cord R1"), tr("cord R3"), tr("cord R2")}, {false, false});
-            measure.row(tr("Then read"), {tr("cord R1"), link, tr("cord R2")}, {false, false});
-            break;
-        case ReferenceMethod::SingleEnded:
-            reference.row(tr("Reference"), {tr("cord R1")}, {});
-            measure.row(tr("Then read"), {tr("cord R1"), link}, {true});
-            break;
-    }
-}
 
 LossView::Budget::Budget(QWidget* parent) : QWidget(parent) { setMinimumHeight(em(6.2)); }
 
-void LossView::Budget::setReport(const std::optional<LossReport>& of)
+double LossView::Budget::rowHeight() const { return em(found_.empty() ? 2.25 : 3.6); }
+
+void LossView::Budget::setReport(const std::optional<LossReport>& of, std::vector<LossByElement> found)
 {
     report_ = of;
+    found_ = std::move(found);
+    QString words;
+    for (const auto& one : found_)
+        for (const auto& element : one.elements)
+            if (element.found)
+                words += tr("%1 nm: %2 %3 dB%4\n")
+                             .arg(one.wavelength.value(), 0, 'f', 0)
+                             .arg(QString::fromStdString(element.name))
+                             .arg(element.found->value(), 0, 'f', 2)
+                             .arg(element.allowed ? tr(" of %1").arg(element.allowed->value(), 0, 'f', 2) : QString());
+    setToolTip(words.trimmed());
+    setAccessibleDescription(words.trimmed());
     const std::size_t rows = report_ ? report_->results.size() : 0;
-    setFixedHeight(em(1.6) + static_cast<int>(std::max<std::size_t>(2, rows)) * em(2.25));
+    setFixedHeight(em(1.6) + static_cast<int>(double(std::max<std::size_t>(2, rows)) * rowHeight()));
     update();
 }
 
@@ -119,8 +53,43 @@ void LossView::Budget::paintEvent(QPaintEvent*)
     double y = em(1.7);
     for (const auto& r : report_->results) {
         paintResult(p, r, y, scale);
-        y += em(2.25);
+        for (const auto& found : found_)
+            if (found.wavelength == r.wavelength) paintFound(p, found, y + em(2.15), scale);
+        y += rowHeight();
     }
+}
+
+/// What the traces show, element by element from A to B; what takes more than it may stands out.
+void LossView::Budget::paintFound(QPainter& p, const LossByElement& found, double top, double scale) const
+{
+    const double left = em(5);
+    p.setPen(theme().soft);
+    p.drawText(QRectF(0, top, left - 6, em(1.15)), Qt::AlignRight | Qt::AlignVCenter, found.bothWays ? tr("traces") : tr("one way"));
+    double x = left;
+    int shade = 0;
+    for (const auto& element : found.elements) {
+        if (!element.found || *element.found <= Decibel(0)) continue;
+        const QRectF box(x, top, element.found->value() * scale, em(1.15));
+        const bool over = element.allowed && *element.found > *element.allowed;
+        p.fillRect(box, shade++ % 2 ? theme().panel : theme().chosen);
+        if (over) {
+            p.setPen(QPen(theme().damaged, 1.5));
+            p.drawRect(box.adjusted(1, 1, -1, -1));
+        }
+        p.setPen(over ? theme().damaged : theme().ink);
+        if (box.width() > em(2))
+            p.drawText(
+                box.adjusted(3, 0, -2, 0), Qt::AlignVCenter,
+                p.fontMetrics().elidedText(QStringLiteral("%1 %2").arg(element.found->value(), 0, 'f', 2).arg(QString::fromStdString(element.name)),
+                                           Qt::ElideRight, static_cast<int>(box.width()) - 5));
+        x += box.width();
+    }
+    constexpr double worthSaying = 0.05;
+    if (!found.unexplained || std::abs(found.unexplained->value()) < worthSaying) return;
+    p.setPen(theme().soft);
+    p.drawText(QPointF(x + 5, top + em(0.9)), tr("%1 dB %2 than by source and meter")
+                                                  .arg(std::abs(found.unexplained->value()), 0, 'f', 2)
+                                                  .arg(found.unexplained->value() > 0 ? tr("less") : tr("more")));
 }
 
 /// One wavelength: its own limit, term by term, and under it what was lost.

@@ -6,10 +6,13 @@
 #include <QVBoxLayout>
 
 #include "app/loss/bench_bar.h"
+#include "app/loss/gear_row.h"
 #include "app/loss/loss_drawings.h"
+#include "app/loss/plug_drawing.h"
 #include "app/loss/reference_drawing.h"
 #include "app/widgets/pick.h"
 #include "app/widgets/theme.h"
+#include "record/rules/plausible.h"
 #include "record/state/complete_act.h"
 
 namespace clendo {
@@ -50,12 +53,12 @@ protected:
 LossView::LossView(const LightRun& run, QWidget* parent)
     : QWidget(parent),
       method_(new QComboBox(this)),
-      gearRow_(new QWidget(this)),
+      gear_(new GearRow(this)),
       grid_(nullptr),
       trouble_(new QLabel(this)),
       launch_(new QComboBox(this)),
       references_(new ReferenceDrawing(this)),
-      diagram_(new Diagram(this)),
+      diagram_(new PlugDrawing(this)),
       budget_(new Budget(this)),
       fibres_(new Fibres(this))
 {
@@ -75,33 +78,21 @@ LossView::LossView(const LightRun& run, QWidget* parent)
     head->addWidget(new QLabel(tr("<b>Reference</b>"), this));
     head->addWidget(method_, 1);
     layout->addLayout(head);
-    auto* gear = new QHBoxLayout(gearRow_);
-    gear->setContentsMargins(0, 0, 0, 0);
-    for (const auto& [kind, words] : {std::pair("source", tr("Source")), {"meter", tr("Meter")}, {"cord", tr("Cord")}}) {
-        auto* box = new QComboBox(gearRow_);
-        box->setObjectName(QStringLiteral("gear_%1").arg(QLatin1String(kind)));
-        box->setAccessibleName(words);
-        box->setFocusPolicy(Qt::TabFocus);
-        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-        gear->addWidget(new QLabel(words, gearRow_));
-        gear->addWidget(box, 1);
-        gear_.emplace_back(kind, box);
-        connect(box, &QComboBox::activated, this, &LossView::gearChanged);
-    }
     launch_->setObjectName(QStringLiteral("launch"));
     launch_->setFocusPolicy(Qt::TabFocus);
     launch_->setAccessibleName(tr("Launch"));
     launch_->addItem(tr("launch: not said"), QString());
     for (const QString& how : {tr("encircled flux"), tr("mandrel on the source cord")}) launch_->addItem(tr("launch: %1").arg(how), how);
     head->addWidget(launch_);
-    layout->addWidget(gearRow_);
+    layout->addWidget(gear_);
     layout->addWidget(diagram_);
     layout->addSpacing(4);
     layout->addWidget(trouble_);
-    layout->addWidget(references_);
     layout->addWidget(budget_);
+    layout->addWidget(references_);
     layout->addWidget(new QLabel(tr("<b>Fibres</b>: loss in the worse direction against the allowed loss"), this));
     layout->addWidget(fibres_, 1);
+    connect(gear_, &GearRow::changed, this, &LossView::gearChanged);
     connect(method_, &QComboBox::activated, this, [this](int index) {
         if (!session_) return;
         JobSettings job = session_->state().plan->job;
@@ -172,50 +163,23 @@ void LossView::show(JobSession& session, const Link* link)
     }
     const QSignalBlocker quiet(method_);
     method_->setCurrentIndex(static_cast<int>(std::find(methods.begin(), methods.end(), session.state().plan->job.method) - methods.begin()));
-    offerGear(session.state());
+    gear_->offer(session.state());
     fill(session.state(), *link);
-}
-
-/// What the kit has; the only one of its kind is in hand, of several nothing is said until somebody says it.
-void LossView::offerGear(const JobState& state)
-{
-    bool any = false;
-    for (auto& [kind, box] : gear_) {
-        QStringList names;
-        for (const auto& [id, item] : state.kit)
-            if (item.what.kind == kind && !item.what.gone) names << QString::fromStdString(id);
-        any = any || !names.isEmpty();
-        QStringList before;
-        for (int i = 1; i < box->count(); ++i) before << box->itemText(i);
-        if (before == names && box->count() > 0) continue;
-        const QString inHand = box->currentIndex() > 0 ? box->currentText() : names.size() == 1 ? names.front() : QString();
-        const QSignalBlocker quiet(box);
-        box->clear();
-        box->addItem(tr("not said"));
-        box->addItems(names);
-        box->setCurrentIndex(std::max(0, box->findText(inHand)));
-    }
-    gearRow_->setVisible(any);
-}
-
-std::vector<std::string> LossView::gear() const
-{
-    std::vector<std::string> out;
-    for (const auto& [kind, box] : gear_)
-        if (box->currentIndex() > 0) out.push_back(box->currentText().toStdString());
-    return out;
 }
 
 /// Level, method, cords and instruments of a reference belong together: with another meter in hand the old level is none.
 void LossView::gearChanged()
 {
     if (!session_) return;
-    const auto now = gear();
+    const auto now = gear_->names();
+    const auto free = gear_->freeEnd();
     std::vector<Fact> facts;
     for (const Direction d : {Direction::AtoB, Direction::BtoA}) {
         const auto& references = session_->state().references;
-        const bool other = std::any_of(references.begin(), references.end(),
-                                       [&](const auto& r) { return r.first.first == d && !r.second.with.empty() && r.second.with != now; });
+        const bool other = std::any_of(references.begin(), references.end(), [&](const auto& r) {
+            const bool turned = r.second.freeEnd && free && *r.second.freeEnd != *free;
+            return r.first.first == d && !r.second.with.empty() && (r.second.with != now || turned);
+        });
         if (other) facts.emplace_back(std::in_place_type<ReferenceVoided>, d, std::string("other instruments or cords in hand"));
     }
     if (!facts.empty()) session_->file(std::move(facts));
@@ -252,10 +216,11 @@ void LossView::fill(const JobState& state, const Link& link)
         }
     launch_->setVisible(isMultimode(*link.cable));
     if (const LimitSet* limits = state.plan->limitsFor(*link.cable)) references_->show(state, limits->referencePair);
-    diagram_->method = state.plan->job.method;
-    diagram_->fibre = QString::number(link.fibre);
-    diagram_->update();
-    budget_->setReport(s.loss);
+    diagram_->show(state.plan->job.method, tr("fibre %1").arg(link.fibre));
+    std::vector<LossByElement> found;
+    for (const int nm : builtFor_)
+        if (auto one = lossByElement(state, link, Nanometre(double(nm)))) found.push_back(std::move(*one));
+    budget_->setReport(s.loss, std::move(found));
     fibres_->state = &state;
     fibres_->chosen = link.id;
     fibres_->update();
@@ -279,17 +244,31 @@ void LossView::typed(const Field& field)
         field.edit->selectAll();
         return;
     }
+    if (!field.reference && !confirmed(field, {link_, Nanometre(double(field.wavelength)), field.direction, *level})) return;
     tell({});
     field.edit->setModified(false);
     fileReading(field, *level);
 }
 
+/// What cannot well be is asked for before it is filed: Enter once more on the same figure says that it was read so.
+bool LossView::confirmed(const Field& field, const PowerRead& read)
+{
+    const std::string question = session_ ? askBeforeFiling(session_->state(), read) : std::string();
+    const std::pair<const QLineEdit*, QString> asked(field.edit, field.edit->text());
+    if (question.empty() || asked_ == asked) {
+        asked_ = {};
+        return true;
+    }
+    asked_ = asked;
+    tell(tr("%1 Look again; Enter files it as it stands.").arg(QString::fromStdString(question)));
+    field.edit->selectAll();
+    return false;
+}
+
 /// A meter that was set to zero shows the loss itself; by which sign, it is asked once.
 void LossView::typedRelative(const Field& field)
 {
-    std::string meter;
-    for (const auto& [kind, box] : gear_)
-        if (kind == std::string_view("meter") && box->currentIndex() > 0) meter = box->currentText().toStdString();
+    const std::string meter = gear_->meter();
     const auto& signs = session_->state().meterSigns;
     const auto sign = signs.find(meter);
     std::vector<Fact> facts;
@@ -307,10 +286,11 @@ void LossView::typedRelative(const Field& field)
         field.edit->selectAll();
         return;
     }
-    tell({});
-    field.edit->setModified(false);
     PowerRead read{link_, Nanometre(double(field.wavelength)), field.direction, {}};
     read.shown = *loss;
+    if (!confirmed(field, read)) return;
+    tell({});
+    field.edit->setModified(false);
     facts.emplace_back(std::move(read));
     session_->file(std::move(facts));
     focusNext(field);
@@ -322,8 +302,10 @@ void LossView::fileReading(const Field& field, DecibelMilliwatt level)
 {
     const Nanometre wavelength{double(field.wavelength)};
     ReferenceSet set{session_->state().plan->job.method, wavelength, field.direction, level};
-    set.with = gear();
+    set.with = gear_->names();
     set.launch = launch();
+    set.freeEnd = gear_->freeEnd();
+    set.launchCord = gear_->launchCord();
     PowerRead read{link_, wavelength, field.direction, level};
     Filing filing;
     if (field.reference)

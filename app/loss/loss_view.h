@@ -10,7 +10,9 @@
 
 namespace clendo {
 
+class GearRow;
 class LightRun;
+class PlugDrawing;
 class ReferenceDrawing;
 
 /// Reference and readings: what to plug into what, the levels by wavelength and direction, where the loss goes, all fibres small.
@@ -22,12 +24,12 @@ public:
     /// Puts the cursor into the first reference (or reading) that is missing, else into the first.
     void focusReference();
     void focusReading();
-    [[nodiscard]] std::vector<std::string> gear() const;
+    /// Source, meter and cords in hand.
+    [[nodiscard]] const GearRow& gear() const { return *gear_; }
     /// What conditions the launch of a multimode fibre; empty: not said, or single-mode.
     [[nodiscard]] std::string launch() const;
 
 private:
-    class Diagram;
     class Budget;
     class Fibres;
     struct Field {
@@ -41,6 +43,7 @@ private:
     void fill(const JobState& state, const Link& link);
     void typed(const Field& field);
     void typedRelative(const Field& field);
+    bool confirmed(const Field& field, const PowerRead& read);
     void tell(const QString& trouble);
     void fileReading(const Field& field, DecibelMilliwatt level);
     void focusFirst(bool reference);
@@ -48,22 +51,20 @@ private:
 
     JobSession* session_ = nullptr;
     std::string link_;
-    /// Source, meter and cord in hand, by their names in the kit.
-    void offerGear(const JobState& state);
     void gearChanged();
 
     QComboBox* method_;
-    QWidget* gearRow_;
-    std::vector<std::pair<std::string, QComboBox*>> gear_;  ///< by kind of the kit
+    GearRow* gear_;
     QWidget* grid_;
     QLabel* trouble_;
     QComboBox* launch_;
     ReferenceDrawing* references_;
-    Diagram* diagram_;
+    PlugDrawing* diagram_;
     Budget* budget_;
     Fibres* fibres_;
     std::vector<Field> fields_;
     std::vector<int> builtFor_;
+    std::pair<const QLineEdit*, QString> asked_{};  ///< of a figure that was asked about
 };
 
 }  // namespace clendo

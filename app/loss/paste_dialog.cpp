@@ -101,6 +101,8 @@ void PasteDialog::build()
         }
     }
     cells_->resizeColumnsToContents();
+    for (int c = 0; c < cells_->columnCount(); ++c)
+        cells_->setColumnWidth(c, std::max(cells_->columnWidth(c), em(13)));  // what it holds is to be read
     layout->addWidget(cells_, 1);
     summary_->setObjectName(QStringLiteral("pasteSummary"));
     summary_->setWordWrap(true);

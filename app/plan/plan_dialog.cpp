@@ -51,6 +51,8 @@ PlanDialog::PlanDialog(const std::vector<CablePlan>& planned, const std::vector<
     const QStringList pins{tr("not said"), tr("on the cord's ferrule"), tr("on the port's ferrule")};
     pinsA_ = choice("pinsA", pins);
     pinsB_ = choice("pinsB", pins);
+    polarity_ = choice("polarity", {tr("1: straight (A)"), tr("the last of its group: reversed (B)"), tr("2: pairs crossed (C)")});
+    use_ = choice("fibresUsed", {tr("all fibres"), tr("8 of each 12: 1-4 and 9-12")});
     fibres_->setObjectName(QStringLiteral("fibres"));
     fibres_->setRange(1, 864);
     fibres_->setValue(12);
@@ -155,7 +157,9 @@ QWidget* PlanDialog::fields()
                                 {tr("Fibre"), fibre_},
                                 {tr("Fibres"), fibres_},
                                 {tr("Fibres in a ferrule"), ferrule_},
-                                {tr("Fibres in a tube"), tube_}}));
+                                {tr("Fibres in a tube"), tube_},
+                                {tr("Light into fibre 1 at A comes out at B at"), polarity_, 3},
+                                {tr("Used are"), use_, 3}}));
     const auto end = [&](const QString& words, QWidget* place, QWidget* rack, QWidget* panel, QWidget* ports, QWidget* connector, QWidget* faceClass,
                          QWidget* access, QWidget* cord, QWidget* pins, QWidget* device) {
         auto* column = new QVBoxLayout;
@@ -183,9 +187,9 @@ QWidget* PlanDialog::fields()
     layout->addStretch();
     QWidget* before = nullptr;
     for (QWidget* field :
-         std::initializer_list<QWidget*>{id_,         length_, fibre_,   fibres_, ferrule_, tube_,    placeA_,  rackA_, panelA_, portsA_,
-                                         connector_,  class_,  accessA_, cordA_,  pinsA_,   deviceA_, placeB_,  rackB_, panelB_, portsB_,
-                                         connectorB_, classB_, accessB_, cordB_,  pinsB_,   deviceB_, splices_, inner_}) {
+         std::initializer_list<QWidget*>{id_,     length_, fibre_,      fibres_, ferrule_, tube_,  polarity_, use_,     placeA_,  rackA_,
+                                         panelA_, portsA_, connector_,  class_,  accessA_, cordA_, pinsA_,    deviceA_, placeB_,  rackB_,
+                                         panelB_, portsB_, connectorB_, classB_, accessB_, cordB_, pinsB_,    deviceB_, splices_, inner_}) {
         if (before) setTabOrder(before, field);
         before = field;
     }
@@ -224,6 +228,8 @@ void PlanDialog::begin(const CablePlan& like)
     if (like.classAt(End::B) != like.classAt(End::A)) classB_->setCurrentText(text(like.classAt(End::B)));
     ferrule_->setValue(like.ferruleFibres);
     tube_->setValue(like.tubeFibres);
+    polarity_->setCurrentIndex(like.polarity == "reversed" ? 1 : like.polarity == "pairs" ? 2 : 0);
+    use_->setCurrentIndex(like.eightOfTwelve ? 1 : 0);
     rackA_->setText(text(like.endA.rack));
     rackB_->setText(text(like.endB.rack));
     fibres_->setValue(like.fibres);
@@ -263,6 +269,9 @@ std::optional<PlanDialog::Wrong> PlanDialog::read(CablePlan& c) const
     c.fibres = fibres_->value();
     c.ferruleFibres = ferrule_->value();
     c.tubeFibres = tube_->value();
+    constexpr std::array polarities{"straight", "reversed", "pairs"};
+    c.polarity = polarities[static_cast<std::size_t>(polarity_->currentIndex())];
+    c.eightOfTwelve = use_->currentIndex() == 1;
     c.endA.rack = rackA_->text().trimmed().toStdString();
     c.endB.rack = rackB_->text().trimmed().toStdString();
     c.length = parseLength(length_->text().toStdString()).value_or(Metre(0));
@@ -303,9 +312,10 @@ std::optional<PlanDialog::Wrong> PlanDialog::wrongIn(const CablePlan& cable) con
 {
     const auto ok = check(cable);
     if (ok) return std::nullopt;
-    const std::map<std::string_view, QWidget*> fields{
-        {"place_a", placeA_},  {"place_b", placeB_}, {"fibres", fibres_}, {"ferrule_fibres", ferrule_}, {"tube_fibres", tube_},
-        {"length_m", length_}, {"end_a", portsA_},   {"end_b", portsB_},  {"splices", splices_},        {"patched_at", inner_}};
+    const std::map<std::string_view, QWidget*> fields{{"place_a", placeA_},         {"place_b", placeB_},   {"fibres", fibres_},
+                                                      {"ferrule_fibres", ferrule_}, {"tube_fibres", tube_}, {"polarity", polarity_},
+                                                      {"eight_of_twelve", use_},    {"length_m", length_},  {"end_a", portsA_},
+                                                      {"end_b", portsB_},           {"splices", splices_},  {"patched_at", inner_}};
     const auto field = fields.find(ok.error().detail);
     return Wrong{QString::fromStdString(ok.error().message), field == fields.end() ? id_ : field->second};
 }

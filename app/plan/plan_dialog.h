@@ -45,7 +45,7 @@ private:
     const std::vector<ConnectorFamily> families_;
     QLineEdit *id_, *placeA_, *rackA_, *panelA_, *portsA_, *placeB_, *rackB_, *panelB_, *portsB_, *length_, *splices_, *inner_, *deviceA_, *deviceB_;
     QSpinBox *fibres_, *ferrule_, *tube_;
-    QComboBox *fibre_, *connector_, *class_, *connectorB_, *classB_, *cordA_, *cordB_, *accessA_, *accessB_, *pinsA_, *pinsB_;
+    QComboBox *fibre_, *connector_, *class_, *connectorB_, *classB_, *cordA_, *cordB_, *accessA_, *accessB_, *pinsA_, *pinsB_, *polarity_, *use_;
     QString warned_;  ///< what was said at the last Enter
     PlanDrawing* drawing_;
     QLabel* trouble_;

@@ -80,7 +80,7 @@ void FibreMapView::paintEvent(QPaintEvent*)
     const Theme& t = theme();
     p.setPen(t.ink);
     p.drawText(QRectF(em(inset), em(0.5), width() - em(inset), em(1.6)), Qt::AlignVCenter,
-               ways_.empty() ? tr("Right fibre, cable %1: nothing was tried yet. F: light into this fibre came out at its own number.")
+               ways_.empty() ? tr("Right fibre, cable %1: nothing was tried yet. F: light into this fibre came out where it belongs.")
                                    .arg(QString::fromStdString(map_.cable))
                              : tr("Right fibre, cable %1: where light into each fibre at A came out at B").arg(QString::fromStdString(map_.cable)));
     for (int row = 0; row < rows(); ++row) paintRow(p, row);

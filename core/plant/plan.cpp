@@ -172,6 +172,9 @@ Result<void> check(const CablePlan& cable)
             fmt::format("Ferrules of {} fibres do not divide {} fibres. A ferrule holds 1 to {}.", cable.ferruleFibres, cable.fibres, mostInFerrule),
             "ferrule_fibres");
     if (cable.tubeFibres < 1 || cable.tubeFibres > mostFibres) return bad(fmt::format("A tube holds 1 to {} fibres.", mostFibres), "tube_fibres");
+    if (cable.polarity != "straight" && cable.polarity != "reversed" && cable.polarity != "pairs")
+        return bad(fmt::format("“{}” is no polarity: straight, reversed or pairs.", cable.polarity), "polarity");
+    if (cable.eightOfTwelve && cable.ferruleFibres != 12) return bad("Eight of twelve fibres are used only in ferrules of 12.", "eight_of_twelve");
     if (cable.length <= Metre(0) || cable.length > longestCable)
         return bad(fmt::format("The length must be more than 0 and at most {:.0f} m.", longestCable.value()), "length_m");
     for (const CableEnd* end : {&cable.endA, &cable.endB})

@@ -57,7 +57,11 @@ struct CablePlan {
     std::vector<Splice> splices;
     std::vector<InnerPanel> inner{};  ///< in order from A
     CableEnd endA, endB;
+    std::string polarity = "straight";  ///< which fibre at B belongs to fibre n at A: "straight", "reversed", "pairs" (TIA-568.3 methods A, B, C)
+    bool eightOfTwelve = false;         ///< ferrules of 12 of which the middle four fibres carry no light
 
+    /// Whether its nth fibre is used: loss, length and traces of the others are not asked for. Their faces touch as all others do.
+    [[nodiscard]] bool carriesLight(int n) const { return !eightOfTwelve || (n - 1) % 12 < 4 || (n - 1) % 12 >= 8; }
     [[nodiscard]] const CableEnd& at(End end) const { return end == End::A ? endA : endB; }
     /// The mated pairs of its links, in order from A: those at the ends, at panels in between, and where the cords go into devices that are planned.
     [[nodiscard]] std::vector<Connection> connections() const;

@@ -133,10 +133,10 @@ std::string columnKey(std::string_view head)
     return key;
 }
 
-constexpr std::array<std::string_view, 28> columns{"cable",  "place a", "panel a",     "ports a",        "place b",    "panel b",  "ports b",
-                                                   "fibres", "fibre",   "connector",   "in one ferrule", "end faces",  "length",   "splices",
-                                                   "cord a", "cord b",  "access a",    "access b",       "rack a",     "rack b",   "in one tube",
-                                                   "pins a", "pins b",  "connector b", "end faces b",    "patched at", "device a", "device b"};
+constexpr std::array<std::string_view, 30> columns{
+    "cable",          "place a",   "panel a", "ports a",     "place b",     "panel b",    "ports b",  "fibres",   "fibre",    "connector",
+    "in one ferrule", "end faces", "length",  "splices",     "cord a",      "cord b",     "access a", "access b", "rack a",   "rack b",
+    "in one tube",    "pins a",    "pins b",  "connector b", "end faces b", "patched at", "device a", "device b", "polarity", "eight of twelve"};
 
 class LineReading {
 public:
@@ -179,6 +179,10 @@ public:
         c.endB.access = access("access b");
         c.endA.rack = text("rack a", "");
         c.endB.rack = text("rack b", "");
+        c.polarity = text("polarity", c.polarity);
+        const std::string eight = text("eight of twelve", "no");
+        c.eightOfTwelve = eight == "yes";
+        if (eight != "yes" && eight != "no") complain("eight of twelve", "is yes or no");
         c.endA.pins = pins("pins a");
         c.endB.pins = pins("pins b");
         if (trouble_.empty())
@@ -308,7 +312,7 @@ std::string planCsvExample()
     for (const auto& c : columns) out += fmt::format("{}{}", out.empty() ? "" : ",", c);
     return out +
            "\nVP-04,Tide Hall,TH-R2,1-12,Breakwater Hut,BH box,1-12,12,OS2,LC,1,sm-upc,2400 m,1180 manhole 3; 1905 sea "
-           "wall,,,adapter,adapter,R2,,12,,,,,,,\n";
+           "wall,,,adapter,adapter,R2,,12,,,,,,,,,\n";
 }
 
 }  // namespace clendo

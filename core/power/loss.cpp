@@ -61,11 +61,12 @@ void warnOfHabits(const LossTask& task, const LimitSet& limits, Warnings& warnin
     const auto readings = readingsThatCount(task);
     std::size_t typed = 0, rounded = 0;
     for (const auto& r : readings) {
-        if (r.scatter) continue;
-        ++typed;
-        rounded += isRounded(r.shown ? r.shown->value() : r.power.value()) ? 1 : 0;
+        if (!r.scatter) {
+            ++typed;
+            rounded += isRounded(r.shown ? r.shown->value() : r.power.value()) ? 1 : 0;
+        }
         // nobody measures a round number of dBm twice
-        const bool nominal = r.reference && std::abs(r.reference->value() - std::round(r.reference->value())) < 1e-9;
+        const bool nominal = r.reference && r.referenceTyped && std::abs(r.reference->value() - std::round(r.reference->value())) < 1e-9;
         const auto same = std::count_if(readings.begin(), readings.end(), [&](const Reading& o) { return o.reference == r.reference; });
         if (nominal && same == static_cast<std::ptrdiff_t>(readings.size()) && readings.size() > 1 && &r == &readings.front())
             warnings.push_back(
@@ -74,7 +75,7 @@ void warnOfHabits(const LossTask& task, const LimitSet& limits, Warnings& warnin
                      "{:.0f} dBm as reference of every reading looks like the source's nominal power, not like something measured. A reference is "
                      "measured through the cord; set it again.",
                      r.reference->value())});
-        if (r.reference && r.power.value() > 0 && r.reference->value() < 0)
+        if (!r.scatter && r.reference && r.power.value() > 0 && r.reference->value() < 0)
             warnings.push_back(
                 {"sign_turned", fmt::format("{:.2f} dBm is more light than the reference. Was a minus left out, or a loss in dB typed as a level?",
                                             r.power.value())});
@@ -86,17 +87,19 @@ void warnOfHabits(const LossTask& task, const LimitSet& limits, Warnings& warnin
                             "Multimode, and nobody said what conditioned the launch: encircled flux, or at least the mandrel for this core on the "
                             "source cord. Say it with "
                             "the reference."});
-    if (!task.launch) return;
-    if (!task.launch->measured)
+    const auto with = std::find_if(readings.begin(), readings.end(), [](const Reading& r) { return r.launch.has_value(); });
+    if (with == readings.end()) return;
+    const LaunchCord& launch = *with->launch;
+    if (!launch.measured)
         warnings.push_back(
             {"launch_not_measured",
              "A launch cord's loss was subtracted that nobody measured: that is no measurement. Measure it, or set the reference through it."});
-    if (task.launch->loss > limits.referencePair)
+    if (launch.loss > limits.referencePair)
         warnings.push_back(
             {"launch_cord_bad",
              fmt::format("The launch cord loses {:.2f} dB, more than the {:.2f} dB of a reference-grade pair: clean or replace it first.",
-                         task.launch->loss.value(), limits.referencePair.value())});
-    if (task.method != ReferenceMethod::SingleEnded)
+                         launch.loss.value(), limits.referencePair.value())});
+    if (launch.inReference)
         warnings.push_back(
             {"launch_counted_twice", "The reference was set through the launch cord, and its loss is subtracted once more: leave one of them out."});
 }
@@ -135,16 +138,30 @@ LossVerdict verdictOf(const LossResult& r)
     return *r.margin >= Decibel(0) ? LossVerdict::Pass : LossVerdict::Fail;
 }
 
+/// What the uncertainty of a loss of this task at a wavelength depends on.
+LossConditions conditionsOf(const LossTask& task, Nanometre wavelength)
+{
+    LossConditions out{task.method, task.load.fibre.starts_with("OM"), task.launchConditioned, {}, {}};
+    for (const auto& r : readingsThatCount(task)) {
+        if (r.wavelength == wavelength && r.launch) out.launchTakenOff = true;
+        if (r.wavelength == wavelength && r.scatter) {
+            out.scatter = std::max(out.scatter.value_or(Decibel(0)), *r.scatter);
+            if (r.resolution) out.resolution = std::max(out.resolution.value_or(Decibel(0)), *r.resolution);
+        }
+    }
+    return out;
+}
+
 LossResult resultAt(Nanometre wavelength, const LossTask& task, const LimitSet& limits, Warnings& warnings)
 {
     LossResult out;
     out.wavelength = wavelength;
-    bool referencedAb = true, referencedBa = true;
+    bool referencedAb = true, referencedBa = true, assumedAb = false, assumedBa = false;
     for (const auto& reading : task.readings) {  // the last reading of a direction counts
         if (reading.wavelength != wavelength) continue;
         const bool ab = reading.direction == Direction::AtoB;
-        auto loss = reading.loss();
-        if (loss && task.launch) *loss += -task.launch->loss;
+        const auto loss = reading.loss();
+        (ab ? assumedAb : assumedBa) = reading.launch && !reading.launch->measured;
         (ab ? referencedAb : referencedBa) = loss.has_value();
         (ab ? out.lossAb : out.lossBa) = loss;
     }
@@ -154,8 +171,8 @@ LossResult resultAt(Nanometre wavelength, const LossTask& task, const LimitSet& 
     } else if (out.lossAb || out.lossBa) {
         out.mean = out.worst = out.lossAb ? *out.lossAb : *out.lossBa;
     }
-    const LossConditions conditions = conditionsOf(task, wavelength);
-    out.doubts = contributions(conditions, limits);
+    out.conditions = conditionsOf(task, wavelength);
+    out.doubts = contributions(out.conditions, limits);
     out.uncertainty = expanded(out.doubts, limits);
     const auto limit = budget(task.load, task.method, wavelength, limits);
     if (limit)
@@ -163,7 +180,7 @@ LossResult resultAt(Nanometre wavelength, const LossTask& task, const LimitSet& 
     else
         warnings.push_back({std::string(codeName(limit.error().code)), limit.error().message});
     if (out.limit && out.worst) out.margin = out.limit->total - *out.worst;
-    out.verdict = referencedAb && referencedBa && !(task.launch && !task.launch->measured) ? verdictOf(out) : LossVerdict::NotValid;
+    out.verdict = referencedAb && referencedBa && !assumedAb && !assumedBa ? verdictOf(out) : LossVerdict::NotValid;
     return out;
 }
 
@@ -204,19 +221,11 @@ std::string_view name(LossVerdict verdict)
     return "not valid";
 }
 
-LossConditions conditionsOf(const LossTask& task, Nanometre wavelength)
+LossReport computeLoss(const LossTask& given, const LimitSet& limits)
 {
-    LossConditions out{task.method, task.load.fibre.starts_with("OM"), task.launchConditioned, {}, {}, 1};
-    for (const auto& r : readingsThatCount(task))
-        if (r.wavelength == wavelength && r.scatter) {
-            out.scatter = std::max(out.scatter.value_or(Decibel(0)), *r.scatter);
-            if (r.resolution) out.resolution = std::max(out.resolution.value_or(Decibel(0)), *r.resolution);
-        }
-    return out;
-}
-
-LossReport computeLoss(const LossTask& task, const LimitSet& limits)
-{
+    LossTask task = given;
+    for (auto& reading : task.readings)
+        if (!reading.launch) reading.launch = task.launch;
     LossReport report;
     report.link = task.link;
     report.method = task.method;

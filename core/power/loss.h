@@ -13,6 +13,13 @@ enum class Direction { AtoB, BtoA };
 std::string_view name(Direction direction);  ///< "ab", "ba"
 std::optional<Direction> directionNamed(std::string_view name);
 
+/// A launch cord behind the reference, whose loss is taken off what is read.
+struct LaunchCord {
+    Decibel loss;
+    bool measured = false;     ///< and not assumed
+    bool inReference = false;  ///< the reference was set through it: its loss would be taken off twice
+};
+
 /// One power read through the link, with the reference that it belongs to.
 struct Reading {
     Nanometre wavelength;
@@ -21,19 +28,15 @@ struct Reading {
     DecibelMilliwatt power;
     std::optional<Decibel> shown{};  ///< the loss itself, of a meter that was set to zero on its reference; then the two levels are not asked
     std::optional<Decibel> scatter{}, resolution{};  ///< of the samples of which it was made; nothing: it was typed
+    std::optional<LaunchCord> launch{};
+    bool referenceTyped = true;  ///< the reference was no instrument's on a line
 
     /// The loss that it says; nothing where it rests on no reference.
     [[nodiscard]] std::optional<Decibel> loss() const
     {
-        if (shown) return shown;
-        return reference ? std::optional(*reference - power) : std::nullopt;
+        if (!shown && !reference) return std::nullopt;
+        return (shown ? *shown : *reference - power) - (launch ? launch->loss : Decibel(0));
     }
-};
-
-/// The loss of a launch cord that is taken off every reading.
-struct LaunchCord {
-    Decibel loss;
-    bool measured = false;  ///< and not assumed
 };
 
 struct LossTask {
@@ -44,7 +47,7 @@ struct LossTask {
     std::vector<Reading> readings;
     Second warmUpWanted{600};                 ///< a source's default where its maker says nothing
     std::optional<bool> launchConditioned{};  ///< multimode: encircled flux or mandrel confirmed; nothing: not asked
-    std::optional<LaunchCord> launch{};
+    std::optional<LaunchCord> launch{};       ///< of all readings that say nothing of it themselves
 };
 
 enum class LossVerdict { Pass, Fail, NearLimit, NotValid };
@@ -58,6 +61,7 @@ struct LossResult {
     std::optional<Budget> limit;
     std::optional<Decibel> margin;       ///< limit less the worst direction
     Decibel uncertainty;                 ///< expanded, as the margin is compared with
+    LossConditions conditions{};         ///< on which it depends
     std::vector<Contribution> doubts{};  ///< of which it is made, the largest first
     LossVerdict verdict = LossVerdict::NotValid;
 };
@@ -73,9 +77,6 @@ struct LossReport {
     LossVerdict verdict = LossVerdict::NotValid;
     std::vector<LossWarning> warnings;
 };
-
-/// What the uncertainty of a loss of this task at a wavelength depends on.
-LossConditions conditionsOf(const LossTask& task, Nanometre wavelength);
 
 /// Loss = reference - power, judged on the worst direction against a limit that counts the same connections as the
 /// method; plausibility is told as warnings. Nothing is rounded. Pure.

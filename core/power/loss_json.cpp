@@ -57,7 +57,8 @@ Result<LossRequest> lossRequestFromJson(std::string_view text)
     if (const json* launch = in.find("launch")) {
         JsonReading from(*launch, "launch");
         if (from.find("conditioned")) out.task.launchConditioned = from.flagOr("conditioned", false);
-        if (const auto loss = from.numberOrNothing("loss_db", 0, 40)) out.task.launch = LaunchCord{Decibel(*loss), from.flagOr("measured", false)};
+        if (const auto loss = from.numberOrNothing("loss_db", 0, 40))
+            out.task.launch = LaunchCord{Decibel(*loss), from.flagOr("measured", false), out.task.method != ReferenceMethod::SingleEnded};
         if (from.problem()) in.complain(*from.problem());
     }
     std::optional<std::string> problem = in.problem();

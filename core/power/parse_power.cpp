@@ -1,53 +1,15 @@
 #include <fmt/format.h>
 
-#include <algorithm>
-#include <cctype>
-#include <charconv>
 #include <cmath>
 
+#include "files/typed_number.h"
 #include "power/loss.h"
 
 namespace clendo {
-namespace {
-
-std::string replaced(std::string text, std::string_view what, std::string_view with)
-{
-    for (std::size_t at = text.find(what); at != std::string::npos; at = text.find(what, at + with.size())) text.replace(at, what.size(), with);
-    return text;
-}
-
-std::string lower(std::string_view text)
-{
-    std::string out(text);
-    std::transform(out.begin(), out.end(), out.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return out;
-}
-
-struct Figure {
-    double value;
-    std::string unit;  ///< in small letters
-};
-
-/// A number as people type it, and what stands behind it.
-std::optional<Figure> figure(std::string_view typed)
-{
-    std::string text(typed.substr(0, 64));
-    for (const std::string_view minus : {"−", "–", "‒"}) text = replaced(text, minus, "-");
-    text = replaced(replaced(replaced(text, "µ", "u"), "μ", "u"), ",", ".");
-    std::erase_if(text, [](unsigned char c) { return std::isspace(c) != 0; });
-    if (text.starts_with('+')) text.erase(0, 1);
-    double value = 0;
-    const auto [rest, ec] = std::from_chars(text.data(), text.data() + text.size(), value);
-    if (ec != std::errc{} || !std::isfinite(value)) return std::nullopt;
-    return Figure{value, lower(std::string_view(rest, static_cast<std::size_t>(text.data() + text.size() - rest)))};
-}
-
-}  // namespace
-
 Result<Decibel> parseRelative(std::string_view typed, bool lossIsNegative)
 {
     constexpr double most = 80;  // no meter spans more
-    const auto read = figure(typed);
+    const auto read = typedNumber(typed);
     if (!read || (!read->unit.empty() && read->unit != "db"))
         return failure(
             Error::Code::ReadingUnclear,
@@ -62,7 +24,7 @@ Result<Decibel> parseRelative(std::string_view typed, bool lossIsNegative)
 Result<DecibelMilliwatt> parsePower(std::string_view typed)
 {
     constexpr DecibelMilliwatt lowest{-90}, highest{30};
-    const auto read = figure(typed);
+    const auto read = typedNumber(typed);
     if (!read)
         return failure(Error::Code::ReadingUnclear,
                        fmt::format("“{}” is not a reading. Type the level that the meter shows, for example -8.63 dBm.", typed.substr(0, 40)));

@@ -3,11 +3,12 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <charconv>
 #include <cmath>
 #include <functional>
 #include <map>
 #include <tuple>
+
+#include "files/typed_number.h"
 
 namespace clendo {
 namespace {
@@ -17,44 +18,11 @@ constexpr DecibelMilliwatt lowestLevel{-90}, highestLevel{30};
 constexpr Decibel leastLoss{-10}, greatestLoss{80};
 using Kind = PastedColumn::Kind;
 
-std::string lower(std::string_view text)
-{
-    std::string out(text);
-    std::transform(out.begin(), out.end(), out.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return out;
-}
-
-std::string trimmed(std::string text)
-{
-    for (const std::string_view space : {"\xC2\xA0", "\xE2\x80\xAF"})  // no-break spaces
-        for (auto at = text.find(space); at != std::string::npos; at = text.find(space)) text.replace(at, space.size(), " ");
-    const auto blank = [](char c) { return std::isspace(static_cast<unsigned char>(c)) != 0 || c == '"'; };
-    while (!text.empty() && blank(text.back())) text.pop_back();
-    text.erase(text.begin(), std::find_if_not(text.begin(), text.end(), blank));
-    return text;
-}
-
-/// A number and what stands behind it; nothing where it is none.
-struct Cell {
-    double value;
-    std::string unit;
-};
-std::optional<Cell> numberIn(const std::string& cell, bool comma)
-{
-    std::string text = trimmed(cell);
-    for (const std::string_view minus : {"\xE2\x88\x92", "\xE2\x80\x93", "\xE2\x80\x92"})
-        if (text.starts_with(minus)) text.replace(0, minus.size(), "-");
-    if (comma) std::replace(text.begin(), text.end(), ',', '.');
-    const char* begin = text.data() + (text.starts_with('+') ? 1 : 0);
-    double value = 0;
-    const auto [end, code] = std::from_chars(begin, text.data() + text.size(), value);
-    if (code != std::errc() || !std::isfinite(value)) return std::nullopt;
-    return Cell{value, lower(trimmed(std::string(end, static_cast<std::size_t>(text.data() + text.size() - end))))};
-}
+std::optional<TypedNumber> numberIn(const std::string& cell, bool comma) { return typedNumber(cell, comma ? Comma::Decimal : Comma::None); }
 
 std::optional<Direction> directionIn(const std::string& text)
 {
-    std::string said = lower(text);
+    std::string said = lowerCase(text);
     std::erase_if(said, [](char c) { return c == ' ' || c == '-' || c == '>' || c == '_'; });
     for (const std::string_view arrow : {"\xE2\x86\x92", "\xE2\x80\x93"})
         if (const auto at = said.find(arrow); at != std::string::npos) said.erase(at, arrow.size());
@@ -86,7 +54,7 @@ std::vector<std::string> split(std::string_view line, char separator)
         else if (c != '\r')
             out.back() += c;
     }
-    for (auto& cell : out) cell = trimmed(std::move(cell));
+    for (auto& cell : out) cell = trimmedText(cell);
     return out;
 }
 
@@ -113,22 +81,22 @@ bool hasDecimalComma(const std::vector<std::vector<std::string>>& cells)
 }
 
 /// The values of a column below its titles that are numbers.
-std::vector<Cell> numbersOf(const PastedTable& table, std::size_t column)
+std::vector<TypedNumber> numbersOf(const PastedTable& table, std::size_t column)
 {
-    std::vector<Cell> out;
+    std::vector<TypedNumber> out;
     for (std::size_t i = table.headers; i < table.cells.size(); ++i)
         if (const auto number = numberIn(table.cells[i][column], table.commaDecimal)) out.push_back(*number);
     return out;
 }
 
-bool all(const std::vector<Cell>& cells, const std::function<bool(const Cell&)>& is)
+bool all(const std::vector<TypedNumber>& cells, const std::function<bool(const TypedNumber&)>& is)
 {
     return !cells.empty() && std::all_of(cells.begin(), cells.end(), is);
 }
 
 Kind kindOf(const PastedTable& table, std::size_t column, const std::string& title, bool fibreFound)
 {
-    const std::string said = lower(title);
+    const std::string said = lowerCase(title);
     const auto has = [&](std::string_view what) { return said.find(what) != std::string::npos; };
     const auto numbers = numbersOf(table, column);
     if (numbers.empty()) {
@@ -136,16 +104,18 @@ Kind kindOf(const PastedTable& table, std::size_t column, const std::string& tit
                                             [&](const auto& row) { return directionIn(row[column]).has_value(); });
         return directions ? Kind::Direction : Kind::LeftOut;
     }
-    const bool whole = all(numbers, [](const Cell& c) { return c.value == std::round(c.value) && c.unit.empty(); });
-    if (whole && all(numbers, [](const Cell& c) { return wavelengthIn(std::to_string(std::lround(c.value))).has_value(); })) return Kind::Wavelength;
-    if (!fibreFound && whole && all(numbers, [](const Cell& c) { return c.value >= 1 && c.value <= 10000; }) &&
+    const bool whole = all(numbers, [](const TypedNumber& c) { return c.value == std::round(c.value) && c.unit.empty(); });
+    if (whole && all(numbers, [](const TypedNumber& c) { return wavelengthIn(std::to_string(std::lround(c.value))).has_value(); }))
+        return Kind::Wavelength;
+    if (!fibreFound && whole && all(numbers, [](const TypedNumber& c) { return c.value >= 1 && c.value <= 10000; }) &&
         (column == 0 || has("fib") || has("port") || has("no")))
         return Kind::Fibre;
     if (has("limit") || has("margin") || has("length") || has("spare")) return Kind::LeftOut;
-    if (has("dbm") || std::any_of(numbers.begin(), numbers.end(), [](const Cell& c) { return c.unit == "dbm"; })) return Kind::Level;
-    if (has("loss") || has("db") || std::any_of(numbers.begin(), numbers.end(), [](const Cell& c) { return c.unit == "db"; })) return Kind::Loss;
+    if (has("dbm") || std::any_of(numbers.begin(), numbers.end(), [](const TypedNumber& c) { return c.unit == "dbm"; })) return Kind::Level;
+    if (has("loss") || has("db") || std::any_of(numbers.begin(), numbers.end(), [](const TypedNumber& c) { return c.unit == "db"; }))
+        return Kind::Loss;
     // bare numbers: levels lie well below zero, losses above
-    if (all(numbers, [](const Cell& c) { return c.value < -3; })) return Kind::Level;
+    if (all(numbers, [](const TypedNumber& c) { return c.value < -3; })) return Kind::Level;
     return wavelengthIn(title) || directionIn(title) ? Kind::Loss : Kind::LeftOut;
 }
 
@@ -164,7 +134,7 @@ std::string_view name(Kind kind)
     return "left out";
 }
 
-Result<PastedTable> guessTable(std::string_view text, Direction)
+Result<PastedTable> guessTable(std::string_view text)
 {
     if (text.size() > longestText)
         return failure(Error::Code::ReadingUnclear, "What was pasted is larger than any table of readings. Copy the cells of one cable.");

@@ -36,9 +36,9 @@ struct PastedTable {
     bool commaDecimal = false;
     std::vector<PastedColumn> columns;
 };
-/// Splits and guesses: separator, decimal sign, titles (also over merged cells), units, wavelengths, directions. `usual`: the direction where none is
-/// said. Errors: ReadingUnclear where it is no table of readings.
-Result<PastedTable> guessTable(std::string_view text, Direction usual);
+/// Splits and guesses: separator, decimal sign, titles (also over merged cells), units, wavelengths, directions. Errors: ReadingUnclear where it is
+/// no table of readings.
+Result<PastedTable> guessTable(std::string_view text);
 
 /// The readings of a table as its columns are said to be, and in sentences what could not be taken: nothing is guessed here.
 struct TakenTable {

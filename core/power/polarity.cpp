@@ -45,7 +45,9 @@ public:
     PolarityReport run()
     {
         PolarityReport out;
-        out.unseen = map_.fibres - static_cast<int>(seen_.size());
+        const auto unseen = [&](int in) { return !seen_.contains(in); };
+        const int unasked = static_cast<int>(std::count_if(map_.unused.begin(), map_.unused.end(), unseen));
+        out.unseen = map_.fibres - static_cast<int>(seen_.size()) - unasked;
         for (const auto& [in, at] : seen_)
             if (at == map_.belongs(in)) ++out.proven;
         takeDark(out);
@@ -67,7 +69,7 @@ public:
                              listed(rest), ways)});
         }
         std::sort(out.faults.begin(), out.faults.end(), [](const auto& a, const auto& b) { return a.fibres.front() < b.fibres.front(); });
-        out.ok = out.faults.empty() && out.proven == map_.fibres;
+        out.ok = out.faults.empty() && out.unseen == 0;
         return out;
     }
 

@@ -26,6 +26,7 @@ struct PolarityMap {
     int group = 0;  ///< fibres of a ribbon, tube or ferrule; the last group may be smaller
     Polarity expected = Polarity::Straight;
     std::vector<LightWay> seen;  ///< of several of one input the last counts
+    std::vector<int> unused{};   ///< fibres that carry no light: nobody has to see them
 
     /// The fibre at B where `in` belongs.
     [[nodiscard]] int belongs(int in) const { return belongs(in, expected); }

@@ -33,6 +33,9 @@ std::vector<Contribution> contributions(const LossConditions& c, const LimitSet&
     // what stood in the reference lost anything up to the most that such a pair may
     add(Kind::ReferencePairs, fmt::format("{} reference-grade pair{} in the reference", pairs, pairs == 1 ? "" : "s"),
         rectangular(limits.referencePair / 2) * std::sqrt(double(pairs)));
+    // its proof and its place in the link are a mating each, and two readings of the meter
+    if (c.launchTakenOff)
+        add(Kind::LaunchCord, "launch cord taken off", Decibel(std::hypot(figures.mating.value(), figures.detector.value()) * std::numbers::sqrt2));
     add(Kind::Source, "source, since the reference", rectangular(figures.sourceDrift));
     add(Kind::Linearity, "linearity of the meter", rectangular(figures.linearity));
     const Decibel resolution = c.resolution.value_or(Decibel(0.01));

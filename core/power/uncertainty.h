@@ -9,7 +9,7 @@ namespace clendo {
 
 /// One source of doubt in a loss.
 struct Contribution {
-    enum class Kind { Matings, Detector, ReferencePairs, Source, Linearity, Resolution, Scatter, Launch, Temperature };
+    enum class Kind { Matings, Detector, ReferencePairs, Source, Linearity, Resolution, Scatter, Launch, LaunchCord, Temperature };
     Kind kind = Kind::Matings;
     std::string name;  ///< for people: "3 matings, 0.05 dB each"
     Decibel standard;  ///< standard uncertainty
@@ -21,6 +21,7 @@ struct LossConditions {
     bool multimode = false;
     std::optional<bool> launchConditioned{};
     std::optional<Decibel> scatter{}, resolution{};  ///< nothing: typed, to a hundredth
+    bool launchTakenOff = false;                     ///< the measured loss of a launch cord is in it
     int repeats = 1;                                 ///< readings with the link's connectors mated anew, of which this is the mean
 };
 

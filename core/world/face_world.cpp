@@ -7,6 +7,8 @@
 #include <opencv2/imgproc.hpp>
 #include <random>
 
+#include "world/surface.h"
+
 namespace clendo::world {
 namespace {
 
@@ -36,6 +38,8 @@ cv::Mat1f drawScene(const Row& row, const Camera& camera, std::mt19937& random)
     cv::Mat1f grain(camera.height, camera.width), light(camera.height, camera.width);
     for (auto& g : grain) g = static_cast<float>(uniform(random, -1, 1));
     cv::GaussianBlur(grain, grain, {}, 1.2 / umPerPx);
+    std::optional<Surface> surface;
+    if (alone && camera.surface) surface.emplace(*camera.surface, camera.width, camera.height, camera.scale);
     const double middleX = camera.width / 2.0 + camera.offsetX.value() / umPerPx, middleY = camera.height / 2.0 + camera.offsetY.value() / umPerPx;
     for (int y = 0; y < camera.height; ++y)
         for (int x = 0; x < camera.width; ++x) {
@@ -43,10 +47,14 @@ cv::Mat1f drawScene(const Row& row, const Camera& camera, std::mt19937& random)
             const double nth = alone ? 0 : std::clamp(std::round((rowX + halfRow) / pitch), 0.0, double(row.fibres.size() - 1));
             const double ux = rowX + halfRow - nth * pitch, r = std::hypot(ux, uy);
             const double inGlass = std::clamp(0.5 - (r - claddingRadius) / umPerPx, 0.0, 1.0);
-            const double inRing = std::clamp(0.5 - (std::abs(r - claddingRadius - ringWidth / 2) - ringWidth / 2) / umPerPx, 0.0, 1.0);
+            const bool nearLine = surface && std::abs(r - claddingRadius) < Surface::widestLine.value();
+            const auto line = nearLine ? surface->adhesive(std::atan2(uy, ux)) : Surface::Line{Micrometre(ringWidth), 0.7};
+            const double wide = line.width.value() / 2;
+            const double inRing = std::clamp(0.5 - (std::abs(r - claddingRadius - wide) - wide) / umPerPx, 0.0, 1.0);
             const double inCore = std::clamp(0.5 - (r - core) / 0.8, 0.0, 1.0);
-            double v = inGlass * (glass + 9 * inCore) + (1 - inGlass) * (ferrule + 25 * double(grain(y, x)) / (0.35 * umPerPx));
-            v *= 1 - 0.7 * inRing;
+            const double ceramic = surface ? ferrule * (1 + surface->ceramic(x, y)) : ferrule + 25 * double(grain(y, x)) / (0.35 * umPerPx);
+            double v = inGlass * (glass + 9 * inCore) + (1 - inGlass) * ceramic;
+            v *= 1 - line.takes * inRing;
             for (const auto& mark : row.fibres[static_cast<std::size_t>(nth)].marks)
                 if (std::abs(ux - mark.at.x.value()) < 30 + mark.length.value() && std::abs(uy - mark.at.y.value()) < 30 + mark.length.value())
                     v *= 1 + mark.contrast * cover(mark, {Micrometre(ux), Micrometre(uy)}, Micrometre(umPerPx));
@@ -55,8 +63,10 @@ cv::Mat1f drawScene(const Row& row, const Camera& camera, std::mt19937& random)
                 const double inGuide = std::clamp(0.5 - (guide - guideRadius) / umPerPx, 0.0, 1.0);
                 v += inGuide * ((row.pins ? 215 : 8) - v);
             }
-            const double uneven = alone ? 0.0006 * ux - 4e-6 * r * r : 0.00003 * rowX;
-            light(y, x) = static_cast<float>(v * camera.brightness * (1 + uneven));
+            const double even = surface ? surface->light({Micrometre(ux), Micrometre(uy)})
+                                : alone ? 1 + 0.0006 * ux - 4e-6 * r * r
+                                        : 1 + 0.00003 * rowX;
+            light(y, x) = static_cast<float>(v * camera.brightness * even);
         }
     return light;
 }

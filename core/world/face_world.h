@@ -1,5 +1,6 @@
 #pragma once
 #include <cstdint>
+#include <optional>
 #include <vector>
 
 #include "face/picture.h"
@@ -27,6 +28,7 @@ struct Camera {
     double brightness = 1;              ///< 1 is well lit
     double noise = 1.2;                 ///< grey levels
     std::uint32_t seed = 1;
+    std::optional<std::uint32_t> surface{};  ///< of the ferrule and its light (surface.h), for a fibre alone; nothing: plain
 };
 
 /// The picture that a microscope with coaxial light would take: ferrule with grain, adhesive line, cladding, core, marks, blur, noise.

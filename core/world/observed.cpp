@@ -197,6 +197,7 @@ Result<Microscope> World::microscope(std::string_view name) const
     camera.seed = hashed(names_[*index], seed_) % 100000;
     camera.offsetX = Micrometre(double(camera.seed % 17) - 8);
     camera.offsetY = Micrometre(double(camera.seed % 13) - 6);
+    camera.surface = hashed(names_[*index], seed_ + 7);
     if (ferrule.size() > 1) {
         camera.width = 5400;
         camera.height = 400;

@@ -1,5 +1,7 @@
 #include "instruments/line/bench_on_lines.h"
 
+#include <fmt/format.h>
+
 #include <QDateTime>
 #include <algorithm>
 #include <limits>
@@ -89,6 +91,17 @@ void BenchWorker::say(const QString& command)
     });
 }
 
+void BenchWorker::sendLog()
+{
+    QString out;
+    const auto add = [&](const QString& title, const QStringList& lines) {
+        out += title + QLatin1Char('\n') + lines.join(QLatin1Char('\n')) + QLatin1Char('\n');
+    };
+    if (meter_) add(tr("Power meter %1").arg(meter_->identity()), meter_->client().log());
+    if (source_) add(tr("Light source %1").arg(source_->identity()), source_->client().log());
+    emit logged(out);
+}
+
 /// Meter and source go to the wavelength that is wanted.
 void BenchWorker::follow()
 {
@@ -166,6 +179,7 @@ BenchOnLines::BenchOnLines(const RuleFiles& rules, QObject* parent) : LightBench
     connect(worker_, &BenchWorker::shown, this, &LightBench::shown, Qt::QueuedConnection);
     connect(worker_, &BenchWorker::taken, this, &LightBench::taken, Qt::QueuedConnection);
     connect(worker_, &BenchWorker::answered, this, &LightBench::answered, Qt::QueuedConnection);
+    connect(worker_, &BenchWorker::logged, this, &LightBench::logged, Qt::QueuedConnection);
     thread_.start();
 }
 
@@ -175,11 +189,15 @@ BenchOnLines::~BenchOnLines()
     thread_.wait();
 }
 
-Result<void> BenchOnLines::put(const QString& place, InstrumentKind kind, Put into)
+Result<void> BenchOnLines::put(const QString& place, const QString& name, InstrumentKind kind, Put into)
 {
-    const auto driver = std::find_if(drivers_.begin(), drivers_.end(), [&](const Driver& d) { return d.kind == kind; });
+    const auto driver = std::find_if(drivers_.begin(), drivers_.end(),
+                                     [&](const Driver& d) { return d.kind == kind && (name.isEmpty() || d.name == name.toStdString()); });
     if (driver == drivers_.end())
-        return failure(Error::Code::DriverInvalid, "There is no driver for it in data/drivers. Install Clendo again, or compare your own copy.");
+        return name.isEmpty()
+                   ? failure(Error::Code::DriverInvalid, "There is no driver for it in data/drivers. Install Clendo again, or compare your own copy.")
+                   : failure(Error::Code::DriverInvalid,
+                             fmt::format("There is no driver “{}” here. Choose another, or load it again.", name.toStdString()));
     std::unique_ptr<Line> line;
     if (!place.trimmed().isEmpty()) {
         line = makeLine(place, driver->baud);
@@ -192,8 +210,37 @@ Result<void> BenchOnLines::put(const QString& place, InstrumentKind kind, Put in
     return {};
 }
 
-Result<void> BenchOnLines::setMeter(const QString& place) { return put(place, InstrumentKind::Meter, &BenchWorker::setMeter); }
-Result<void> BenchOnLines::setSource(const QString& place) { return put(place, InstrumentKind::Source, &BenchWorker::setSource); }
+Result<void> BenchOnLines::setMeter(const QString& place, const QString& driver)
+{
+    return put(place, driver, InstrumentKind::Meter, &BenchWorker::setMeter);
+}
+Result<void> BenchOnLines::setSource(const QString& place, const QString& driver)
+{
+    return put(place, driver, InstrumentKind::Source, &BenchWorker::setSource);
+}
+
+QStringList BenchOnLines::drivers(InstrumentKind kind) const
+{
+    QStringList out;
+    for (const auto& driver : drivers_)
+        if (driver.kind == kind) out << QString::fromStdString(driver.name);
+    return out;
+}
+
+Result<QString> BenchOnLines::addDriver(const QByteArray& json)
+{
+    auto driver = parseDriver(json.toStdString());
+    if (!driver) return tl::unexpected(driver.error());
+    const auto same = [&](const Driver& d) { return d.name == driver->name && d.kind == driver->kind; };
+    std::erase_if(drivers_, same);
+    drivers_.push_back(std::move(*driver));
+    return QString::fromStdString(drivers_.back().name);
+}
+
+void BenchOnLines::askLog()
+{
+    there([](BenchWorker& worker) { worker.sendLog(); });
+}
 
 void BenchOnLines::measure(std::vector<WantedReading> run, const AcquisitionRule& rule)
 {

@@ -20,11 +20,17 @@ public:
     void skip();
     void sourceIsSet();
     void say(const QString& command);
+    void sendLog();
+    void setTone(double hertz)
+    {
+        if (source_) source_->setTone(hertz);
+    }
 
 signals:
     void shown(const clendo::BenchShown& shown);
     void taken(const clendo::BenchReading& reading);
     void answered(const QString& answer);
+    void logged(const QString& text);
 
 private:
     void take(const PowerSample& sample);
@@ -42,14 +48,21 @@ private:
     std::optional<Nanometre> set_;
 };
 
-/// The bench over TCP or serial lines, with the drivers that are shipped.
+/// The bench over TCP or serial lines, with the drivers that are shipped and those that were added.
 class BenchOnLines : public LightBench {
     Q_OBJECT
 public:
     explicit BenchOnLines(const RuleFiles& rules, QObject* parent = nullptr);
     ~BenchOnLines() override;
-    Result<void> setMeter(const QString& place) override;
-    Result<void> setSource(const QString& place) override;
+    Result<void> setMeter(const QString& place, const QString& driver) override;
+    Result<void> setSource(const QString& place, const QString& driver) override;
+    [[nodiscard]] QStringList drivers(InstrumentKind kind) const override;
+    Result<QString> addDriver(const QByteArray& json) override;
+    void askLog() override;
+    void setTone(double hertz) override
+    {
+        there([hertz](BenchWorker& worker) { worker.setTone(hertz); });
+    }
     void measure(std::vector<WantedReading> run, const AcquisitionRule& rule) override;
     void stop() override;
     void skip() override;
@@ -58,7 +71,7 @@ public:
 
 private:
     using Put = void (BenchWorker::*)(std::unique_ptr<Line>, const Driver&);
-    Result<void> put(const QString& place, InstrumentKind kind, Put put);
+    Result<void> put(const QString& place, const QString& driver, InstrumentKind kind, Put put);
     template <class Work>
     void there(Work work)
     {

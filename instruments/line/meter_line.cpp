@@ -140,7 +140,9 @@ void SourceLine::greet()
                 [this](const Result<QByteArray>& answer) {
                     if (!answer) return;
                     identity_ = nameOf(*answer);
-                    if (wanted_)
+                    if (tone_ > 0)
+                        setTone(tone_);
+                    else if (wanted_)
                         setWavelength(*wanted_);
                     else
                         look();
@@ -151,12 +153,22 @@ void SourceLine::setWavelength(Nanometre wavelength)
 {
     wanted_ = wavelength;
     wavelength_.reset();
+    tone_ = 0;
     if (client_.isOpen()) {
         for (const auto& command : {driver_.command("set_wavelength", wavelength.value()), driver_.command("continuous"), driver_.command("on")})
             if (command) client_.tell(bytesOf(command));
         look();
     }
     emit changed();
+}
+
+void SourceLine::setTone(double hertz)
+{
+    tone_ = hertz;
+    if (!client_.isOpen()) return;
+    for (const auto& command : {hertz > 0 ? driver_.command("tone", hertz) : driver_.command("continuous"), driver_.command("on")})
+        if (command) client_.tell(bytesOf(command));
+    look();
 }
 
 /// Asks what it is set to: a source that has not the wavelength, or is dark, is not ready.

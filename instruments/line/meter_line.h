@@ -46,10 +46,13 @@ public:
     SourceLine(std::unique_ptr<Line> line, Driver driver, QObject* parent = nullptr);
     void start() { client_.start(); }
     void setWavelength(Nanometre wavelength);
+    /// Light that comes and goes so often a second, by which a fibre is found; 0: continuous. Nothing happens where the driver knows no tone.
+    void setTone(double hertz);
     [[nodiscard]] QString identity() const { return identity_; }
     [[nodiscard]] const QString& trouble() const { return trouble_; }
     /// That it has, as it says itself; nothing: it is not known, being set, or dark.
     [[nodiscard]] std::optional<Nanometre> wavelength() const { return wavelength_; }
+    [[nodiscard]] ScpiClient& client() { return client_; }
 
 signals:
     void changed();
@@ -64,6 +67,7 @@ private:
     QTimer timer_{this};
     QString identity_, trouble_;
     std::optional<Nanometre> wanted_, wavelength_;
+    double tone_ = 0;  ///< Hz; 0: continuous
 };
 
 }  // namespace clendo

@@ -6,7 +6,7 @@ namespace clendo {
 namespace {
 
 constexpr qsizetype longestLine = 65536, longestBlock = 64 << 20;
-constexpr int firstPauseMs = 500, longestPauseMs = 8000, quietMs = 60;
+constexpr int openingMs = 5000, firstPauseMs = 500, longestPauseMs = 8000, quietMs = 60;
 constexpr std::size_t mostWaiting = 200;
 constexpr int logLines = 200, loggedLength = 200;
 
@@ -23,7 +23,8 @@ ScpiClient::ScpiClient(std::unique_ptr<Line> line, QByteArray lineEnd, int timeo
     pause_.setInterval(quietMs);
     connect(line_.get(), &Line::opened, this, [this] {
         open_ = true;
-        opening_ = false;
+        opening_.stop();
+        first_ = false;
         tries_ = 0;
         received_.clear();
         emit opened();
@@ -31,11 +32,14 @@ ScpiClient::ScpiClient(std::unique_ptr<Line> line, QByteArray lineEnd, int timeo
     });
     connect(line_.get(), &Line::received, this, &ScpiClient::take);
     connect(line_.get(), &Line::closed, this, &ScpiClient::lost);
+    opening_.setSingleShot(true);
+    opening_.setInterval(openingMs);
+    connect(&opening_, &QTimer::timeout, this, [this] { lost(tr("%1 cannot be reached.").arg(line_->place())); });
     connect(&deadline_, &QTimer::timeout, this, [this] {
         lost(tr("%1 did not answer “%2” in time.")
                  .arg(line_->place(), questions_.empty() ? QString() : QString::fromUtf8(questions_.front().command)));
     });
-    connect(&again_, &QTimer::timeout, this, [this] { line_->open(); });
+    connect(&again_, &QTimer::timeout, this, &ScpiClient::open);
     connect(&pause_, &QTimer::timeout, this, &ScpiClient::next);
 }
 
@@ -48,6 +52,12 @@ ScpiClient::~ScpiClient()
 void ScpiClient::start()
 {
     if (line_->thread() != thread()) line_->moveToThread(thread());
+    open();
+}
+
+void ScpiClient::open()
+{
+    opening_.start();
     line_->open();
 }
 
@@ -55,7 +65,7 @@ void ScpiClient::tell(const QByteArray& command) { ask(command, {}); }
 
 void ScpiClient::ask(const QByteArray& command, Then then)
 {
-    if ((!open_ && !opening_) || questions_.size() >= mostWaiting) {
+    if ((!open_ && !first_) || questions_.size() >= mostWaiting) {
         if (then) then(failure(Error::Code::InstrumentGone, tr("%1 is not there. Look at its plug and power.").arg(line_->place()).toStdString()));
         return;
     }
@@ -141,7 +151,8 @@ void ScpiClient::finish(const Result<QByteArray>& result)
 void ScpiClient::lost(const QString& sentence)
 {
     const bool first = open_ || tries_ == 0;
-    open_ = opening_ = asked_ = false;
+    open_ = first_ = asked_ = false;
+    opening_.stop();
     deadline_.stop();
     pause_.stop();
     received_.clear();

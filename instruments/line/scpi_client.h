@@ -31,6 +31,7 @@ private:
         QByteArray command;
         Then then;  ///< empty: no answer
     };
+    void open();
     void next();
     void take(const QByteArray& bytes);
     /// The answer in what was received, and how many bytes it took; 0: it is not whole yet. -1: it can be none.
@@ -43,9 +44,9 @@ private:
     QByteArray lineEnd_, received_;
     std::deque<Question> questions_;
     bool asked_ = false, open_ = false;
-    bool opening_ = true;  ///< for the first time: what is asked meanwhile waits
+    bool first_ = true;  ///< it is opened for the first time: what is asked meanwhile waits
     int tries_ = 0;
-    QTimer deadline_{this}, again_{this}, pause_{this};
+    QTimer opening_{this}, deadline_{this}, again_{this}, pause_{this};
     QStringList log_;
 };
 

@@ -34,12 +34,14 @@ Said mated(const Link& link, Connection at) { return {fmt::format("Mated: fibre 
 
 Said joined(std::string_view what) { return {fmt::format("Filed: joined with {}. What touches it later is traced.", what)}; }
 
-Said lightSeen(const LightSeen& seen)
+Said lightSeen(const LightSeen& seen, int belongs)
 {
     if (!seen.out) return {fmt::format("Filed: light into fibre {} at A came out nowhere at B.", seen.in), true};
-    const bool right = *seen.out == seen.in;
+    const bool right = *seen.out == belongs;
     return {fmt::format("Filed: light into fibre {} at A came out at fibre {} at B.{}", seen.in, *seen.out,
-                        right ? "" : " Two fibres are crossed, or a cord is in the wrong port."),
+                        right                ? ""
+                        : belongs != seen.in ? fmt::format(" It belongs to {}.", belongs)
+                                             : " Two fibres are crossed, or a cord is in the wrong port."),
             !right};
 }
 

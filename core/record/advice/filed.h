@@ -24,7 +24,8 @@ Said touched(std::string_view how);
 Said covered(std::string_view how);
 Said mated(const Link& link, Connection at);
 Said joined(std::string_view what);
-Said lightSeen(const LightSeen& seen);
+/// `belongs`: the fibre at B at which it has to come out.
+Said lightSeen(const LightSeen& seen, int belongs);
 Said lengthMeasured(const LengthMeasured& length);
 /// `fibreOfFile`: what the file says of the fibre, empty where it says nothing.
 Said traceFiled(const TraceShot& shot, const otdr::Trace& trace, int fibre);

@@ -5,12 +5,14 @@
 
 #include <cmath>
 
+#include "record/output/loss_by_element.h"
+#include "record/rules/cable_findings.h"
 #include "record/rules/link_light_parts.h"
 #include "record/rules/plan_match.h"
 #include "record/rules/reference_health.h"
 
 namespace clendo {
-Advice lossAdvice(const JobState& state, const Link& link)
+Advice lossAdvice(const JobState& state, const Link& link, std::int64_t now)
 {
     Advice r;
     const LinkState& s = state.state(link.id);
@@ -24,10 +26,12 @@ Advice lossAdvice(const JobState& state, const Link& link)
                                                    state.plan->lossDirections().size() == 1 ? "source at A" : "source at A, then at B")
                                      : fmt::format("A reference is measured, never assumed. Missing: {}.", missing);
         r.help = {"Dark fibre, warm source, same wavelength on both, continuous wave. After the reference the cord stays on the source."};
-        for (auto& trouble : referenceTroubles(state, *link.cable, state.lastEntryAt)) r.help.push_back(std::move(trouble));
+        for (auto& trouble : referenceTroubles(state, *link.cable, now)) r.help.push_back(std::move(trouble));
         r.actions = {
             missing.empty() ? AdviceAction{command::readPower, "Type the readings"} : AdviceAction{command::setReference, "Set the reference"},
             {command::nextStep, "Next step"}};
+        if (missing.empty() && !unprovenReferences(state, *link.cable).empty())
+            r.actions.insert(r.actions.begin() + 1, {command::proveReference, "Prove the reference"});
         return r;
     }
     const LossResult* worst = nullptr;
@@ -43,15 +47,19 @@ Advice lossAdvice(const JobState& state, const Link& link)
         r.sentence =
             fmt::format("{:.2f} dB at {:.0f} nm, worse direction. Allowed loss: {}. {:.2f} dB to spare, {:.2f} dB uncertain.", worst->worst->value(),
                         worst->wavelength.value(), worst->limit->sum, worst->margin->value(), worst->uncertainty.value());
+    for (auto& finding : runFindings(state, *link.cable)) r.help.push_back(std::move(finding));
+    if (auto own = ownFinding(state, link); !own.empty()) r.help.push_back(std::move(own));
+    for (const auto& result : s.loss->results)
+        if (const auto where = lossByElement(state, link, result.wavelength))
+            if (auto words = lossByElementWords(*where); !words.empty()) r.help.push_back(std::move(words));
     for (const auto& warning : s.loss->warnings) r.help.push_back(warning.message);
     if (worst && worst->limit && s.loss->verdict == LossVerdict::NearLimit) {
         const LimitSet* limits = state.plan->limitsFor(*link.cable);
-        LossConditions conditions{s.loss->method, isMultimode(*link.cable), {}, {}, {}, 1};
-        if (const auto settles = limits ? whatWouldSettleIt(*worst->margin, conditions, *limits) : std::nullopt)
+        if (const auto settles = limits ? whatWouldSettleIt(*worst->margin, worst->conditions, *limits) : std::nullopt)
             r.help.insert(r.help.begin(), *settles);
     }
     if (worst) r.help.push_back(fmt::format("Uncertain by {}.", uncertaintyWords(worst->doubts, worst->uncertainty)));
-    for (auto& trouble : referenceTroubles(state, *link.cable, state.lastEntryAt)) r.help.push_back(std::move(trouble));
+    for (auto& trouble : referenceTroubles(state, *link.cable, now)) r.help.push_back(std::move(trouble));
     if (s.loss->method != state.plan->job.method)
         r.help.push_back(fmt::format("Read by the {} reference; the job's method is {} now.", name(s.loss->method), name(state.plan->job.method)));
     const Completeness all = completeness(state, link);

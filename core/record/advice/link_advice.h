@@ -6,7 +6,8 @@ namespace clendo {
 
 // What to do with a link: its loss, its traces, its signature.
 
-Advice lossAdvice(const JobState& state, const Link& link);
+/// `now`: seconds since 1970-01-01 UTC; 0: what grows old is left out.
+Advice lossAdvice(const JobState& state, const Link& link, std::int64_t now);
 Advice traceAdvice(const JobState& state, const Link& link);
 Advice signAdvice(const JobState& state, const Link& link);
 

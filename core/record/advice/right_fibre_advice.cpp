@@ -17,7 +17,10 @@ Advice rightFibreAdvice(const RightFibres& fibres, const Link& link)
     if (report.ok) {
         r.tone = Tone::Fit;
         r.headline = "Every fibre is where it belongs";
-        r.sentence = fmt::format("Light into each of the {} fibres at A came out at the same number at B.", fibres.ways.fibres);
+        const bool straight = fibres.ways.expected == Polarity::Straight;
+        r.sentence =
+            fmt::format("Light into each of the {} fibres {}at A came out {}.", report.proven, fibres.ways.unused.empty() ? "" : "that are used ",
+                        straight ? "at the same number at B" : fmt::format("where the plan has it ({})", name(fibres.ways.expected)));
         return r;
     }
     if (!report.faults.empty()) {
@@ -27,7 +30,9 @@ Advice rightFibreAdvice(const RightFibres& fibres, const Link& link)
         for (auto fault = report.faults.begin() + 1; fault != report.faults.end(); ++fault) r.help.push_back(fault->message);
     } else {
         r.headline = report.proven == 0 ? "Prove the fibres" : fmt::format("{} of {} are right so far", report.proven, fibres.ways.fibres);
-        r.sentence = fmt::format("Send light into fibre {} at A and find it at B, by a tone or by power. Never look into a fibre.", link.fibre);
+        r.sentence = fmt::format(
+            "Send light into fibre {} at A and find it at B, where it belongs at fibre {}, by a tone or by power. Never look into a fibre.",
+            link.fibre, belongsAt(link));
     }
     if (report.unseen > 0) r.help.push_back(fmt::format("Not tried yet: {} of {}.", report.unseen, fibres.ways.fibres));
     if (tried)

@@ -2,6 +2,7 @@
 
 #include "record/state/fact_effects.h"
 #include "record/state/ferrule.h"
+#include "record/state/reference_cords.h"
 
 namespace clendo {
 
@@ -35,6 +36,9 @@ void Joined::apply(FactEffects& effects, const EntryHead& entry) const
 {
     // a fit face does no harm to another; after any other partner a face must be seen again
     JobState& state = effects.state();
+    cordOffSource(effects, a, "touched " + state.where(b));
+    cordOffSource(effects, b, "touched " + state.where(a));
+    for (const auto& face : {a, b}) effects.light().onLine.erase(face);
     FaceState &first = effects.touch(a), &second = effects.touch(b);
     const bool aFit = conditionOf(first) == FaceCondition::Fit, bFit = conditionOf(second) == FaceCondition::Fit;
     for (const auto& [id, face] : {std::pair<const FaceId&, FaceState&>(a, first), {b, second}}) {

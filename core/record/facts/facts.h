@@ -6,10 +6,12 @@
 
 #include "record/facts/care.h"
 #include "record/facts/contact_facts.h"
+#include "record/facts/cord_facts.h"
 #include "record/facts/entry.h"
 #include "record/facts/fibre_facts.h"
 #include "record/facts/kit_facts.h"
 #include "record/facts/light_facts.h"
+#include "record/facts/line_facts.h"
 #include "record/facts/looks.h"
 #include "record/facts/plan_facts.h"
 #include "record/facts/reference_facts.h"
@@ -39,10 +41,10 @@ struct UnknownFact {
 ///   plan(JobPlan&)                       its effect on what all other entries mean (settings, plan, rules); or
 ///   changesEarlier                       it makes earlier entries count for nothing
 /// and one more line here. tests/test_journal.cpp holds one of each.
-using Fact =
-    std::variant<SettingSet, CablePlanned, FaceSeen, FaceCleaned, Mated, ReferenceSet, ReferenceVoided, PowerRead, TraceShot, Signed, Corrected,
-                 FindingOverruled, CriteriaKept, RulesKept, ScopeCalibrated, SleeveCleaned, FaceHandled, FaceCovered, KitKept, KitProved, KitChecked,
-                 Joined, LossesNoted, LightSeen, LengthMeasured, ReferenceProved, ReferenceChecked, SourceSwitchedOn, MeterSignKept, UnknownFact>;
+using Fact = std::variant<SettingSet, CablePlanned, FaceSeen, FaceCleaned, Mated, ReferenceSet, ReferenceVoided, PowerRead, TraceShot, Signed,
+                          Corrected, FindingOverruled, CriteriaKept, RulesKept, ScopeCalibrated, SleeveCleaned, FaceHandled, FaceCovered, KitKept,
+                          KitProved, KitChecked, Joined, LossesNoted, LightSeen, LengthMeasured, ReferenceProved, ReferenceChecked, SourceSwitchedOn,
+                          MeterSignKept, CordRead, LineLogKept, UnknownFact>;
 
 /// A line of the journal.
 struct Entry : EntryHead {

@@ -2,6 +2,8 @@
 
 #include "record/facts/reference_facts.h"
 #include "record/state/fact_effects.h"
+#include "record/state/reference_cords.h"
+#include "record/state/resting.h"
 
 namespace clendo {
 
@@ -28,6 +30,13 @@ std::optional<Acquired> Acquired::read(FactReading& in)
     return out;
 }
 
+std::optional<FaceId> ReferenceSet::sourceEnd() const
+{
+    if (!freeEnd) return std::nullopt;
+    const bool freeIsA = freeEnd->connection == Connection(End::A);
+    return FaceId{freeEnd->link, freeIsA ? End::B : End::A, freeEnd->side};
+}
+
 nlohmann::json ReferenceSet::body() const
 {
     nlohmann::json out{{"method", name(method)}, {"wavelength_nm", wavelength.value()}, {"direction", name(direction)}, {"level_dbm", level.value()}};
@@ -38,6 +47,8 @@ nlohmann::json ReferenceSet::body() const
     }
     if (!launch.empty()) out["launch"] = launch;
     if (acquired) out["acquired"] = acquired->body();
+    if (freeEnd) out["free_end"] = freeEnd->text();
+    if (!launchCord.empty()) out["launch_cord"] = launchCord;
     return out;
 }
 
@@ -48,21 +59,24 @@ ReferenceSet ReferenceSet::read(FactReading& in)
     if (!f.zeroed) f.level = DecibelMilliwatt(in.number("level_dbm", -90, 30));
     if (in.find("with")) f.with = in.texts("with");
     f.launch = in.textOr("launch", "");
+    f.launchCord = in.textOr("launch_cord", "");
+    if (in.find("free_end")) f.freeEnd = in.face("free_end");
     f.acquired = Acquired::read(in);
     return f;
 }
 
 std::string ReferenceSet::sentence(const JobState&) const
 {
-    return fmt::format("Reference at {:.0f} nm, {}: {}, {}{}{}{}{}", wavelength.value(), sourceWords(direction),
+    return fmt::format("Reference at {:.0f} nm, {}: {}, {}{}{}{}{}{}{}", wavelength.value(), sourceWords(direction),
                        zeroed ? std::string("the meter was set to zero") : fmt::format("{:.2f} dBm", level.value()), name(method),
-                       with.empty() ? "" : ", with ", fmt::join(with, ", "), launch.empty() ? "" : ", launch: ", launch);
+                       with.empty() ? "" : ", with ", fmt::join(with, ", "), launch.empty() ? "" : ", launch: ", launch,
+                       launchCord.empty() ? "" : ", taken off: ", launchCord);
 }
 
 void ReferenceSet::apply(FactEffects& effects, const EntryHead& entry) const
 {
-    effects.state().references[{direction, wavelength.value()}] = {level, method, entry.hash, entry.at(), with, zeroed, {}};
-    if (!zeroed) effects.state().levelsOfReferences[entry.hash] = level;
+    effects.state().references[{direction, wavelength.value()}] = {level, method, entry.hash, entry.at(), with, zeroed, {}, 0, freeEnd, sourceEnd()};
+    effects.state().voidedWhy.erase({direction, wavelength.value()});
     LightEffects::Reference kept{*this, true};
     kept.at = entry.at();
     const auto on = effects.state().sourcesOn.find(sourceOf(with, effects.state()));
@@ -74,9 +88,7 @@ std::string ReferenceVoided::sentence(const JobState&) const { return fmt::forma
 
 void ReferenceVoided::apply(FactEffects& effects, const EntryHead&) const
 {
-    std::erase_if(effects.state().references, [&](const auto& item) { return item.first.first == direction; });
-    for (auto& [hash, reference] : effects.light().references)
-        if (reference.set.direction == direction) reference.good = false;
+    effects.voidReferences([&](const ReferenceSet& set) { return set.direction == direction; }, reason);
 }
 
 nlohmann::json PowerRead::body() const
@@ -116,33 +128,6 @@ std::string PowerRead::sentence(const JobState&) const
                        reference ? "" : ", without a reference", acquired ? fmt::format(", by {}", acquired->instrument) : "");
 }
 
-namespace {
-
-/// What a reading is worth on the reference that it names: nothing where that was voided, is too old, has carried too many fibres, or was set in the
-/// other way (a level, or zero on the meter).
-void rest(KeptReading& kept, LightEffects::Reference& on, const PowerRead& read, const JobState& state, std::int64_t at)
-{
-    kept.entryEpoch = on.epoch;
-    kept.warmUp = on.warmUp;
-    kept.launchSaid = !on.set.launch.empty();
-    on.fibres.insert(read.link);
-    if (!on.good || on.set.zeroed != read.shown.has_value()) return;
-    if (const auto most = state.plan->policyNumber("reference_age"); most && at - on.at > *most * 60) {
-        kept.doubt = fmt::format("the reference was {} minutes old", (at - on.at) / 60);
-        return;
-    }
-    if (const auto most = state.plan->policyNumber("reference_fibres"); most && static_cast<int>(on.fibres.size()) > *most) {
-        kept.doubt = fmt::format("the reference had served {} fibres since it was last checked", on.fibres.size() - 1);
-        return;
-    }
-    if (on.set.zeroed)
-        kept.shown = read.shown;
-    else
-        kept.reference = on.set.level;
-}
-
-}  // namespace
-
 void PowerRead::apply(FactEffects& effects, const EntryHead& entry) const
 {
     LightEffects& light = effects.light();
@@ -173,9 +158,10 @@ void PowerRead::apply(FactEffects& effects, const EntryHead& entry) const
                                    acquired ? std::optional(acquired->resolution) : std::nullopt};
     kept.on = reference;
     kept.entry = entry.hash;
-    if (fits) rest(kept, named->second, *this, effects.state(), entry.at());
-    if (!kept.doubt.empty()) of.doubted[entry.hash] = kept.doubt;
+    if (fits)
+        if (auto doubt = restOn(kept, named->second, *this, effects.state(), entry.at())) of.doubted[entry.hash] = std::move(*doubt);
     readings.push_back(std::move(kept));
+    if (fits && named->second.good) cordTouches(effects, named->second, link, entry);
 }
 
 }  // namespace clendo

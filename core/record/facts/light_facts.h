@@ -1,4 +1,5 @@
 #pragma once
+#include "plant/face_id.h"
 #include "record/facts/made_by.h"
 
 namespace clendo {
@@ -29,7 +30,11 @@ struct ReferenceSet {
     bool zeroed = false;              ///< the meter was set to zero on it: its level is not known, and what the meter shows from then on is a loss
     std::string launch{};             ///< multimode: what conditioned the launch, for people ("encircled flux"); empty: not said
     std::optional<Acquired> acquired{};
+    std::optional<FaceId> freeEnd{};  ///< of the source's cord, that goes from port to port; the other one sits on the source. Nothing: not said
+    std::string launchCord{};  ///< that comes behind the reference, by its name in the kit: its loss, as last proven, is taken off. Empty: none
 
+    /// The end that sits on the source; nothing: not said.
+    [[nodiscard]] std::optional<FaceId> sourceEnd() const;
     [[nodiscard]] nlohmann::json body() const;
     static ReferenceSet read(FactReading& in);
     [[nodiscard]] std::string sentence(const JobState& state) const;

@@ -6,6 +6,7 @@
 #include "face/face_json.h"
 #include "face/judge/judge_look.h"
 #include "record/state/fact_effects.h"
+#include "record/state/reference_cords.h"
 
 namespace clendo {
 namespace {
@@ -68,6 +69,7 @@ std::string FaceSeen::sentence(const JobState& state) const
 void FaceSeen::apply(FactEffects& effects, const EntryHead& entry) const
 {
     const JobState& state = effects.state();
+    cordOffSource(effects, face, "was looked at");
     FaceState& of = effects.touch(face);
     Look look{entry.hash, entry.at(), {}, *this, {}, {}, std::move(of.cleanedSince), {}};
     of.cleanedSince.clear();

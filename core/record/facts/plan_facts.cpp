@@ -64,6 +64,8 @@ json CablePlanned::body() const
              {"splices", splices},
              {"end_a", endToJson(c.endA)},
              {"end_b", endToJson(c.endB)}};
+    if (c.polarity != "straight") out["polarity"] = c.polarity;
+    if (c.eightOfTwelve) out["eight_of_twelve"] = true;
     for (const auto& panel : c.inner)
         out["patched_at"].push_back({{"name", panel.name}, {"at_m", panel.at.value()}, {"first_port", panel.firstPort}});
     return out;
@@ -95,6 +97,8 @@ CablePlanned CablePlanned::read(FactReading& in)
             c.inner.push_back({s.text("name"), Metre(s.number("at_m", 0, 1e7)), static_cast<int>(s.number("first_port", 1, 9999))});
             if (s.problem()) in.complain(*s.problem());
         }
+    c.polarity = in.textOr("polarity", "straight");
+    c.eightOfTwelve = in.flagOr("eight_of_twelve", false);
     c.endA = readEnd(in, "end_a");
     c.endB = readEnd(in, "end_b");
     if (const auto ok = check(c); !ok) in.complain(ok.error().message);

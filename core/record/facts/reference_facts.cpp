@@ -17,11 +17,11 @@ nlohmann::json levelBody(Direction direction, Nanometre wavelength, DecibelMilli
 }
 
 template <class Level>
-void readLevel(FactReading& in, Level& fact, DecibelMilliwatt& level)
+void readLevel(FactReading& in, Level& fact)
 {
     fact.direction = in.direction();
     fact.wavelength = in.wavelength();
-    level = DecibelMilliwatt(in.number("level_dbm", -90, 30));
+    fact.level = DecibelMilliwatt(in.number("level_dbm", -90, 30));
     fact.reference = in.entryOrNone("reference");
     fact.acquired = Acquired::read(in);
 }
@@ -58,7 +58,7 @@ std::string sourceOf(const std::vector<std::string>& with, const JobState& state
 
 nlohmann::json ReferenceProved::body() const
 {
-    auto out = levelBody(direction, wavelength, power, reference, acquired);
+    auto out = levelBody(direction, wavelength, level, reference, acquired);
     if (!cord.empty()) out["cord"] = cord;
     return out;
 }
@@ -66,7 +66,7 @@ nlohmann::json ReferenceProved::body() const
 ReferenceProved ReferenceProved::read(FactReading& in)
 {
     ReferenceProved f;
-    readLevel(in, f, f.power);
+    readLevel(in, f);
     f.cord = in.textOr("cord", "");
     return f;
 }
@@ -75,7 +75,7 @@ void ReferenceProved::complete(const JobState& state) { reference = referenceFor
 
 std::string ReferenceProved::sentence(const JobState&) const
 {
-    return fmt::format("Proof of the reference at {:.0f} nm, {}: {:.2f} dBm with {}{}", wavelength.value(), sourceWords(direction), power.value(),
+    return fmt::format("Proof of the reference at {:.0f} nm, {}: {:.2f} dBm with {}{}", wavelength.value(), sourceWords(direction), level.value(),
                        cord.empty() ? "the receive cord" : cord, reference ? "" : ", without a reference");
 }
 
@@ -83,12 +83,12 @@ void ReferenceProved::apply(FactEffects& effects, const EntryHead& entry) const
 {
     auto* on = meant(effects, reference, direction, wavelength);
     if (!on) return;
-    const Decibel loss = on->set.level - power;
+    const Decibel loss = on->set.level - level;
     JobState& state = effects.state();
     state.proofs.push_back({direction, wavelength, cord, loss, entry.at(), entry.hash});
     if (isGain(loss)) {  // a passive cord gives no light
-        on->good = false;
-        std::erase_if(state.references, [&](const auto& item) { return item.second.entry == reference; });
+        effects.voidReference(reference, fmt::format("behind {} there was {:.2f} dB more light than without it",
+                                                     cord.empty() ? "the receive cord" : cord, -loss.value()));
         return;
     }
     if (const auto it = state.references.find({direction, wavelength.value()}); it != state.references.end() && it->second.entry == reference)
@@ -100,7 +100,7 @@ nlohmann::json ReferenceChecked::body() const { return levelBody(direction, wave
 ReferenceChecked ReferenceChecked::read(FactReading& in)
 {
     ReferenceChecked f;
-    readLevel(in, f, f.level);
+    readLevel(in, f);
     return f;
 }
 
@@ -128,16 +128,21 @@ void ReferenceChecked::apply(FactEffects& effects, const EntryHead& entry) const
             it->second.checkedAt = entry.at();
         return;
     }
-    on->good = false;
-    std::erase_if(state.references, [&](const auto& item) { return item.second.entry == reference; });
+    effects.voidReference(reference, fmt::format("it had drifted by {:+.2f} dB when it was checked", drift.value()));
     for (auto& [link, readings] : effects.light().readings)
         for (auto& read : readings)
-            if (read.on == reference && read.entryEpoch == on->epoch && (read.reference || read.shown)) {
+            if (read.on == reference && read.entryEpoch == on->epoch && read.loss()) {
+                effects.link(link).doubted[read.entry] = {fmt::format("the reference had drifted by {:+.2f} dB when it was checked", drift.value()),
+                                                          read.loss()};
                 read.reference.reset();
                 read.shown.reset();
-                read.doubt = fmt::format("the reference had drifted by {:+.2f} dB when it was checked", drift.value());
                 effects.light().readLinks.insert(link);
-                effects.link(link).doubted[read.entry] = read.doubt;
+            }
+    for (auto& [cord, losses] : state.patchCords)
+        for (auto& read : losses)
+            if (read.on == reference && read.epoch == on->epoch && read.loss) {
+                read.doubt = fmt::format("the reference had drifted by {:+.2f} dB when it was checked", drift.value());
+                read.loss.reset();
             }
 }
 
@@ -147,10 +152,8 @@ void SourceSwitchedOn::apply(FactEffects& effects, const EntryHead& entry) const
 {
     JobState& state = effects.state();
     state.sourcesOn[source] = entry.at();
-    const auto with = [&](const std::vector<std::string>& names) { return source.empty() || sourceOf(names, state) == source || names.empty(); };
-    std::erase_if(state.references, [&](const auto& item) { return with(item.second.with); });
-    for (auto& [hash, reference] : effects.light().references)
-        if (with(reference.set.with)) reference.good = false;
+    effects.voidReferences([&](const ReferenceSet& set) { return source.empty() || sourceOf(set.with, state) == source || set.with.empty(); },
+                           fmt::format("{} was switched on", source.empty() ? "the source" : source));
 }
 
 std::string MeterSignKept::sentence(const JobState&) const

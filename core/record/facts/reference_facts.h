@@ -8,7 +8,7 @@ struct ReferenceProved {
     static constexpr std::string_view factKind = "reference_proved", factWords = "reference";
     Direction direction = Direction::AtoB;
     Nanometre wavelength;
-    DecibelMilliwatt power;
+    DecibelMilliwatt level;
     std::string cord{};  ///< that was put on, by its name in the kit; empty: not said
     Digest reference{};  ///< that it proves
     std::optional<Acquired> acquired{};

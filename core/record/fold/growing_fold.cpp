@@ -89,7 +89,10 @@ void GrowingFold::settle(Changes& changes, std::int64_t now)
         changes.links.insert(face.link);
     }
     for (const auto& id : effects_->takeReadLinks())
-        if (const Link* link = state().link(id)) effects_->state().linkStates.change(id).loss = effects_->lossOf(*link);
+        if (const Link* link = state().link(id)) {
+            effects_->state().linkStates.change(id).loss = effects_->lossOf(*link);
+            effects_->state().cableRuns.insert_or_assign(link->cable->id, std::make_shared<CableRun>());
+        }
     settleLinks(changes.links);
     settleStations(changes);
 }

@@ -93,6 +93,12 @@ std::optional<int> Completeness::tier() const
     return tested(PartKind::Trace) ? 2 : 1;
 }
 
+static bool isOfLight(PartKind kind)
+{
+    using enum PartKind;
+    return kind == Loss || kind == RightFibre || kind == Length || kind == Trace || kind == Joint;
+}
+
 Completeness completeness(const JobState& state, const Link& link, Ageing ageing)
 {
     Completeness out;
@@ -103,6 +109,9 @@ Completeness completeness(const JobState& state, const Link& link, Ageing ageing
     addLength(out, state, link);
     addTraceParts(out, state, link);
     addJointParts(out, state, link);
+    if (!link.cable->carriesLight(link.fibre))
+        for (auto& part : out.parts)
+            if (isOfLight(part.kind)) part.wanted = false;
     for (auto& part : out.parts)
         if (part.wanted && !part.lacks.empty()) part.verdict = std::max(part.verdict, PartVerdict::Incomplete);
     return out;

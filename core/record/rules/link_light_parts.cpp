@@ -8,6 +8,7 @@
 #include <set>
 
 #include "record/rules/plan_match.h"
+#include "record/rules/right_fibre.h"
 
 namespace clendo {
 namespace {
@@ -103,7 +104,8 @@ void addRightFibre(Completeness& out, const JobState& state, const Link& link)
         part.entries.push_back(s.lightSeen->entry);
         part.says = seen.out ? fmt::format("light into fibre {} at A came out at fibre {} at B", seen.in, *seen.out)
                              : fmt::format("light into fibre {} at A came out nowhere at B", seen.in);
-        part.verdict = seen.out == link.fibre ? PartVerdict::Pass : PartVerdict::Fail;
+        if (link.cable->polarity != "straight") part.says += fmt::format(", planned {} ({})", belongsAt(link), link.cable->polarity);
+        part.verdict = seen.out == belongsAt(link) ? PartVerdict::Pass : PartVerdict::Fail;
     } else {
         part.lacks.emplace_back(part.wanted ? "right fibre (polarity)" : "right fibre (polarity), which this job does not ask for");
         part.verdict = PartVerdict::NotAsked;

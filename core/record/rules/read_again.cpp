@@ -27,20 +27,13 @@ std::vector<ReadAgain> readAgain(const JobState& state)
 {
     std::vector<ReadAgain> out;
     for (const auto& [id, link] : state.linkStates)
-        for (const auto& [entry, why] : link.doubted) {
+        for (const auto& [entry, doubt] : link.doubted) {
             const auto it = std::find_if(link.readings.begin(), link.readings.end(), [&hash = entry](const auto& r) { return r.entry == hash; });
             if (it == link.readings.end() || lastReading(link, it->what.wavelength, it->what.direction) != &*it) continue;
-            ReadAgain one{id, it->what.wavelength, it->what.direction, why};
-            if (link.loss)
+            ReadAgain one{id, it->what.wavelength, it->what.direction, doubt.why};
+            if (link.loss && doubt.loss)
                 for (const auto& result : link.loss->results)
-                    if (result.wavelength == one.wavelength && result.limit && (it->what.shown || it->what.reference)) {
-                        // the level of the reference is known, though it does not hold: near enough to say which fibres matter
-                        const auto level = state.levelsOfReferences.find(it->what.reference);
-                        const auto loss = it->what.shown                            ? it->what.shown
-                                          : level != state.levelsOfReferences.end() ? std::optional(level->second - it->what.power)
-                                                                                    : std::nullopt;
-                        if (loss) one.margin = result.limit->total - *loss;
-                    }
+                    if (result.wavelength == one.wavelength && result.limit) one.margin = result.limit->total - *doubt.loss;
             out.push_back(one);
         }
     std::stable_sort(out.begin(), out.end(),
@@ -50,6 +43,7 @@ std::vector<ReadAgain> readAgain(const JobState& state)
 
 bool lacksReading(const JobState& state, const Link& link, Direction direction)
 {
+    if (!link.cable->carriesLight(link.fibre)) return false;
     const LinkState& of = state.state(link.id);
     for (const int nm : state.plan->wavelengthsFor(*link.cable))
         if (!of.loss || !lossAt(*of.loss, Nanometre(nm), direction)) return true;

@@ -64,13 +64,10 @@ std::vector<std::string> referenceTroubles(const JobState& state, const CablePla
 {
     std::vector<std::string> out;
     const LimitSet* limits = state.plan->limitsFor(cable);
-    std::string proofless;
     for (const Direction d : state.plan->lossDirections())
         for (const int nm : state.plan->wavelengthsFor(cable)) {
             const auto* set = state.reference(d, Nanometre(nm));
             if (!set) continue;
-            if (const auto where = sourceWords(d); !set->proof && !set->zeroed && proofless.find(where) == std::string::npos)
-                proofless += fmt::format("{}{}", proofless.empty() ? "" : " and ", where);
             if (set->proof && limits && judgeProof(*set->proof, limits->referencePair) != ProofVerdict::Good)
                 out.push_back(fmt::format("{} nm, {}: {}", nm, sourceWords(d), proofWords(*set->proof, limits->referencePair)));
             const auto age = state.plan->policyDecimal("reference_age");
@@ -80,20 +77,46 @@ std::vector<std::string> referenceTroubles(const JobState& state, const CablePla
                     fmt::format("{} nm, {}: the reference was set {} minutes ago, and this job trusts it for {:.0f}. Check it, or set it again.", nm,
                                 sourceWords(d), (now - since) / 60, *age));
         }
+    for (const auto& [key, why] : state.voidedWhy) {
+        const auto wanted = state.plan->wavelengthsFor(cable);
+        if (std::find(wanted.begin(), wanted.end(), static_cast<int>(key.second)) != wanted.end())
+            out.push_back(fmt::format("{:.0f} nm, {}: the reference is void, {}. Set it again.", key.second, sourceWords(key.first), why));
+    }
     const double warm = state.plan->policyDecimal("warm_up").value_or(10);
     for (const auto& [source, on] : state.sourcesOn)
         if (now > 0 && double(now - on) < warm * 60)
             out.push_back(
                 fmt::format("{} was switched on {} minutes ago: warm after {:.0f}.", source.empty() ? "The source" : source, (now - on) / 60, warm));
-    if (!proofless.empty())
+    if (const std::string proofless = unprovenReferences(state, cable); !proofless.empty())
         out.push_back(fmt::format("Not proven yet, {}: put the receive cord on behind the reference cord, and read what it adds.", proofless));
-    if (const auto again = readAgain(state); !again.empty())
-        out.push_back(fmt::format("{} reading{} in doubt; first {} at {:.0f} nm, {} ({}).", again.size(), again.size() == 1 ? " is" : "s are",
-                                  again.front().link, again.front().wavelength.value(), sourceWords(again.front().direction), again.front().why));
+    if (const auto again = readAgain(state); !again.empty()) {
+        constexpr std::size_t told = 3;
+        std::string which;
+        for (std::size_t i = 0; i < std::min(told, again.size()); ++i)
+            which +=
+                fmt::format("{}{} at {:.0f} nm, {}", i == 0 ? "" : "; ", again[i].link, again[i].wavelength.value(), sourceWords(again[i].direction));
+        if (again.size() > told) which += fmt::format("; and {} more", again.size() - told);
+        out.push_back(fmt::format("{} reading{} in doubt ({}), those nearest to their limit first: {}.", again.size(),
+                                  again.size() == 1 ? " is" : "s are", again.front().why, which));
+    }
     for (const auto& cord : limits ? cordWear(state, limits->referencePair) : std::vector<CordWear>())
         if (cord.worn)
             out.push_back(fmt::format("Cord {} adds {:.2f} dB by now, {:.2f} dB when it was first proven: worn. Replace it.", cord.cord,
                                       cord.last.value(), cord.first.value()));
+    return out;
+}
+
+std::string unprovenReferences(const JobState& state, const CablePlan& cable)
+{
+    std::string out;
+    for (const Direction d : state.plan->lossDirections()) {
+        const auto wavelengths = state.plan->wavelengthsFor(cable);
+        const bool unproven = std::any_of(wavelengths.begin(), wavelengths.end(), [&](int nm) {
+            const auto* set = state.reference(d, Nanometre(nm));
+            return set && !set->proof && !set->zeroed;
+        });
+        if (unproven) out += fmt::format("{}{}", out.empty() ? "" : " and ", sourceWords(d));
+    }
     return out;
 }
 

@@ -19,6 +19,9 @@ std::string checkWords(const JobState& state, Decibel drift);
 /// a cold source, a launch that nobody spoke of, readings in doubt. `now`: seconds since 1970-01-01 UTC; 0: ages are left out.
 std::vector<std::string> referenceTroubles(const JobState& state, const CablePlan& cable, std::int64_t now);
 
+/// For which ends the references in force were not proven: "source at A and source at B"; empty: none.
+std::string unprovenReferences(const JobState& state, const CablePlan& cable);
+
 /// By how much a cord's proofs have grown since its first ones, and whether it says that the cord is worn: nothing before it was proven often enough.
 struct CordWear {
     std::string cord;

@@ -123,6 +123,31 @@ std::string FactEffects::whyNotFitThen(FaceState& face, std::int64_t at) const
     return why;
 }
 
+void FactEffects::voidReferences(const std::function<bool(const ReferenceSet&)>& which, const std::string& why)
+{
+    for (auto& [hash, reference] : light_.references) {
+        if (!which(reference.set)) continue;
+        reference.good = false;
+        const std::pair key(reference.set.direction, reference.set.wavelength.value());
+        const auto inForce = state_.references.find(key);
+        if (inForce == state_.references.end() || inForce->second.entry != hash) continue;
+        state_.voidedWhy.insert_or_assign(key, why);
+        state_.references.erase(inForce);
+    }
+}
+
+void FactEffects::voidReference(Digest reference, const std::string& why)
+{
+    const auto it = light_.references.find(reference);
+    if (it == light_.references.end()) return;
+    it->second.good = false;
+    const std::pair key(it->second.set.direction, it->second.set.wavelength.value());
+    if (const auto inForce = state_.references.find(key); inForce != state_.references.end() && inForce->second.entry == reference) {
+        state_.voidedWhy.insert_or_assign(key, why);
+        state_.references.erase(inForce);
+    }
+}
+
 void FactEffects::open(const FaceId& face)
 {
     for (const Side side : {Side::Cord, Side::Port})

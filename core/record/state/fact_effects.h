@@ -1,4 +1,5 @@
 #pragma once
+#include <functional>
 #include <map>
 #include <set>
 #include <string>
@@ -13,7 +14,6 @@ namespace clendo {
 
 /// A reading as the fold keeps it: with what it rests on.
 struct KeptReading : Reading {
-    std::string doubt{};             ///< why it rests on nothing though a reference was named; empty: it rests, or none was
     Digest on{};                     ///< the reference that it names
     int entryEpoch = 0;              ///< how often that had been checked by then
     std::optional<Second> warmUp{};  ///< of the source when the reference was set; nothing: not known
@@ -35,6 +35,7 @@ struct LightEffects {
     std::map<std::string, std::vector<KeptReading>> readings;      ///< by link, with the reference that was good when they were read
     std::map<std::string, ReferenceMethod> methods;                ///< by which the readings of a link were taken
     std::set<std::string> readLinks;                               ///< whose loss has to be computed anew
+    std::map<FaceId, FaceId> onLine;                               ///< the face at which the free end of a test cord is, as far as readings say
 };
 
 /// The state of a job while its journal is applied, entry by entry. Facts change it through this (core/record/facts); it remembers which faces and
@@ -58,6 +59,9 @@ public:
     void sign(SignatureState signature);
     /// Why a face was not fit at this time by its own looks, touches and age; empty where it was.
     [[nodiscard]] std::string whyNotFitThen(FaceState& face, std::int64_t at) const;
+    /// References are no longer good: those of which `which` says so, or one. What was read on them before stays as it is.
+    void voidReferences(const std::function<bool(const ReferenceSet&)>& which, const std::string& why);
+    void voidReference(Digest reference, const std::string& why);
     /// A mated pair is parted.
     void open(const FaceId& face);
     /// Something that matters for dirt that goes from face to face; gives its place in JobState::events.

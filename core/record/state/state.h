@@ -10,6 +10,7 @@
 #include "cleaning/contacts.h"
 #include "criteria/judge.h"
 #include "record/facts/facts.h"
+#include "record/state/cable_run.h"
 #include "record/state/job_plan.h"
 #include "sharing/shared_map.h"
 #include "sharing/shared_vector.h"
@@ -82,6 +83,12 @@ struct LightDone {
     bool loss = false, rightFibre = false, length = false, traces = false;
 };
 
+/// Why a reading does not rest on the reference that it names, and the loss that it would show if it did.
+struct Doubt {
+    std::string why;  ///< "the reference was 95 minutes old"
+    std::optional<Decibel> loss;
+};
+
 struct LinkState {
     std::map<Connection, Filed<Mated>> mated;  ///< the pairs that are mated now
     std::map<Connection, Digest> sleeves;      ///< whose sleeve was cleaned since the pair was last open, and the entry that says it
@@ -91,7 +98,7 @@ struct LinkState {
     std::optional<Filed<LengthMeasured>> measured;  ///< its length by something else than a trace
     std::optional<SignatureState> signature;
     std::optional<LossReport> loss;
-    std::map<Digest, std::string> doubted;  ///< readings that name a reference on which they cannot rest, and why not
+    std::map<Digest, Doubt> doubted;  ///< readings that name a reference on which they cannot rest
     LightDone done;
     std::set<std::string> measuredWith;  ///< source, meter and cords of the references on which the readings rest
 };
@@ -126,10 +133,11 @@ struct ReferenceInForce {
     ReferenceMethod method = ReferenceMethod::OneCord;
     Digest entry;
     std::int64_t at = 0;
-    std::vector<std::string> with{};  ///< source, meter and cords that were named with it
-    bool zeroed = false;              ///< the meter was set to zero on it: the level is not known
-    std::optional<Decibel> proof{};   ///< what the receive cord and an adapter added to it
-    std::int64_t checkedAt = 0;       ///< when it was last found good again; 0: never
+    std::vector<std::string> with{};               ///< source, meter and cords that were named with it
+    bool zeroed = false;                           ///< the meter was set to zero on it: the level is not known
+    std::optional<Decibel> proof{};                ///< what the receive cord and an adapter added to it
+    std::int64_t checkedAt = 0;                    ///< when it was last found good again; 0: never
+    std::optional<FaceId> freeEnd{}, sourceEnd{};  ///< of the source's cord; nothing: not said
 };
 
 /// What was found of a reference: what a cord added to it, or by how much it had drifted.
@@ -140,6 +148,19 @@ struct ReferenceFinding {
     Decibel loss;      ///< of a proof; of a check the drift, above zero where there is more light than before
     std::int64_t at = 0;
     Digest entry;
+};
+
+/// A patch cord as it was read once.
+struct CordLoss {
+    std::string end;  ///< at the reference cord: "A", "B"; empty: both connectors at once
+    Nanometre wavelength;
+    std::optional<Decibel> loss;  ///< nothing: it rests on no good reference
+    ReferenceMethod method = ReferenceMethod::SingleEnded;
+    Digest on{};          ///< the reference that it names
+    int epoch = 0;        ///< how often that had been checked by then
+    std::string doubt{};  ///< why it does not rest on it
+    std::int64_t at = 0;
+    Digest entry{};
 };
 
 /// What was lost of the job, and when that was noted.
@@ -160,19 +181,21 @@ struct JobState {
     std::shared_ptr<const JobPlan> plan = std::make_shared<const JobPlan>();
     SharedMap<FaceId, FaceState> faces;
     SharedMap<std::string, LinkState> linkStates;
-    std::map<std::pair<Direction, double>, ReferenceInForce> references;  ///< by direction and wavelength
-    std::vector<ReferenceFinding> proofs, checks;                         ///< in the order of the journal
-    std::map<Digest, DecibelMilliwatt> levelsOfReferences;                ///< by entry, those that no longer hold too; zeroed meters have none
-    std::map<std::string, std::int64_t, std::less<>> sourcesOn;           ///< when they were switched on, by name; not in it: not known
-    std::map<std::string, bool, std::less<>> meterSigns;                  ///< whether a meter set to zero shows a loss below zero, by name
-    std::map<std::string, SignatureState> signedCables;                   ///< by cable
-    std::map<std::string, KitItem, std::less<>> kit;                      ///< by name
-    std::optional<LookedThrough> kitChecked;                              ///< the last time it was looked through
-    SharedVector<FaceEvent> events;                                       ///< looks and contacts, for tracing
-    SharedVector<std::uint8_t> stationsDone;                              ///< of each of plan->stations.all whether it is done: 1
-    std::vector<Losses> losses;                                           ///< of damaged files from which the job was saved
-    std::map<std::string, Calibration> calibrations;                      ///< by scope and tip
-    std::vector<std::string> troubles;                                    ///< entries or rules that could not be used, in sentences
+    std::map<std::pair<Direction, double>, ReferenceInForce> references;   ///< by direction and wavelength
+    std::map<std::pair<Direction, double>, std::string> voidedWhy;         ///< why there is none in force where there was one
+    std::vector<ReferenceFinding> proofs, checks;                          ///< in the order of the journal
+    std::map<std::string, std::vector<CordLoss>, std::less<>> patchCords;  ///< by label, in the order of the journal
+    std::map<std::string, std::shared_ptr<CableRun>> cableRuns;            ///< of cables of which something was read
+    std::map<std::string, std::int64_t, std::less<>> sourcesOn;            ///< when they were switched on, by name; not in it: not known
+    std::map<std::string, bool, std::less<>> meterSigns;                   ///< whether a meter set to zero shows a loss below zero, by name
+    std::map<std::string, SignatureState> signedCables;                    ///< by cable
+    std::map<std::string, KitItem, std::less<>> kit;                       ///< by name
+    std::optional<LookedThrough> kitChecked;                               ///< the last time it was looked through
+    SharedVector<FaceEvent> events;                                        ///< looks and contacts, for tracing
+    SharedVector<std::uint8_t> stationsDone;                               ///< of each of plan->stations.all whether it is done: 1
+    std::vector<Losses> losses;                                            ///< of damaged files from which the job was saved
+    std::map<std::string, Calibration> calibrations;                       ///< by scope and tip
+    std::vector<std::string> troubles;                                     ///< entries or rules that could not be used, in sentences
     std::int64_t lastEntryAt = 0;
     std::size_t entries = 0;  ///< of the journal
     Digest lastEntry;         ///< the last of them, in the order of the journal

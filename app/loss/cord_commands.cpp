@@ -1,0 +1,68 @@
+// The loss of patch cords, beside their looks on a line: one connector at a time, or both at once.
+#include "app/batch/batch_desk.h"
+#include "app/batch/batch_view.h"
+#include "app/frame/command.h"
+#include "app/frame/job_session.h"
+#include "app/frame/window_frame.h"
+#include "app/loss/ask_levels.h"
+#include "app/loss/loss_desk.h"
+#include "record/rules/patch_cords.h"
+
+namespace clendo {
+namespace {
+
+/// The cord in hand on the line, and its end where one connector is read.
+std::pair<std::string, std::string> inHand(WindowFrame& frame, bool both)
+{
+    const CordLine& line = *frame.deskOf<BatchDesk>().sheet().line();
+    return {line.label(), both ? std::string() : line.end().empty() ? "A" : line.end()};
+}
+
+void tell(WindowFrame& frame, const std::string& cord)
+{
+    const auto rows = cordLosses(frame.session()->state(), cord, *frame.link()->cable);
+    frame.say(QString::fromStdString(cordLossWords(cord, rows)),
+              std::any_of(rows.begin(), rows.end(), [](const auto& row) { return row.verdict != "pass"; }));
+}
+
+void readCord(WindowFrame& frame)
+{
+    LightRun& run = frame.deskOf<LossDesk>().run();
+    // two cords in the reference: both connectors of what comes between them
+    const bool both = frame.session()->state().plan->job.method == ReferenceMethod::TwoCord;
+    const auto [cord, end] = inHand(frame, both);
+    if (run.meterOnLine()) {
+        run.readCord(cord, end);
+        return frame.say(QObject::tr("Reading %1: end %2 is at the reference cord.")
+                             .arg(QString::fromStdString(cord), both ? QObject::tr("A and B") : QString::fromStdString(end)));
+    }
+    const auto levels = askLevels(frame, QObject::tr("Loss of %1").arg(QString::fromStdString(cordWords(cord, end))));
+    if (!levels) return;
+    std::vector<Fact> facts;
+    for (const auto& [wavelength, level] : *levels) {
+        CordRead read;
+        read.cord = cord;
+        read.end = end;
+        read.wavelength = wavelength;
+        read.direction = run.direction();
+        read.power = level;
+        facts.emplace_back(std::move(read));
+    }
+    frame.session()->file(std::move(facts), [&frame, cord = cord] { tell(frame, cord); });
+}
+
+const CommandGroup group(34, [](WindowFrame& frame) -> std::vector<Command> {
+    return {{"batch.loss",
+             CommandMenu::Light,
+             QObject::tr("Loss of the patch cord in hand on the line"),
+             {Qt::SHIFT | Qt::Key_M},
+             [&frame] { readCord(frame); },
+             [&frame] {
+                 if (const QString why = needsLink(frame); !why.isEmpty()) return why;
+                 return frame.deskOf<BatchDesk>().sheet().line() ? QString()
+                                                                 : QObject::tr("Cords are read on a line: watch one first (batch inspection, L).");
+             }}};
+});
+
+}  // namespace
+}  // namespace clendo
