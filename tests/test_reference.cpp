@@ -224,7 +224,11 @@ private slots:
         QVERIFY(cordWear(j.state(), Decibel(0.2)).empty());  // not proven often enough to say
         for (const double added : {0.10, 0.11}) prove(j, -7.02 - added);
         QVERIFY(!cordWear(j.state(), Decibel(0.2)).front().worn);
+        const std::string young = cordHistory(j.state(), "RC-2");
         for (const double added : {0.18, 0.19, 0.18}) prove(j, -7.02 - added);
+        const std::string old = cordHistory(j.state(), "RC-2");
+        QVERIFY2(old.find("0.18, 0.19, 0.18 dB") != std::string::npos && old.size() > young.size(), old.c_str());
+        QVERIFY(cordHistory(j.state(), "RC-9").empty());
         QVERIFY(cordWear(j.state(), Decibel(0.2)).front().worn);
     }
     void aLaunchCordIsTakenOffAsItWasMeasured_data()

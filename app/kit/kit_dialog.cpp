@@ -12,6 +12,7 @@
 #include "app/widgets/on_screen.h"
 #include "app/widgets/theme.h"
 #include "record/rules/kit.h"
+#include "record/rules/reference_health.h"
 
 namespace clendo {
 namespace {
@@ -173,6 +174,10 @@ void KitDialog::refresh()
     const auto open = readiness(state, now());
     std::vector<Paragraph> words{{{open.empty() ? tr("Nothing is open: the kit is ready.") : tr("%1 things to see to").arg(open.size()), true}}};
     for (const auto& trouble : open) words.push_back({{QString::fromStdString(trouble.sentence)}});
+    for (const auto& [id, item] : state.kit)
+        if (const std::string history = item.what.gone ? std::string() : cordHistory(state, id); !history.empty())
+            words.push_back(
+                {{tr("%1 behind the reference added %2.").arg(QString::fromStdString(id), QString::fromStdString(history)), false, theme().soft}});
     if (state.kitChecked)
         words.push_back({{tr("Looked through last: %1, %2.")
                               .arg(QDateTime::fromSecsSinceEpoch(state.kitChecked->at).toString(QStringLiteral("yyyy-MM-dd HH:mm")),

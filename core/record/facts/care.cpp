@@ -46,7 +46,7 @@ std::string FaceHandled::sentence(const JobState& state) const { return fmt::for
 
 void FaceHandled::apply(FactEffects& effects, const EntryHead&) const
 {
-    cordOffSource(effects, face, how == "moved" ? "was moved" : "was handled");
+    cordOffSource(effects, face, how == "moved" ? "was moved" : "was handled", how != "moved");
     for (const auto& id : ferruleOf(effects.state(), face)) {
         FaceState& of = effects.touch(id);
         if (of.mated) effects.open(id);

@@ -120,6 +120,24 @@ std::string unprovenReferences(const JobState& state, const CablePlan& cable)
     return out;
 }
 
+std::string cordHistory(const JobState& state, std::string_view cord)
+{
+    constexpr std::size_t atEachEnd = 4;
+    std::vector<double> added;
+    for (const auto& proof : state.proofs)
+        if (proof.cord == cord) added.push_back(proof.loss.value());
+    if (added.empty()) return {};
+    std::string out;
+    for (std::size_t i = 0; i < added.size(); ++i) {
+        if (i == atEachEnd && added.size() > 2 * atEachEnd) {
+            out += " …";
+            i = added.size() - atEachEnd;
+        }
+        out += fmt::format("{}{:.2f}", out.empty() ? "" : ", ", added[i]);
+    }
+    return fmt::format("{} dB in {} proof{}", out, added.size(), added.size() == 1 ? "" : "s");
+}
+
 std::vector<CordWear> cordWear(const JobState& state, Decibel most)
 {
     std::map<std::string, std::vector<Decibel>> byCord;

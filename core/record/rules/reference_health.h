@@ -29,5 +29,7 @@ struct CordWear {
     bool worn = false;
 };
 std::vector<CordWear> cordWear(const JobState& state, Decibel most);
+/// What each proof of a cord added, the oldest first: "0.12, 0.13, 0.15 dB in 3 proofs"; of many the first and the last. Empty: it was never proven.
+std::string cordHistory(const JobState& state, std::string_view cord);
 
 }  // namespace clendo

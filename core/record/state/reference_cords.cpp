@@ -7,11 +7,11 @@
 
 namespace clendo {
 
-void cordOffSource(FactEffects& effects, const FaceId& face, std::string_view what)
+void cordOffSource(FactEffects& effects, const FaceId& face, std::string_view what, bool off)
 {
     JobState& state = effects.state();
     if (state.references.empty() || !state.kit.contains(face.link)) return;
-    const std::string why = fmt::format("{} {}: the cord was off the source", state.where(face), what);
+    const std::string why = fmt::format("{} {}{}", state.where(face), what, off ? ": the cord was off the source" : "");
     effects.voidReferences([&](const ReferenceSet& set) { return set.sourceEnd() == face || sourceOf(set.with, state) == face.link; }, why);
 }
 
