@@ -304,12 +304,3 @@ void JournalIsSearched(benchmark::State& state)
 BENCHMARK(JournalIsSearched)->Unit(benchmark::kMillisecond);
 
 }  // namespace
-
-int main(int argc, char** argv)
-{
-    QApplication application(argc, argv);
-    applyTheme(application, false);
-    benchmark::Initialize(&argc, argv);
-    benchmark::RunSpecifiedBenchmarks();
-    return 0;
-}

@@ -92,12 +92,3 @@ void ReadingIsPainted(benchmark::State& state)
 BENCHMARK(ReadingIsPainted)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 }  // namespace
-
-int main(int argc, char** argv)
-{
-    QApplication application(argc, argv);
-    applyTheme(application, false);
-    benchmark::Initialize(&argc, argv);
-    benchmark::RunSpecifiedBenchmarks();
-    return 0;
-}

@@ -47,8 +47,8 @@ public:
     /// Takes one of one's own along (JSON, docs/extending.md); gives its name. Of two with the same name the newer holds. An Error says what is
     /// wrong.
     virtual Result<QString> addDriver(const QByteArray& json) = 0;
-    /// The source's light comes and goes so often a second; 0: continuous.
-    virtual void setTone(double hertz) = 0;
+    /// Asks the source for light that comes and goes so often a second; 0: continuous. An Error where its driver knows no tone.
+    virtual Result<void> setTone(double hertz) = 0;
     /// What was said on both lines lately, "> " and "< " before it; comes with `logged`.
     virtual void askLog() = 0;
     /// Takes the readings one after the other; a run that is under way ends.

@@ -8,10 +8,12 @@
 #include <QStandardPaths>
 #include <algorithm>
 #include <chrono>
+#include <set>
 
 #include "files/files.h"
 #include "files/log_file.h"
 #include "record/journal/acts.h"
+#include "record/rules/cable_findings.h"
 #include "record/state/complete_act.h"
 #include "record/state/rules.h"
 #include "result/guarded.h"
@@ -97,7 +99,17 @@ void JobEngine::noteFile()
         JobFile{store_->path(), store_->readOnlyReason(), store_->lockCanBeTaken(), store_->wrong(), store_->notice(), rescuedFrom_});
 }
 
-void JobEngine::fold() { changes_.add(fold_.update(journal_.all(), seconds())); }
+void JobEngine::fold()
+{
+    const Changes changed = fold_.update(journal_.all(), seconds());
+    // what the readings of a cable say together is worked out here, so that who shows it only reads it
+    const JobState& state = fold_.state();
+    std::set<const CablePlan*> read;
+    for (const auto& id : changed.links)
+        if (const Link* link = state.link(id)) read.insert(link->cable);
+    for (const auto* cable : read) static_cast<void>(cableModel(state, *cable));
+    changes_.add(changed);
+}
 
 std::optional<std::int64_t> JobEngine::tick()
 {

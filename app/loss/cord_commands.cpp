@@ -11,11 +11,14 @@
 namespace clendo {
 namespace {
 
+/// Two cords in the reference: both connectors of what comes between them.
+bool readsBoth(WindowFrame& frame) { return frame.session()->state().plan->job.method == ReferenceMethod::TwoCord; }
+
 /// The cord in hand on the line, and its end where one connector is read.
 std::pair<std::string, std::string> inHand(WindowFrame& frame, bool both)
 {
     const CordLine& line = *frame.deskOf<BatchDesk>().sheet().line();
-    return {line.label(), both ? std::string() : line.end().empty() ? "A" : line.end()};
+    return {line.label(), both ? std::string() : line.end()};
 }
 
 void tell(WindowFrame& frame, const std::string& cord)
@@ -28,8 +31,7 @@ void tell(WindowFrame& frame, const std::string& cord)
 void readCord(WindowFrame& frame)
 {
     LightRun& run = frame.deskOf<LossDesk>().run();
-    // two cords in the reference: both connectors of what comes between them
-    const bool both = frame.session()->state().plan->job.method == ReferenceMethod::TwoCord;
+    const bool both = readsBoth(frame);
     const auto [cord, end] = inHand(frame, both);
     if (run.meterOnLine()) {
         run.readCord(cord, end);
@@ -59,8 +61,13 @@ const CommandGroup group(34, [](WindowFrame& frame) -> std::vector<Command> {
              [&frame] { readCord(frame); },
              [&frame] {
                  if (const QString why = needsLink(frame); !why.isEmpty()) return why;
-                 return frame.deskOf<BatchDesk>().sheet().line() ? QString()
-                                                                 : QObject::tr("Cords are read on a line: watch one first (batch inspection, L).");
+                 const CordLine* line = frame.deskOf<BatchDesk>().sheet().line();
+                 if (!line) return QObject::tr("Cords are read on a line: watch one first (batch inspection, L).");
+                 return line->end().empty() && !readsBoth(frame)
+                            ? QObject::tr(
+                                  "One connector at a time: let the line go through both ends of each cord first (batch inspection, D), so that "
+                                  "the record knows which one was read.")
+                            : QString();
              }}};
 });
 

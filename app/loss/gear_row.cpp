@@ -38,18 +38,21 @@ void GearRow::offer(const JobState& state)
 {
     bool any = false;
     for (auto& [kind, box] : boxes_) {
-        QStringList names;
-        QList<QPair<QString, QString>> items;  // words, which end is free
+        struct Item {
+            QString words, name, free;  ///< which end is free; empty: not said
+        };
+        QList<Item> items;
+        QStringList names, before;
         for (const auto& [id, item] : state.kit) {
             if (item.what.kind != kind || item.what.gone) continue;
-            names << QString::fromStdString(id);
-            items << qMakePair(names.back(), QString());
-            if (kind != std::string_view("cord")) continue;
-            items << qMakePair(tr("%1, end A on the source").arg(names.back()), QStringLiteral("B"));
-            items << qMakePair(tr("%1, end B on the source").arg(names.back()), QStringLiteral("A"));
+            const QString name = QString::fromStdString(id);
+            names << name;
+            items << Item{name, name, {}};
+            if (kind == "cord")
+                items << Item{tr("%1, end A on the source").arg(name), name, QStringLiteral("B")}
+                      << Item{tr("%1, end B on the source").arg(name), name, QStringLiteral("A")};
         }
         any = any || !names.isEmpty();
-        QStringList before;
         for (int i = 1; i < box->count(); ++i)
             if (box->itemData(i, endRole).toString().isEmpty()) before << box->itemText(i);
         if (before == names && box->count() > 0) continue;
@@ -57,9 +60,9 @@ void GearRow::offer(const JobState& state)
         const QSignalBlocker quiet(box);
         box->clear();
         box->addItem(tr("not said"));
-        for (const auto& [words, free] : items) {
-            box->addItem(words, free.isEmpty() ? words : box->itemData(box->count() - 1));
-            box->setItemData(box->count() - 1, free, endRole);
+        for (const auto& item : items) {
+            box->addItem(item.words, item.name);
+            box->setItemData(box->count() - 1, item.free, endRole);
         }
         box->setCurrentIndex(std::max(0, box->findText(inHand)));
     }

@@ -20,6 +20,8 @@ LightRun::LightRun(WindowFrame& frame) : frame_(frame) {}
 
 namespace {
 
+constexpr std::size_t largestDriver = std::size_t{1} << 20;
+
 QDir ownDrivers() { return {QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/drivers")}; }
 
 }  // namespace
@@ -30,8 +32,10 @@ Result<void> LightRun::ready()
         const auto module = lines();
         if (!module) return tl::unexpected(module.error());
         bench_ = module->bench(dataFolder());
-        for (const auto& file : ownDrivers().entryInfoList({QStringLiteral("*.json")}, QDir::Files))
-            if (const auto text = readFile(file.filePath().toStdString())) static_cast<void>(bench_->addDriver(QByteArray::fromStdString(*text)));
+        for (const auto& file : ownDrivers().entryInfoList({QStringLiteral("*.json")}, QDir::Files)) {
+            const auto added = driverIn(file.filePath());
+            if (!added) frame_.say(tr("%1: %2").arg(file.filePath(), QString::fromStdString(added.error().message)), true);
+        }
         connect(bench_.get(), &LightBench::logged, this, &LightRun::keep);
         connect(bench_.get(), &LightBench::shown, this, [this](const BenchShown& shown) {
             shown_ = shown;
@@ -47,6 +51,7 @@ Result<void> LightRun::use(const QString& meter, const QString& source, const QS
 {
     if (auto ok = ready(); !ok) return ok;
     stop();
+    tone_ = false;
     if (auto ok = bench_->setMeter(meter, meterDriver); !ok) return ok;
     meter_ = meter.trimmed();
     meterDriver_ = meterDriver;
@@ -56,19 +61,26 @@ Result<void> LightRun::use(const QString& meter, const QString& source, const QS
     return {};
 }
 
+Result<QString> LightRun::driverIn(const QString& path)
+{
+    return readFile(path.toStdString(), largestDriver).and_then([&](const std::string& text) {
+        return bench_->addDriver(QByteArray::fromStdString(text));
+    });
+}
+
 QStringList LightRun::drivers(InstrumentKind kind) { return ready() ? bench_->drivers(kind) : QStringList(); }
 
 Result<QString> LightRun::addDriver(const QString& path)
 {
     if (auto ok = ready(); !ok) return tl::unexpected(ok.error());
-    const auto text = readFile(path.toStdString());
-    if (!text) return tl::unexpected(text.error());
-    auto name = bench_->addDriver(QByteArray::fromStdString(*text));
+    auto name = driverIn(path);
     if (!name) return name;
     // kept for later runs under its own name, so that a newer one of that name takes its place
     const QString file = ownDrivers().filePath(QString::fromStdString(sha256(name->toStdString()).substr(0, 16)) + QStringLiteral(".json"));
     QDir().mkpath(ownDrivers().path());
-    if (auto kept = writeFile(file.toStdString(), *text); !kept) return tl::unexpected(kept.error());
+    const auto kept =
+        readFile(path.toStdString(), largestDriver).and_then([&](const std::string& text) { return writeFile(file.toStdString(), text); });
+    if (!kept) return tl::unexpected(kept.error());
     return name;
 }
 
@@ -125,7 +137,7 @@ void LightRun::begin(Purpose purpose, const std::vector<std::string>& links, con
 {
     std::vector<Nanometre> wavelengths;
     for (const int nm : frame_.session()->state().plan->wavelengthsFor(cable)) wavelengths.emplace_back(nm);
-    if (std::exchange(tone_, false)) bench_->setTone(0);
+    if (std::exchange(tone_, false)) static_cast<void>(bench_->setTone(0));  // it could be asked for, so it can be taken back
     auto run = readingOrder(links, wavelengths, source_.isEmpty() ? Switching::ByOperator : Switching::ByLine);
     left_ = run.size();
     purpose_ = purpose;
@@ -154,14 +166,15 @@ void LightRun::sourceIsSet()
     if (bench_) bench_->sourceIsSet();
 }
 
-void LightRun::toggleTone()
+Result<void> LightRun::toggleTone()
 {
     constexpr double tone = 2;  // Hz: seen by a meter's level going up and down, and by eye on a display
-    if (!bench_) return;
+    if (auto ok = ready(); !ok) return ok;
+    if (auto asked = bench_->setTone(tone_ ? 0 : tone); !asked) return asked;
     stop();
     tone_ = !tone_;
-    bench_->setTone(tone_ ? tone : 0);
     emit changed();
+    return {};
 }
 
 void LightRun::say(const QString& command)
@@ -264,7 +277,7 @@ QString LightRun::moveWords(const std::string& id) const
 
 QString LightRun::prompt() const
 {
-    if (tone_) return tr("A tone of 2 Hz is on the source: find it at the other end, then F");
+    if (tone_) return tr("The source was asked for a tone of 2 Hz: find it at the other end, then F");
     if (!running_ || !shown_.wanted) return {};
     const auto nm = static_cast<int>(std::lround(shown_.wanted->wavelength.value()));
     if (shown_.waitsForOperator) return tr("Set the source to %1 nm, then say so").arg(nm);

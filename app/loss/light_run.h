@@ -53,7 +53,7 @@ public:
     void skip();
     void sourceIsSet();
     /// A tone on the source by which a fibre is found at the other end, or continuous light again.
-    void toggleTone();
+    Result<void> toggleTone();
     [[nodiscard]] bool toneOn() const { return tone_; }
     void say(const QString& command);
     /// What is to be done by hand now, in a sentence.
@@ -73,6 +73,7 @@ private:
     WindowFrame& frame_;
     std::unique_ptr<LightBench> bench_;
     Result<void> ready();
+    Result<QString> driverIn(const QString& path);
     void keep(const QString& log);
 
     QString meter_, source_, meterDriver_, sourceDriver_;

@@ -155,8 +155,8 @@ std::vector<Command> commandsOf(WindowFrame& frame)
          QObject::tr("Tone on the source, to find the fibre; again: continuous light"),
          {Qt::SHIFT | Qt::Key_N},
          [&frame] {
-             runOf(frame).toggleTone();
-             frame.say(runOf(frame).toneOn() ? QObject::tr("The source sends a tone of 2 Hz. Where it comes out, F files it.")
+             if (const auto asked = runOf(frame).toggleTone(); !asked) return frame.say(asked.error());
+             frame.say(runOf(frame).toneOn() ? QObject::tr("The source was asked for a tone of 2 Hz. Where it comes out, F files it.")
                                              : QObject::tr("Continuous light again."));
          },
          [&frame] {

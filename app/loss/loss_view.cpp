@@ -159,6 +159,7 @@ void LossView::show(JobSession& session, const Link* link)
     link_ = link->id;
     if (other) {
         tell({});
+        asked_ = {};
         for (const auto& field : fields_) field.edit->setModified(false);
     }
     const QSignalBlocker quiet(method_);

@@ -6,6 +6,8 @@
 #include <cmath>
 #include <set>
 
+#include "power/loss_verdict.h"
+
 namespace clendo {
 namespace {
 
@@ -131,11 +133,8 @@ void warnOfLoss(const LossResult& result, const LossTask& task, Warnings& warnin
 
 LossVerdict verdictOf(const LossResult& r)
 {
-    if (!r.worst || !r.margin) return LossVerdict::NotValid;
-    const Decibel least = std::min(r.lossAb.value_or(*r.worst), r.lossBa.value_or(*r.worst));
-    if (least < -gainTolerated) return LossVerdict::NotValid;
-    if (std::abs(r.margin->value()) < r.uncertainty.value()) return LossVerdict::NearLimit;
-    return *r.margin >= Decibel(0) ? LossVerdict::Pass : LossVerdict::Fail;
+    if (!r.worst || !r.limit) return LossVerdict::NotValid;
+    return judgeLoss(*r.worst, std::min(r.lossAb.value_or(*r.worst), r.lossBa.value_or(*r.worst)), r.limit->total, r.uncertainty);
 }
 
 /// What the uncertainty of a loss of this task at a wavelength depends on.
@@ -219,6 +218,14 @@ std::string_view name(LossVerdict verdict)
         case LossVerdict::NotValid: return "not valid";
     }
     return "not valid";
+}
+
+LossVerdict judgeLoss(Decibel loss, Decibel least, Decibel limit, Decibel uncertainty)
+{
+    if (least < -gainTolerated) return LossVerdict::NotValid;
+    const Decibel margin = limit - loss;
+    if (std::abs(margin.value()) < uncertainty.value()) return LossVerdict::NearLimit;
+    return margin >= Decibel(0) ? LossVerdict::Pass : LossVerdict::Fail;
 }
 
 LossReport computeLoss(const LossTask& given, const LimitSet& limits)

@@ -36,10 +36,13 @@ cv::Mat1f drawScene(const Row& row, const Camera& camera, std::mt19937& random)
     const double umPerPx = camera.scale.micrometresPerPixel(), core = row.multimode ? 25 : coreRadius;
     const double glass = alone ? 104 : 150, ferrule = alone ? 150 : 66, halfRow = double(row.fibres.size() - 1) / 2 * pitch;
     cv::Mat1f grain(camera.height, camera.width), light(camera.height, camera.width);
-    for (auto& g : grain) g = static_cast<float>(uniform(random, -1, 1));
-    cv::GaussianBlur(grain, grain, {}, 1.2 / umPerPx);
     std::optional<Surface> surface;
-    if (alone && camera.surface) surface.emplace(*camera.surface, camera.width, camera.height, camera.scale);
+    if (alone && camera.surface) {
+        surface.emplace(*camera.surface, camera.width, camera.height, camera.scale);
+    } else {
+        for (auto& g : grain) g = static_cast<float>(uniform(random, -1, 1));
+        cv::GaussianBlur(grain, grain, {}, 1.2 / umPerPx);
+    }
     const double middleX = camera.width / 2.0 + camera.offsetX.value() / umPerPx, middleY = camera.height / 2.0 + camera.offsetY.value() / umPerPx;
     for (int y = 0; y < camera.height; ++y)
         for (int x = 0; x < camera.width; ++x) {

@@ -206,6 +206,7 @@ Result<void> BenchOnLines::put(const QString& place, const QString& name, Instru
                            "This is no place of an instrument. Give host and port (192.168.0.20:5025) or a serial port (/dev/ttyUSB0).");
         line->moveToThread(&thread_);
     }
+    if (kind == InstrumentKind::Source) sourceHasTone_ = line && driver->command("tone", 1).has_value();
     there([into, driver = *driver, line = std::move(line)](BenchWorker& worker) mutable { (worker.*into)(std::move(line), driver); });
     return {};
 }
@@ -235,6 +236,14 @@ Result<QString> BenchOnLines::addDriver(const QByteArray& json)
     std::erase_if(drivers_, same);
     drivers_.push_back(std::move(*driver));
     return QString::fromStdString(drivers_.back().name);
+}
+
+Result<void> BenchOnLines::setTone(double hertz)
+{
+    if (!sourceHasTone_)
+        return failure(Error::Code::DriverInvalid, "The driver of this source knows no tone. Set it at the source, or load a driver that does.");
+    there([hertz](BenchWorker& worker) { worker.setTone(hertz); });
+    return {};
 }
 
 void BenchOnLines::askLog()

@@ -59,10 +59,7 @@ public:
     [[nodiscard]] QStringList drivers(InstrumentKind kind) const override;
     Result<QString> addDriver(const QByteArray& json) override;
     void askLog() override;
-    void setTone(double hertz) override
-    {
-        there([hertz](BenchWorker& worker) { worker.setTone(hertz); });
-    }
+    Result<void> setTone(double hertz) override;
     void measure(std::vector<WantedReading> run, const AcquisitionRule& rule) override;
     void stop() override;
     void skip() override;
@@ -80,6 +77,7 @@ private:
     }
 
     std::vector<Driver> drivers_;
+    bool sourceHasTone_ = false;
     QThread thread_;
     BenchWorker* worker_;
 };

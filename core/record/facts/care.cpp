@@ -23,7 +23,7 @@ std::string FaceCleaned::sentence(const JobState& state) const
 void FaceCleaned::apply(FactEffects& effects, const EntryHead&) const
 {
     JobState& state = effects.state();
-    cordOffSource(effects, face, "was cleaned");
+    disturbed(effects, face, "was cleaned");
     if (const auto used = state.kit.find(tool); used != state.kit.end()) used->second.used += strokes;
     for (const auto& id : ferruleOf(state, face)) {  // a stroke touches every fibre of the ferrule
         FaceState& of = effects.touch(id);
@@ -46,7 +46,7 @@ std::string FaceHandled::sentence(const JobState& state) const { return fmt::for
 
 void FaceHandled::apply(FactEffects& effects, const EntryHead&) const
 {
-    cordOffSource(effects, face, how == "moved" ? "was moved" : "was handled", how != "moved");
+    disturbed(effects, face, how == "moved" ? "was moved" : "was handled", how != "moved");
     for (const auto& id : ferruleOf(effects.state(), face)) {
         FaceState& of = effects.touch(id);
         if (of.mated) effects.open(id);
@@ -58,7 +58,7 @@ std::string FaceCovered::sentence(const JobState& state) const { return fmt::for
 
 void FaceCovered::apply(FactEffects& effects, const EntryHead& entry) const
 {
-    cordOffSource(effects, face, "was covered");
+    disturbed(effects, face, "was covered");
     for (const auto& id : ferruleOf(effects.state(), face)) {
         FaceState& of = effects.touch(id);
         of.covered = how == "open" ? std::string() : how;

@@ -36,9 +36,8 @@ void Joined::apply(FactEffects& effects, const EntryHead& entry) const
 {
     // a fit face does no harm to another; after any other partner a face must be seen again
     JobState& state = effects.state();
-    cordOffSource(effects, a, "touched " + state.where(b));
-    cordOffSource(effects, b, "touched " + state.where(a));
-    for (const auto& face : {a, b}) effects.light().onLine.erase(face);
+    disturbed(effects, a, "touched " + state.where(b));
+    disturbed(effects, b, "touched " + state.where(a));
     FaceState &first = effects.touch(a), &second = effects.touch(b);
     const bool aFit = conditionOf(first) == FaceCondition::Fit, bFit = conditionOf(second) == FaceCondition::Fit;
     for (const auto& [id, face] : {std::pair<const FaceId&, FaceState&>(a, first), {b, second}}) {

@@ -69,7 +69,7 @@ std::string FaceSeen::sentence(const JobState& state) const
 void FaceSeen::apply(FactEffects& effects, const EntryHead& entry) const
 {
     const JobState& state = effects.state();
-    cordOffSource(effects, face, "was looked at");
+    disturbed(effects, face, "was looked at");
     FaceState& of = effects.touch(face);
     Look look{entry.hash, entry.at(), {}, *this, {}, {}, std::move(of.cleanedSince), {}};
     of.cleanedSince.clear();

@@ -11,14 +11,14 @@ namespace clendo {
 namespace {
 
 /// What the fibre itself loses: its attenuation over the link, of both ways where both show it.
-std::optional<Decibel> ofFibre(const TraceShot& shot, const TraceShot* back)
+ElementLoss ofFibre(const TraceShot& shot, const TraceShot* back)
 {
     const auto alone = [](const TraceShot& s) {
         return s.found.span && s.found.span->attenuation ? std::optional(*s.found.span->attenuation * s.found.span->length()) : std::nullopt;
     };
     const auto there = alone(shot), other = back ? alone(*back) : std::nullopt;
-    if (!there) return other;
-    return other ? (*there + *other) / 2 : *there;
+    if (there && other) return {"fibre", {}, (*there + *other) / 2, true};
+    return {"fibre", {}, there ? there : other, false};
 }
 
 }  // namespace
@@ -30,17 +30,17 @@ std::optional<LossByElement> lossByElement(const JobState& state, const Link& li
     if (!shot || !shot->what.found.span) shot = latestShot(of, Direction::BtoA, wavelength);
     if (!shot || !shot->what.found.span) return std::nullopt;
     const TraceShot* back = otherWay(of, shot->what);
-    LossByElement out{wavelength, back && back->found.span, {}, {}};
+    LossByElement out{wavelength, true, {}, {}};
     Decibel sum{0};
     bool whole = true;
     for (const auto& row : matchPlan(state, link, shot->what)) {
-        ElementLoss element{row.name, row.limit, row.bothWays ? row.bothWays : row.loss};
+        ElementLoss element{row.name, row.limit, row.bothWays ? row.bothWays : row.loss, row.bothWays.has_value()};
         if (!row.planned) element.name = fmt::format("unplanned, {:.0f} m", row.found->value());
         whole = whole && (element.found || row.kind == "splice");  // a splice that no trace shows loses nothing that could be seen
         if (element.found) sum += *element.found;
         out.elements.push_back(std::move(element));
     }
-    ElementLoss fibre{"fibre", std::nullopt, ofFibre(shot->what, back)};
+    ElementLoss fibre = ofFibre(shot->what, back);
     whole = whole && fibre.found;
     if (fibre.found) sum += *fibre.found;
     if (of.loss)
@@ -50,6 +50,7 @@ std::optional<LossByElement> lossByElement(const JobState& state, const Link& li
                 if (whole && result.mean) out.unexplained = *result.mean - sum;
             }
     out.elements.push_back(std::move(fibre));
+    out.bothWays = std::none_of(out.elements.begin(), out.elements.end(), [](const auto& e) { return e.found && !e.bothWays; });
     return out;
 }
 
@@ -60,14 +61,14 @@ std::string lossByElementWords(const LossByElement& where)
         if (element.found && element.allowed && *element.found > *element.allowed &&
             (!worst || *element.found - *element.allowed > *worst->found - *worst->allowed))
             worst = &element;
-    const std::string ways = where.bothWays ? "both ways" : "from one end";
+    const auto ways = [](bool both) { return both ? "both ways" : "from one end"; };
     if (worst)
-        return fmt::format("{:.0f} nm, traces {}: {} loses {:.2f} dB; {:.2f} dB are allowed.", where.wavelength.value(), ways, worst->name,
-                           worst->found->value(), worst->allowed->value());
+        return fmt::format("{:.0f} nm, traces {}: {} loses {:.2f} dB; {:.2f} dB are allowed.", where.wavelength.value(), ways(worst->bothWays),
+                           worst->name, worst->found->value(), worst->allowed->value());
     constexpr Decibel much{0.4};  // what connectors, mated anew for each measurement, explain
     if (where.unexplained && *where.unexplained > much)
         return fmt::format("{:.0f} nm: source and meter show {:.2f} dB more than all that the traces show ({}). Look at the test cords, read again.",
-                           where.wavelength.value(), where.unexplained->value(), ways);
+                           where.wavelength.value(), where.unexplained->value(), ways(where.bothWays));
     return {};
 }
 

@@ -12,12 +12,13 @@ struct ElementLoss {
     std::string name;  ///< "TH-R2 port 7", "splice manhole 3", "fibre"
     std::optional<Decibel> allowed;
     std::optional<Decibel> found;  ///< nothing: the traces do not show it
+    bool bothWays = false;         ///< mean of both directions; else from one end, where a mismatch of fibres deceives
 };
 
 /// Where the loss of a link goes at one wavelength.
 struct LossByElement {
     Nanometre wavelength;
-    bool bothWays = false;              ///< found in both directions and averaged; else from one end, where mismatch of fibres deceives
+    bool bothWays = false;              ///< all that was found was found in both directions
     std::vector<ElementLoss> elements;  ///< from A to B, the fibre last
     std::optional<Decibel>
         unexplained;  ///< what was measured with source and meter less what was found; nothing: something was not found or not measured

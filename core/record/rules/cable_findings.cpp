@@ -4,6 +4,8 @@
 
 #include <algorithm>
 
+#include "record/state/last_reading.h"
+
 namespace clendo {
 namespace {
 
@@ -18,9 +20,8 @@ std::vector<CableReading> readingsOf(const JobState& state, const CablePlan& cab
         for (const auto& result : of.loss->results)
             for (const Direction d : {Direction::AtoB, Direction::BtoA}) {
                 const auto& loss = d == Direction::AtoB ? result.lossAb : result.lossBa;
-                const auto read = std::find_if(of.readings.rbegin(), of.readings.rend(),
-                                               [&](const auto& r) { return r.what.wavelength == result.wavelength && r.what.direction == d; });
-                if (!loss || read == of.readings.rend()) continue;
+                const auto* read = lastReading(of, result.wavelength, d);
+                if (!loss || !read) continue;
                 const int reference = references.try_emplace(read->what.reference, int(references.size())).first->second;
                 out.push_back({link.id, result.wavelength, d, *loss, read->at, reference});
             }
@@ -128,13 +129,16 @@ std::string ownFinding(const JobState& state, const Link& link)
         case OwnLoss::Kind::Fibre: {
             const std::string doubtful = facesInDoubt(state, link);
             return fmt::format(
-                "{:.2f} dB more than the other fibres lose, whichever end the light comes from, at all wavelengths: one of its own joints. {}", size,
+                "{:.2f} dB more than the other fibres lose, whichever end the light comes from, at all wavelengths, as a bad joint of its own does. "
+                "{}",
+                size,
                 doubtful.empty() ? "Its faces were seen fit: swab the adapters' sleeves, mate again; then the splices."
                                  : fmt::format("Look first: {}.", doubtful));
         }
         case OwnLoss::Kind::Bend:
-            return fmt::format("{:.2f} dB more at the longer wavelength than the other fibres show: a bend. Look along its cords and in the trays.",
-                               size);
+            return fmt::format("{:.2f} dB more at the longer wavelength than the other fibres show{}", size,
+                               isMultimode(*link.cable) ? ". Read it again; then look along its cords and in the trays."
+                                                        : ", as a bend does. Look along its cords and in the trays.");
         case OwnLoss::Kind::OneWay:
             return fmt::format(
                 "{:.2f} dB more with the {} than from the other end: that reading, not the fibre. Clean, seat the cords anew, read it again.", size,

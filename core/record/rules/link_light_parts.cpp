@@ -9,6 +9,7 @@
 
 #include "record/rules/plan_match.h"
 #include "record/rules/right_fibre.h"
+#include "record/state/last_reading.h"
 
 namespace clendo {
 namespace {
@@ -31,14 +32,6 @@ const LossResult* resultAt(const LinkState& s, Nanometre wavelength)
     if (!s.loss) return nullptr;
     const auto it = std::find_if(s.loss->results.begin(), s.loss->results.end(), [&](const LossResult& r) { return r.wavelength == wavelength; });
     return it == s.loss->results.end() ? nullptr : &*it;
-}
-
-/// The last reading of a direction, which counts.
-const Filed<PowerRead>* readingAt(const LinkState& s, Nanometre wavelength, Direction d)
-{
-    const auto it =
-        std::find_if(s.readings.rbegin(), s.readings.rend(), [&](const auto& r) { return r.what.wavelength == wavelength && r.what.direction == d; });
-    return it == s.readings.rend() ? nullptr : &*it;
 }
 
 std::string lossWords(const LossResult& result, ReferenceMethod method)
@@ -67,7 +60,7 @@ Part lossPart(const JobState& state, const LinkState& s, Nanometre wavelength, b
     }
     const auto asked = state.plan->lossDirections();
     for (const Direction d : {Direction::AtoB, Direction::BtoA}) {
-        const auto* reading = readingAt(s, wavelength, d);
+        const auto* reading = lastReading(s, wavelength, d);
         if (reading) {
             part.entries.push_back(reading->entry);
             if (reading->what.reference) part.entries.push_back(reading->what.reference);

@@ -2,7 +2,7 @@
 
 #include <fmt/format.h>
 
-#include <cmath>
+#include "power/loss_verdict.h"
 
 namespace clendo {
 
@@ -22,13 +22,7 @@ std::vector<CordLossRow> cordLosses(const JobState& state, const std::string& co
         row.limit = read->end.empty() ? limits->endConnection * 2 - limits->referencePair : limits->endConnection;
         LossConditions conditions{read->end.empty() ? ReferenceMethod::TwoCord : ReferenceMethod::SingleEnded, isMultimode(fibre), {}, {}, {}};
         row.uncertainty = expanded(contributions(conditions, *limits), *limits);
-        if (read->loss && fits) {
-            const Decibel margin = row.limit - *read->loss;
-            row.verdict = *read->loss < -Decibel(0.1)                          ? "not valid"
-                          : std::abs(margin.value()) < row.uncertainty.value() ? "near limit"
-                          : margin > Decibel(0)                                ? "pass"
-                                                                               : "fail";
-        }
+        if (read->loss && fits) row.verdict = name(judgeLoss(*read->loss, *read->loss, row.limit, row.uncertainty));
         out.push_back(std::move(row));
     }
     return out;

@@ -5,19 +5,13 @@
 #include <algorithm>
 #include <array>
 
+#include "record/state/last_reading.h"
 #include "record/state/loss_task.h"
 
 namespace clendo {
 namespace {
 
 constexpr std::array<std::string_view, 5> asked{"sign_turned", "meter_floor", "gain", "loss_below_fibre", "loss_not_explained"};
-
-const PowerRead* lastRead(const LinkState& link, Nanometre wavelength, Direction direction)
-{
-    const auto it = std::find_if(link.readings.rbegin(), link.readings.rend(),
-                                 [&](const auto& r) { return r.what.wavelength == wavelength && r.what.direction == direction; });
-    return it == link.readings.rend() ? nullptr : &it->what;
-}
 
 bool sameFigure(const PowerRead& a, const PowerRead& b) { return a.shown == b.shown && (a.shown || a.power == b.power); }
 
@@ -30,9 +24,10 @@ std::string sameAsNeighbour(const JobState& state, const Link& link, const Power
         if (!state.link(other)) continue;
         const bool same = std::all_of(wanted.begin(), wanted.end(), [&](int nm) {
             const Nanometre wavelength{double(nm)};
-            const auto* mine = read.wavelength == wavelength ? &read : lastRead(state.state(link.id), wavelength, read.direction);
-            const auto* theirs = lastRead(state.state(other), wavelength, read.direction);
-            return mine && theirs && sameFigure(*mine, *theirs);
+            const auto* before = lastReading(state.state(link.id), wavelength, read.direction);
+            const auto* theirs = lastReading(state.state(other), wavelength, read.direction);
+            const PowerRead* mine = read.wavelength == wavelength ? &read : before ? &before->what : nullptr;
+            return mine && theirs && sameFigure(*mine, theirs->what);
         });
         if (same) return fmt::format("Fibre {} read exactly the same at every wavelength. Were the cords moved?", beside);
     }

@@ -3,16 +3,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "record/state/last_reading.h"
+
 namespace clendo {
 namespace {
-
-/// The last reading at a wavelength in a direction, which is the one that counts.
-const Filed<PowerRead>* lastReading(const LinkState& link, Nanometre wavelength, Direction direction)
-{
-    const auto it = std::find_if(link.readings.rbegin(), link.readings.rend(),
-                                 [&](const auto& r) { return r.what.wavelength == wavelength && r.what.direction == direction; });
-    return it == link.readings.rend() ? nullptr : &*it;
-}
 
 std::optional<Decibel> lossAt(const LossReport& report, Nanometre wavelength, Direction direction)
 {

@@ -7,8 +7,9 @@
 
 namespace clendo {
 
-void cordOffSource(FactEffects& effects, const FaceId& face, std::string_view what, bool off)
+void disturbed(FactEffects& effects, const FaceId& face, std::string_view what, bool off)
 {
+    effects.light().onLine.erase(face);
     JobState& state = effects.state();
     if (state.references.empty() || !state.kit.contains(face.link)) return;
     const std::string why = fmt::format("{} {}{}", state.where(face), what, off ? ": the cord was off the source" : "");
