@@ -67,18 +67,19 @@ private:
         const json& measured = c_.contains("loss") ? c_["loss"] : json::array();
         if (measured.empty()) return paragraph(QStringLiteral("Its loss was not measured."), soft);
         down(2);
+        words(0, QStringLiteral("Loss"));
+        down(4.6);
         for (const auto& row : measured) {
             const QString which = row["end"].is_string() ? QStringLiteral("connector %1").arg(text(row["end"])) : QStringLiteral("both connectors");
-            const QString loss = row["loss_db"].is_null() ? QStringLiteral("no loss: no good reference")
-                                                          : QStringLiteral("%1 dB").arg(row["loss_db"].get<double>(), 0, 'f', 2);
-            words(0, QStringLiteral("Loss, %1, %2 nm: %3; limit %4 dB, uncertain by %5 dB; reference %6")
-                         .arg(which)
-                         .arg(row["wavelength_nm"].get<double>(), 0, 'f', 0)
-                         .arg(loss)
-                         .arg(row["limit_db"].get<double>(), 0, 'f', 2)
-                         .arg(row["uncertainty_db"].get<double>(), 0, 'f', 2)
-                         .arg(text(row["reference"])));
-            words(150, text(row["verdict"]), toneOf(text(row["verdict"])));
+            words(0, text(row["verdict"]), toneOf(text(row["verdict"])));
+            const QString at = QStringLiteral("%1, %2 nm: ").arg(which).arg(row["wavelength_nm"].get<double>(), 0, 'f', 0);
+            const QString says = row["loss_db"].is_null() ? QStringLiteral("no loss is told, for want of a good reference")
+                                                          : QStringLiteral("%1 dB; limit %2 dB, uncertain by %3 dB; reference %4")
+                                                                .arg(row["loss_db"].get<double>(), 0, 'f', 2)
+                                                                .arg(row["limit_db"].get<double>(), 0, 'f', 2)
+                                                                .arg(row["uncertainty_db"].get<double>(), 0, 'f', 2)
+                                                                .arg(text(row["reference"]));
+            words(22, at + says, ink, width() - 22);
             down(4.6);
         }
     }
