@@ -142,7 +142,7 @@ int main(int argc, char** argv)
         hands.forProof();
         wait(300);
         LightGear gear = window.deskOf<LossDesk>().gear();
-        gear.receiveCord = "RC-2";
+        gear.provenCord = "RC-2";
         run.readOnce(LightRun::Purpose::Proof, std::move(gear));
         for (int i = 0; i < 100 && run.running(); ++i) wait(100);
         hands.forReference();

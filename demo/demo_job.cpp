@@ -79,6 +79,9 @@ public:
     }
 
 private:
+    /// The ends of test cords that go to the link: behind the source, before the meter, behind the OTDR, and at the far end of its shots.
+    inline static const FaceId sourceCord{"RC-1", End::B, Side::Cord}, meterCord{"RC-2", End::A, Side::Cord},
+        launchEnd{"launch 1", End::B, Side::Cord}, tailEnd{"launch 2", End::A, Side::Cord};
     struct Done {
         std::vector<Fact> facts;
         std::optional<Evidence> evidence;
@@ -287,22 +290,31 @@ private:
     /// Panel to panel, before the patch cords go in: each direction with a reference of its own.
     void light()
     {
+        for (const auto& face : {sourceCord, meterCord}) lookAndClean(face, cleaningsFor(face));
         pace_ = atTheMeter;
         for (const Direction d : {Direction::AtoB, Direction::BtoA}) {
             deed({{"do", "connect"}, {"from", "meter 1"}, {"to", "RC-1/B"}});
-            for (const double nm : {1310.0, 1550.0})
-                file(ReferenceSet{ReferenceMethod::OneCord, Nanometre(nm), d, shown(nm), {"source 1", "meter 1", "RC-1"}});
+            for (const double nm : {1310.0, 1550.0}) {
+                ReferenceSet set{ReferenceMethod::OneCord, Nanometre(nm), d, shown(nm), {"source 1", "meter 1", "RC-1"}};
+                set.freeEnd = sourceCord;
+                file(set);
+            }
             partInWorld("RC-1/B");
             deed({{"do", "connect"}, {"from", "meter 1"}, {"to", "RC-2/B"}});
             for (const int n : {1, 3, 4, 2}) {
                 if (n == 2 && d == Direction::AtoB) checkReference({1310, 1550});
                 mateInWorld("RC-1/B", portOf(n, d == Direction::AtoB ? End::A : End::B));
                 mateInWorld("RC-2/A", portOf(n, d == Direction::AtoB ? End::B : End::A));
-                for (const double nm : {1310.0, 1550.0}) file(PowerRead{fmt::format("VP-04/{}", n), Nanometre(nm), d, shown(nm), {}, {}});
+                for (const double nm : {1310.0, 1550.0}) {
+                    PowerRead read{fmt::format("VP-04/{}", n), Nanometre(nm), d, shown(nm), {}, {}};
+                    read.receiveEnd = meterCord;
+                    file(read);
+                }
                 partInWorld("RC-1/B");
                 partInWorld("RC-2/A");
             }
         }
+        for (const auto& face : {launchEnd, tailEnd}) lookAndClean(face, cleaningsFor(face));
         for (int n = 1; n <= fibresDone; ++n) {
             file(LightSeen{"VP-04", n, n});
             must(writeTraces(out_.traces, n, world_, end_));
@@ -346,7 +358,10 @@ private:
         if (!trace) return;
         const otdr::Cords cords{demoLaunchCord, demoLaunchCord};
         const Evidence evidence{name.toStdString(), *bytes};
-        file(TraceShot{link, d, sha256(*bytes), evidence.name, trace->wavelength, cords, otdr::analyse(*trace, cords), {}}, &evidence);
+        TraceShot shot{link, d, sha256(*bytes), evidence.name, trace->wavelength, cords, otdr::analyse(*trace, cords), {}};
+        shot.launchEnd = launchEnd;
+        shot.tailEnd = tailEnd;
+        file(shot, &evidence);
     }
 
     QString folder_;

@@ -63,7 +63,8 @@ std::vector<Fact> demoKit(std::int64_t now)
     out.emplace_back(KitKept{"cassette 1", "cassette", {}, {}, 0, 500, {}, false});
     out.emplace_back(KitKept{"sticks LC", "sticks", {"LC"}, {}, 0, 100, {}, false});
     out.emplace_back(KitKept{"alcohol", "alcohol", {}, {}, 0, 0, {}, false});
-    for (const auto& [name, serial] : {std::pair("RC-1", "C-0117"), {"RC-2", "C-0118"}, {"RC-3", "C-0121"}})
+    for (const auto& [name, serial] :
+         {std::pair("RC-1", "C-0117"), {"RC-2", "C-0118"}, {"RC-3", "C-0121"}, {"launch 1", "C-0204"}, {"launch 2", "C-0205"}})
         out.emplace_back(KitKept{name, "cord", {"LC"}, serial, 0, 500, "sm-upc", false});
     out.emplace_back(KitKept{"source 1", "source", {}, "LS-3310", now + 200 * day, 0, {}, false});
     out.emplace_back(KitKept{"meter 1", "meter", {}, "PM-2207", now + 9 * day, 0, {}, false});

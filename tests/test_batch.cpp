@@ -123,6 +123,18 @@ private slots:
         QFETCH(QString, next);
         QCOMPARE(QString::fromStdString(nextLabel(label.toStdString())), next);
     }
+    void cordsAreReadEndByEnd()
+    {
+        const auto words = [](const std::vector<CordEnd>& cords) {
+            QStringList out;
+            for (const auto& c : cords) out << QString::fromStdString(cordWords(c.cord, c.end));
+            return out.join(", ");
+        };
+        QCOMPARE(words(cordsFrom({"P-9", "A"}, 2)), QString("P-9 end A, P-9 end B, P-10 end A, P-10 end B"));
+        QCOMPARE(words(cordsFrom({"P-9", "B"}, 2)), QString("P-9 end B, P-10 end A, P-10 end B"));  // the first was turned round already
+        QCOMPARE(words(cordsFrom({"P-9", ""}, 3)), QString("P-9, P-10, P-11"));
+        QVERIFY(cordsFrom({"P-9", "A"}, 0).empty());
+    }
     void aCordIsInHandUntilItsEndsAreFit()
     {
         CordLine line("P-9");

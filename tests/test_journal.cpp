@@ -42,8 +42,14 @@ Journal fullDay()
         .add(LineLogKept{std::string(64, 'b')})
         .add(UnknownFact{"reel_accepted", "{}"})
         .add(RulesKept{"limits/generic-sm.json", "{}"})
-        .add(LossesNoted{"torn.clendo", {{"d1", 3, 9}}, {"aa"}, true})
-        .add(Corrected{j.entries[12].hash, "wrong face"});
+        .add(LossesNoted{"torn.clendo", {{"d1", 3, 9}}, {"aa"}, true});
+    TraceShot through = shot();
+    through.link = "VP-04/3";
+    through.launchEnd = FaceId{"launch 1", End::B, Side::Cord};
+    through.tailEnd = FaceId{"launch 2", End::A, Side::Cord};
+    PowerRead received{"VP-04/3", Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-8.1), {}, {}};
+    received.receiveEnd = FaceId{"RC-2", End::A, Side::Cord};
+    j.add(through).add(received).add(Corrected{j.entries[12].hash, "wrong face"});
     return j;
 }
 

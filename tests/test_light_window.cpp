@@ -1,7 +1,10 @@
 #include <QDialog>
 #include <QPushButton>
 
+#include "app/batch/batch_desk.h"
+#include "app/batch/batch_view.h"
 #include "light_bench.h"
+#include "record/rules/patch_cords.h"
 
 using namespace clendo;
 
@@ -44,6 +47,47 @@ private slots:
             QCOMPARE(b.state().state(id).lightSeen->what.out, std::optional(n));  // light came through: it is the right fibre
             for (const auto& reading : b.state().state(id).readings) QVERIFY(reading.what.acquired && reading.what.acquired->samples >= 5);
         }
+    }
+    /// A box of patch cords, single-ended, after one key: each connector at the reference cord, then the next cord.
+    void patchCordsAreReadOneAfterTheOther()
+    {
+        Bench b;
+        QVERIFY(b.start());
+        auto job = b.state().plan->job;
+        job.method = ReferenceMethod::SingleEnded;
+        auto& session = *b.window.session();
+        session.file(settingFacts(b.state().plan->job, job));
+        QTRY_VERIFY(b.state().plan->job.method == ReferenceMethod::SingleEnded);
+        QVERIFY(b.referenceSet());
+        auto& sheet = b.window.deskOf<BatchDesk>().sheet();
+        b.window.showDesk("batch");
+        sheet.watchLine(b.dir.path());
+        sheet.toggleBothEnds();
+        sheet.relabel("VP-P-017");
+        QVERIFY(sheet.line());
+        b.window.setFocus();
+        const int keys = b.driver->keys;
+        b.driver->key(Qt::Key_M, Qt::ShiftModifier);
+        auto* bar = b.window.findChild<QWidget*>("cordBar");
+        QVERIFY(bar && bar->isVisible());
+        const auto losses = [&](const char* cord) { return cordLosses(b.state(), cord, b.state().plan->cables.front()); };
+        for (const char* cord : {"VP-P-017", "VP-P-018"})
+            for (const char* end : {"A", "B"}) {
+                QVERIFY2(b.waited([&] { return b.run().prompt().contains(QString("%1 end %2").arg(cord, end)); }), qPrintable(b.run().prompt()));
+                for (const char* face : {"RC-1/B", "RC-3/A", "RC-3/B"}) static_cast<void>(b.world().part(face));
+                const bool endA = *end == 'A';
+                QVERIFY(b.world().mate("RC-1/B", endA ? "RC-3/A" : "RC-3/B"));
+                QVERIFY(b.world().connect("meter 1", endA ? "RC-3/B" : "RC-3/A"));
+                QVERIFY2(b.waited([&] { return losses(cord).size() == (endA ? 2U : 4U); }), qPrintable(b.run().prompt()));
+                static_cast<void>(b.world().part("RC-1/B"));
+                QVERIFY(b.waited([&] { return b.run().shown().state == AcquisitionState::NoLight; }));
+            }
+        QCOMPARE(b.driver->keys, keys + 1);
+        for (const auto& row : losses("VP-P-017")) QVERIFY2(row.loss && row.loss->value() > -0.05 && row.loss->value() < 1, row.verdict.c_str());
+        b.driver->key(Qt::Key_M, Qt::ShiftModifier);
+        QVERIFY(!b.run().running());
+        QVERIFY(!bar->isVisible());
+        QVERIFY(losses("VP-P-019").empty());
     }
     void aLevelIsShownWhileItIsRead()
     {

@@ -45,7 +45,7 @@ private slots:
             b.window.showDesk("loss");
             b.window.findChild<QComboBox*>("gear_cord")->setCurrentText("RC-1");
             QVERIFY(b.referenceSet());
-            for (int i = 0; i < 3; ++i) QVERIFY(b.world().drop("RC-2/A"));
+            for (int i = 0; i < 6; ++i) QVERIFY(b.world().drop("RC-2/A"));
             b.forProof();
             b.driver->key(Qt::Key_R, Qt::ShiftModifier);
             QVERIFY(b.waited([&] { return b.state().proofs.size() == 2; }));

@@ -217,6 +217,20 @@ private slots:
         QVERIFY2(qAbs(expanded(parts, limits).value() - dB) < 1e-9, qPrintable(QString("%1 %2").arg(expanded(parts, limits).value()).arg(dB)));
         QVERIFY(std::is_sorted(parts.begin(), parts.end(), [](const auto& a, const auto& b) { return a.standard > b.standard; }));
     }
+    /// Samples that were all alike say nothing of the meter's steps: that doubt stays.
+    void noStepSeenIsNoFineMeter()
+    {
+        const auto limits = limitsOf("generic-sm");
+        auto t = task(-7, -8.6);
+        const auto doubtOf = [&](Decibel scatter, Decibel resolution) {
+            for (auto& r : t.readings) r.scatter = scatter, r.resolution = resolution;
+            return computeLoss(t, limits).results.front();
+        };
+        const auto alike = doubtOf(Decibel(1e-9), Decibel(0)), seen = doubtOf(Decibel(1e-9), Decibel(0.01));
+        QVERIFY(qAbs((alike.uncertainty - seen.uncertainty).value()) < 1e-9);
+        const std::string words = uncertaintyWords(alike.doubts, alike.uncertainty);
+        QVERIFY2(words.find("taken as a hundredth") != std::string::npos && words.find("0.000") == std::string::npos, words.c_str());
+    }
     void threeAnswersLeadToAReference_data()
     {
         QTest::addColumn<int>("ends");

@@ -109,6 +109,52 @@ private slots:
         j.look(freeEnd, {dirt(2)});
         QVERIFY(j.state().face(portAtA(1)).suspicion.has_value());
     }
+    void shotsAndReceiveCordsTouchToo_data()
+    {
+        QTest::addColumn<Direction>("way");
+        QTest::addColumn<bool>("shotOfIt");
+        QTest::newRow("a shot from A") << Direction::AtoB << true;
+        QTest::newRow("a shot from B") << Direction::BtoA << true;
+        QTest::newRow("a reading, source at A") << Direction::AtoB << false;
+    }
+    void shotsAndReceiveCordsTouchToo()
+    {
+        QFETCH(const Direction, way);
+        QFETCH(const bool, shotOfIt);
+        const FaceId launch{"launch 1", End::B, Side::Cord}, far{"RC-2", End::A, Side::Cord};
+        Journal j = atTheLine(false);
+        j.add(KitKept{"launch 1", "cord", {"LC"}, "", 0, 500, "sm-upc", false});
+        const FaceId portAtB{"VP-04/1", End::B, Side::Port};
+        j.look(launch).look(far).look(portAtA(1)).look(portAtB);
+        if (shotOfIt) {
+            TraceShot s = shot(way);
+            s.launchEnd = launch;
+            s.tailEnd = far;
+            j.add(s).add(s);
+        } else {
+            for (const double nm : {1310.0, 1550.0}) {
+                PowerRead r{"VP-04/1", Nanometre(nm), way, DecibelMilliwatt(-8), {}, {}};
+                r.receiveEnd = far;
+                j.add(r);
+            }
+        }
+        QCOMPARE(j.state().kit.at("RC-2").used, 1);  // in a row at the same face is one touch
+        QCOMPARE(j.state().kit.at("launch 1").used, shotOfIt ? 1 : 0);
+        j.look(far, {dirt(2)});
+        QCOMPARE(j.state().face(portAtB).suspicion.has_value(), way == Direction::AtoB);
+        QCOMPARE(j.state().face(portAtA(1)).suspicion.has_value(), way == Direction::BtoA);
+    }
+    void whatIsPluggedInTakesAnothersPlace()
+    {
+        const FaceId launch{"launch 1", End::B, Side::Cord};
+        Journal j = atTheLine();
+        j.add(KitKept{"launch 1", "cord", {"LC"}, "", 0, 500, "sm-upc", false});
+        TraceShot s = shot();
+        s.launchEnd = launch;
+        read(j, 1, 0.8).add(s);
+        read(j, 1, 0.8);
+        QCOMPARE(matingsOf(j), 2);  // the source's cord was there, made room for the shot, and came back
+    }
     void aMatedPortIsNotTouchedAndNothingIsClaimed()
     {
         Journal j = atTheLine();

@@ -48,6 +48,32 @@ private slots:
         QVERIFY(was > 200);
         QVERIFY(left < was / 10);
     }
+    /// What covers a face, by its share on rings round the mark's middle.
+    void lintIsAStrandAndAResidueHasARim()
+    {
+        const auto covered = [](const Mark& mark, double x, double y) { return cover(mark, {Micrometre(x), Micrometre(y)}, Micrometre(0.3)); };
+        const Mark dried{Mark::Shape::Dried, {}, Micrometre(40), {}, 0.7, -0.3, false};
+        double rim = 0, film = 0;
+        for (int i = 0; i < 72; ++i) {
+            const double a = i * 2 * M_PI / 72;
+            double most = 0;
+            for (double r = 15; r < 25; r += 0.1) most = std::max(most, covered(dried, r * std::cos(a), r * std::sin(a)));
+            rim += most / 72;
+            film += covered(dried, 8 * std::cos(a), 8 * std::sin(a)) / 72;
+            QCOMPARE(covered(dried, 26 * std::cos(a), 26 * std::sin(a)), 0.0);
+        }
+        QVERIFY2(rim > 0.9 && film > 0.2 && film < 0.5, qPrintable(QString("%1 %2").arg(rim).arg(film)));
+        const Mark lint{Mark::Shape::Lint, {}, Micrometre(2), Micrometre(80), 0.4, -0.5, false};
+        double area = 0, straight = 0;
+        for (double x = -60; x < 60; x += 0.5)
+            for (double y = -60; y < 60; y += 0.5) {
+                area += covered(lint, x, y) * 0.25;
+                const double along = std::abs(x * std::cos(0.4) + y * std::sin(0.4)), off = std::abs(-x * std::sin(0.4) + y * std::cos(0.4));
+                if (along < 40 && off < 1) straight += covered(lint, x, y) * 0.25;
+            }
+        QVERIFY2(area > 80 && area < 175, qPrintable(QString::number(area)));    // 80 um of a strand that tapers
+        QVERIFY2(straight < 0.5 * area, qPrintable(QString::number(straight)));  // and bends
+    }
     void pictureGreyLevelsAreAsLit()
     {
         Camera bright, dim;

@@ -2,6 +2,8 @@
 
 #include "app/batch/batch_view.h"
 #include "app/frame/job_session.h"
+#include "app/loss/bench_bar.h"
+#include "app/loss/loss_desk.h"
 #include "files/files.h"
 #include "record/rules/patch_cords.h"
 
@@ -18,6 +20,7 @@ BatchView& BatchDesk::sheet()
             const Link* link = frame_.link();
             return link ? cordLosses(frame_.session()->state(), cord, *link->cable) : std::vector<CordLossRow>();
         });
+        view_->putAbove(new BenchBar(frame_.deskOf<LossDesk>().run(), view_, LightRun::Purpose::PatchCord));
         connect(view_, &BatchView::changed, this, &Desk::adviceChanged);
     }
     return *view_;

@@ -99,6 +99,8 @@ BatchView::BatchView(QWidget* parent)
     picture_->show({}, nullptr, {}, tr("F judges all pictures of a folder.\nL watches a line: each picture that the scope saves is judged at once."));
 }
 
+void BatchView::putAbove(QWidget* bar) { static_cast<QVBoxLayout*>(layout())->insertWidget(0, bar); }
+
 void BatchView::show(const Criteria& criteria, const std::string& preferred)
 {
     if (criteria.hash == criteria_.hash && class_->count() > 0) return;

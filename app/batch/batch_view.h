@@ -50,6 +50,9 @@ public:
     /// On a line: what is to be looked at of a cleaning machine; it goes on the certificates.
     void checkCleaner();
 
+    /// Stands above the table.
+    void putAbove(QWidget* bar);
+
     void askForFolder();
     void askForLine();
     void askForExport();

@@ -48,9 +48,9 @@ QString levelOf(const BenchShown& shown)
 
 }  // namespace
 
-BenchBar::BenchBar(const LightRun& run, QWidget* parent) : QWidget(parent), run_(run)
+BenchBar::BenchBar(const LightRun& run, QWidget* parent, std::optional<LightRun::Purpose> only) : QWidget(parent), run_(run), only_(only)
 {
-    setObjectName(QStringLiteral("benchBar"));
+    setObjectName(only_ ? QStringLiteral("cordBar") : QStringLiteral("benchBar"));
     setFixedHeight(em(5.2));
     connect(&run, &LightRun::changed, this, &BenchBar::follow);
     follow();
@@ -58,7 +58,7 @@ BenchBar::BenchBar(const LightRun& run, QWidget* parent) : QWidget(parent), run_
 
 void BenchBar::follow()
 {
-    setVisible(run_.meterOnLine());
+    setVisible(run_.meterOnLine() && (!only_ || (run_.running() && run_.purpose() == *only_)));
     setAccessibleName(tr("Meter on the line: %1, %2. %3").arg(levelOf(run_.shown()), wordsOf(run_.shown().state).words, run_.prompt()));
     update();
 }
@@ -131,7 +131,9 @@ void BenchBar::paintEvent(QPaintEvent*)
     p.setPen(theme().soft);
     QString line = QString::fromUtf8(sourceWords(run_.direction()).data(), static_cast<qsizetype>(sourceWords(run_.direction()).size()));
     if (run_.running())
-        line = tr("%1 of %2 filed, %3").arg(shown.done).arg(shown.all).arg(line);
+        line =
+            (run_.purpose() == LightRun::Purpose::PatchCord ? tr("%1 filed").arg(shown.done) : tr("%1 of %2 filed").arg(shown.done).arg(shown.all)) +
+            QStringLiteral(", ") + line;
     else
         line += run_.sourcePlace().isEmpty() ? tr(", set by hand") : tr(", set over its line");
     p.drawText(below, Qt::AlignLeft | Qt::AlignVCenter, line);

@@ -10,7 +10,8 @@ namespace clendo {
 class BenchBar : public QWidget {
     Q_OBJECT
 public:
-    BenchBar(const LightRun& run, QWidget* parent);
+    /// `only`: shown while the run is for that alone.
+    BenchBar(const LightRun& run, QWidget* parent, std::optional<LightRun::Purpose> only = {});
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -20,6 +21,7 @@ private:
     void paintHistory(QPainter& painter, const QRectF& box) const;
 
     const LightRun& run_;
+    std::optional<LightRun::Purpose> only_;
 };
 
 }  // namespace clendo

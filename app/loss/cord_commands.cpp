@@ -15,11 +15,13 @@ namespace {
 bool readsBoth(WindowFrame& frame) { return frame.session()->state().plan->job.method == ReferenceMethod::TwoCord; }
 
 /// The cord in hand on the line, and its end where one connector is read.
-std::pair<std::string, std::string> inHand(WindowFrame& frame, bool both)
+CordEnd inHand(WindowFrame& frame, bool both)
 {
     const CordLine& line = *frame.deskOf<BatchDesk>().sheet().line();
     return {line.label(), both ? std::string() : line.end()};
 }
+
+constexpr int mostCords = 300;  // of one run
 
 void tell(WindowFrame& frame, const std::string& cord)
 {
@@ -32,11 +34,15 @@ void readCord(WindowFrame& frame)
 {
     LightRun& run = frame.deskOf<LossDesk>().run();
     const bool both = readsBoth(frame);
+    if (run.running()) {
+        run.stop();
+        return frame.say(QObject::tr("No more cords are read."));
+    }
     const auto [cord, end] = inHand(frame, both);
     if (run.meterOnLine()) {
-        run.readCord(cord, end);
-        return frame.say(QObject::tr("Reading %1: end %2 is at the reference cord.")
-                             .arg(QString::fromStdString(cord), both ? QObject::tr("A and B") : QString::fromStdString(end)));
+        run.readCords(cordsFrom({cord, end}, mostCords));
+        return frame.say(QObject::tr("From %1 on, each cord is filed as soon as its light is steady; the same key ends it.")
+                             .arg(QString::fromStdString(cordWords(cord, end))));
     }
     const auto levels = askLevels(frame, QObject::tr("Loss of %1").arg(QString::fromStdString(cordWords(cord, end))));
     if (!levels) return;
@@ -56,7 +62,7 @@ void readCord(WindowFrame& frame)
 const CommandGroup group(34, [](WindowFrame& frame) -> std::vector<Command> {
     return {{"batch.loss",
              CommandMenu::Light,
-             QObject::tr("Loss of the patch cord in hand on the line"),
+             QObject::tr("Loss of patch cords on the line, from the one in hand on"),
              {Qt::SHIFT | Qt::Key_M},
              [&frame] { readCord(frame); },
              [&frame] {

@@ -7,23 +7,50 @@
 namespace clendo {
 namespace {
 
-constexpr int endRole = Qt::UserRole + 1;  // of a cord in hand, which of its ends is free
+/// What the kit has of a kind; the only one is in hand, of several nothing is said until somebody says it. Gives whether there is any.
+bool offerKind(QComboBox& box, const JobState& state, std::string_view kind)
+{
+    QStringList names, before;
+    for (const auto& [id, item] : state.kit)
+        if (item.what.kind == kind && !item.what.gone) names << QString::fromStdString(id);
+    for (int i = 1; i < box.count(); ++i) before << box.itemText(i);
+    if (before == names && box.count() > 0) return !names.isEmpty();
+    const QString inHand = box.currentIndex() > 0 ? box.currentText() : names.size() == 1 ? names.front() : QString();
+    const QSignalBlocker quiet(&box);
+    box.clear();
+    box.addItem(GearRow::tr("not said"));
+    for (const auto& name : names) box.addItem(name, name);
+    box.setCurrentIndex(std::max(0, box.findText(inHand)));
+    return !names.isEmpty();
+}
 
 }  // namespace
 
-GearRow::GearRow(QWidget* parent) : QWidget(parent), takenOffLabel_(new QLabel(tr("Taken off"), this)), takenOff_(new QComboBox(this))
+GearRow::GearRow(QWidget* parent)
+    : QWidget(parent),
+      source_(new QComboBox(this)),
+      meter_(new QComboBox(this)),
+      cord_(new CordBox(tr("not said"), tr("%1, end %2 on the source"), this)),
+      receive_(new CordBox(tr("not said"), tr("%1, end %2 on the meter"), this)),
+      takenOffLabel_(new QLabel(tr("Taken off"), this)),
+      takenOff_(new QComboBox(this))
 {
     auto* gear = new QHBoxLayout(this);
     gear->setContentsMargins(0, 0, 0, 0);
-    for (const auto& [kind, words] : {std::pair("source", tr("Source")), {"meter", tr("Meter")}, {"cord", tr("Cord")}}) {
-        auto* box = new QComboBox(this);
-        box->setObjectName(QStringLiteral("gear_%1").arg(QLatin1String(kind)));
+    cord_->offerPlain(true);
+    struct Box {
+        const char* name;
+        QString words;
+        QComboBox* box;
+    };
+    for (const auto& [name, words, box] : {Box{"gear_source", tr("Source"), source_}, Box{"gear_meter", tr("Meter"), meter_},
+                                           Box{"gear_cord", tr("Its cord"), cord_}, Box{"gear_receive", tr("Meter's cord"), receive_}}) {
+        box->setObjectName(QLatin1String(name));
         box->setAccessibleName(words);
         box->setFocusPolicy(Qt::TabFocus);
         box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
         gear->addWidget(new QLabel(words, this));
         gear->addWidget(box, 1);
-        boxes_.emplace_back(kind, box);
         connect(box, &QComboBox::activated, this, &GearRow::changed);
     }
     gear->addWidget(takenOffLabel_);
@@ -33,40 +60,12 @@ GearRow::GearRow(QWidget* parent) : QWidget(parent), takenOffLabel_(new QLabel(t
     takenOff_->setFocusPolicy(Qt::TabFocus);
 }
 
-/// What the kit has; the only one of its kind is in hand, of several nothing is said until somebody says it.
 void GearRow::offer(const JobState& state)
 {
-    bool any = false;
-    for (auto& [kind, box] : boxes_) {
-        struct Item {
-            QString words, name, free;  ///< which end is free; empty: not said
-        };
-        QList<Item> items;
-        QStringList names, before;
-        for (const auto& [id, item] : state.kit) {
-            if (item.what.kind != kind || item.what.gone) continue;
-            const QString name = QString::fromStdString(id);
-            names << name;
-            items << Item{name, name, {}};
-            if (kind == "cord")
-                items << Item{tr("%1, end A on the source").arg(name), name, QStringLiteral("B")}
-                      << Item{tr("%1, end B on the source").arg(name), name, QStringLiteral("A")};
-        }
-        any = any || !names.isEmpty();
-        for (int i = 1; i < box->count(); ++i)
-            if (box->itemData(i, endRole).toString().isEmpty()) before << box->itemText(i);
-        if (before == names && box->count() > 0) continue;
-        const QString inHand = box->currentIndex() > 0 ? box->currentText() : names.size() == 1 ? names.front() : QString();
-        const QSignalBlocker quiet(box);
-        box->clear();
-        box->addItem(tr("not said"));
-        for (const auto& item : items) {
-            box->addItem(item.words, item.name);
-            box->setItemData(box->count() - 1, item.free, endRole);
-        }
-        box->setCurrentIndex(std::max(0, box->findText(inHand)));
-    }
-    setVisible(any);
+    const bool sources = offerKind(*source_, state, "source"), meters = offerKind(*meter_, state, "meter");
+    cord_->offer(state, true);
+    receive_->offer(state);
+    setVisible(sources || meters || cord_->count() > 1);
     const bool subtract = state.policy("launch_loss") == "subtract";
     takenOffLabel_->setVisible(subtract);
     takenOff_->setVisible(subtract);
@@ -81,26 +80,13 @@ void GearRow::offer(const JobState& state)
 std::vector<std::string> GearRow::names() const
 {
     std::vector<std::string> out;
-    for (const auto& [kind, box] : boxes_)
+    for (const QComboBox* box : {source_, meter_, static_cast<QComboBox*>(cord_)})
         if (box->currentIndex() > 0) out.push_back(box->currentData().toString().toStdString());
     return out;
 }
 
-std::optional<FaceId> GearRow::freeEnd() const
-{
-    for (const auto& [kind, box] : boxes_)
-        if (const QString free = box->currentData(endRole).toString(); !free.isEmpty())
-            return FaceId{box->currentData().toString().toStdString(), free == QLatin1String("A") ? End::A : End::B, Side::Cord};
-    return std::nullopt;
-}
-
 std::string GearRow::launchCord() const { return takenOff_->currentIndex() > 0 ? takenOff_->currentText().toStdString() : std::string(); }
 
-std::string GearRow::meter() const
-{
-    for (const auto& [kind, box] : boxes_)
-        if (kind == "meter" && box->currentIndex() > 0) return box->currentText().toStdString();
-    return {};
-}
+std::string GearRow::meter() const { return meter_->currentIndex() > 0 ? meter_->currentText().toStdString() : std::string(); }
 
 }  // namespace clendo

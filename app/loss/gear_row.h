@@ -6,7 +6,7 @@
 #include <string>
 #include <vector>
 
-#include "record/state/state.h"
+#include "app/widgets/cord_box.h"
 
 namespace clendo {
 
@@ -16,11 +16,14 @@ class GearRow : public QWidget {
 public:
     explicit GearRow(QWidget* parent);
     void offer(const JobState& state);
+    /// What a reference is set with: source, meter and the source's cord.
     [[nodiscard]] std::vector<std::string> names() const;
     /// Empty: not said.
     [[nodiscard]] std::string meter() const;
     /// Of the source's cord, where it was said which end sits on the source.
-    [[nodiscard]] std::optional<FaceId> freeEnd() const;
+    [[nodiscard]] std::optional<FaceId> freeEnd() const { return cord_->freeEnd(); }
+    /// Of the meter's cord, where there is one and it was said which end sits on the meter.
+    [[nodiscard]] std::optional<FaceId> receiveEnd() const { return receive_->freeEnd(); }
     /// Whose measured loss is taken off; empty: none.
     [[nodiscard]] std::string launchCord() const;
 
@@ -28,7 +31,8 @@ signals:
     void changed();
 
 private:
-    std::vector<std::pair<std::string, QComboBox*>> boxes_;  ///< by kind of the kit
+    QComboBox *source_, *meter_;
+    CordBox *cord_, *receive_;
     QLabel* takenOffLabel_;
     QComboBox* takenOff_;
 };

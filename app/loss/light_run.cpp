@@ -7,6 +7,7 @@
 
 #include "app/frame/job_session.h"
 #include "app/look/look_desk.h"
+#include "app/loss/loss_desk.h"
 #include "files/files.h"
 #include "modules/lines.h"
 #include "modules/sounds.h"
@@ -96,13 +97,14 @@ void LightRun::keep(const QString& log)
     frame_.session()->file(Filing{{LineLogKept{sha256(text.bytes)}}, {text}, {}}, [this] { emit logKept(); });
 }
 
-void LightRun::readCord(const std::string& cord, const std::string& end)
+void LightRun::readCords(std::vector<CordEnd> cords)
 {
     const Link* chosen = frame_.link();
     if (!chosen || !bench_) return;
-    cord_ = cord;
-    cordEnd_ = end;
-    begin(Purpose::PatchCord, {std::string()}, *chosen->cable);
+    cords_ = std::move(cords);
+    std::vector<std::string> names;
+    for (const auto& cord : cords_) names.push_back(cordWords(cord.cord, cord.end));
+    begin(Purpose::PatchCord, names, *chosen->cable);
 }
 
 void LightRun::turnRound()
@@ -138,7 +140,9 @@ void LightRun::begin(Purpose purpose, const std::vector<std::string>& links, con
     std::vector<Nanometre> wavelengths;
     for (const int nm : frame_.session()->state().plan->wavelengthsFor(cable)) wavelengths.emplace_back(nm);
     if (std::exchange(tone_, false)) static_cast<void>(bench_->setTone(0));  // it could be asked for, so it can be taken back
-    auto run = readingOrder(links, wavelengths, source_.isEmpty() ? Switching::ByOperator : Switching::ByLine);
+    // nobody goes through a box of cords twice to switch the source less often
+    const bool byOperator = source_.isEmpty() && purpose != Purpose::PatchCord;
+    auto run = readingOrder(links, wavelengths, byOperator ? Switching::ByOperator : Switching::ByLine);
     left_ = run.size();
     purpose_ = purpose;
     running_ = left_ > 0;
@@ -202,6 +206,7 @@ void LightRun::take(const BenchReading& reading)
         case Purpose::Readings: {
             PowerRead read{reading.what.link, wavelength, direction_, reading.power.power};
             read.acquired = acquired;
+            read.receiveEnd = frame_.deskOf<LossDesk>().gear().receiveEnd;
             const Link* link = session.state().link(read.link);
             const bool proven = link && session.state().state(read.link).lightSeen;
             filing.facts.emplace_back(std::move(read));
@@ -211,25 +216,24 @@ void LightRun::take(const BenchReading& reading)
             break;
         }
         case Purpose::Reference: {
-            ReferenceSet set{session.state().plan->job.method, wavelength, direction_, reading.power.power};
-            set.with = gear_.with;
-            set.launch = gear_.launch;
-            set.freeEnd = gear_.freeEnd;
-            set.launchCord = gear_.launchCord;
+            ReferenceSet set = gear_.set({session.state().plan->job.method, wavelength, direction_, reading.power.power});
             set.acquired = acquired;
             filing.facts.emplace_back(std::move(set));
             break;
         }
         case Purpose::Proof: {
             auto proof = levelOf(ReferenceProved{});
-            proof.cord = gear_.receiveCord;
+            proof.cord = gear_.provenCord;
             filing.facts.emplace_back(std::move(proof));
             break;
         }
         case Purpose::PatchCord: {
+            const auto at =
+                std::find_if(cords_.begin(), cords_.end(), [&](const CordEnd& c) { return cordWords(c.cord, c.end) == reading.what.link; });
+            if (at == cords_.end()) return;
             CordRead read;
-            read.cord = cord_;
-            read.end = cordEnd_;
+            read.cord = at->cord;
+            read.end = at->end;
             read.wavelength = wavelength;
             read.direction = direction_;
             read.power = reading.power.power;
@@ -239,19 +243,7 @@ void LightRun::take(const BenchReading& reading)
         }
         case Purpose::Check: filing.facts.emplace_back(levelOf(ReferenceChecked{})); break;
     }
-    const std::string link = reading.what.link;
-    session.file(
-        std::move(filing),
-        [this, link] {
-            const JobState& state = frame_.session()->state();
-            if (purpose_ == Purpose::PatchCord && frame_.link())
-                frame_.say(QString::fromStdString(cordLossWords(cord_, cordLosses(state, cord_, *frame_.link()->cable))));
-            if (!frame_.deskOf<LookDesk>().soundOn()) return;
-            const auto& loss = state.state(link).loss;
-            const bool good = link.empty() || (loss && loss->verdict == LossVerdict::Pass);
-            if (const auto module = sounds()) module->play(good ? Sound::Fit : Sound::Work);
-        },
-        this);
+    fileAndTell(std::move(filing), reading.what.link);
     if (left_ > 0) --left_;
     if (left_ == 0) {
         running_ = false;
@@ -261,18 +253,44 @@ void LightRun::take(const BenchReading& reading)
     emit changed();
 }
 
-QString LightRun::fibreWords(const std::string& id) const
+/// Files what came of one reading, says and sounds what it came to. `of`: a link, a patch cord and its end, or empty.
+void LightRun::fileAndTell(Filing filing, const std::string& of)
 {
-    const Link* link = frame_.session() ? frame_.session()->state().link(id) : nullptr;
+    const bool ofCord = purpose_ == Purpose::PatchCord;
+    const std::string cord = ofCord ? std::get<CordRead>(filing.facts.front()).cord : std::string();
+    frame_.session()->file(
+        std::move(filing),
+        [this, of, ofCord, cord] {
+            const JobState& state = frame_.session()->state();
+            bool good = of.empty();
+            if (ofCord && frame_.link()) {
+                const auto rows = cordLosses(state, cord, *frame_.link()->cable);
+                good = std::all_of(rows.begin(), rows.end(), [](const auto& row) { return row.verdict == "pass"; });
+                frame_.say(QString::fromStdString(cordLossWords(cord, rows)), !good);
+            } else if (const auto& loss = state.state(of).loss; loss) {
+                good = loss->verdict == LossVerdict::Pass;
+            }
+            if (!frame_.deskOf<LookDesk>().soundOn()) return;
+            if (const auto module = sounds()) module->play(good ? Sound::Fit : Sound::Work);
+        },
+        this);
+}
+
+/// What is wanted, for people: a fibre, or a patch cord and its end.
+QString LightRun::nameOf(const std::string& wanted) const
+{
+    if (purpose_ == Purpose::PatchCord) return QString::fromStdString(wanted);
+    const Link* link = frame_.session() ? frame_.session()->state().link(wanted) : nullptr;
     return link ? tr("fibre %1, %2").arg(link->fibre).arg(QString::fromStdString(link->colour)) : QString();
 }
 
 /// Where the cords go next; by a planned polarity the two ends have different numbers.
-QString LightRun::moveWords(const std::string& id) const
+QString LightRun::moveWords(const std::string& wanted) const
 {
-    const Link* link = frame_.session() ? frame_.session()->state().link(id) : nullptr;
-    if (!link || belongsAt(*link) == link->fibre) return tr("Move both cords to %1").arg(fibreWords(id));
-    return tr("Move the cords to %1 at A, and %2 at B").arg(fibreWords(id)).arg(belongsAt(*link));
+    if (purpose_ == Purpose::PatchCord) return tr("Now %1 at the reference cord").arg(nameOf(wanted));
+    const Link* link = frame_.session() ? frame_.session()->state().link(wanted) : nullptr;
+    if (!link || belongsAt(*link) == link->fibre) return tr("Move both cords to %1").arg(nameOf(wanted));
+    return tr("Move the cords to %1 at A, and %2 at B").arg(nameOf(wanted)).arg(belongsAt(*link));
 }
 
 QString LightRun::prompt() const
@@ -283,7 +301,7 @@ QString LightRun::prompt() const
     if (shown_.waitsForOperator) return tr("Set the source to %1 nm, then say so").arg(nm);
     const QString what = shown_.wanted->link.empty()               ? tr("Hold still")
                          : shown_.state == AcquisitionState::Taken ? moveWords(shown_.wanted->link)
-                                                                   : tr("Reading %1").arg(fibreWords(shown_.wanted->link));
+                                                                   : tr("Reading %1").arg(nameOf(shown_.wanted->link));
     return tr("%1, %2 nm").arg(what).arg(nm);
 }
 

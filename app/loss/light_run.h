@@ -3,19 +3,14 @@
 #include <memory>
 
 #include "app/frame/window_frame.h"
+#include "app/loss/light_gear.h"
+#include "batch/cord_line.h"
 #include "instruments/light_bench.h"
 #include "power/loss.h"
 
 namespace clendo {
 
-/// What is in hand, by names in the kit; empty: not said.
-struct LightGear {
-    std::vector<std::string> with;  ///< source, meter and cord of the reference
-    std::string launch;             ///< what conditions it on multimode, for people
-    std::string receiveCord;        ///< that a proof puts on behind
-    std::optional<FaceId> freeEnd;  ///< of the source's cord; nothing: not said
-    std::string launchCord;         ///< whose measured loss is taken off; empty: none
-};
+struct Filing;
 
 /// What the instruments on the line are asked for, and what is filed of it: references, proofs, checks, and the readings of a cable fibre by fibre.
 class LightRun : public QObject {
@@ -47,8 +42,8 @@ public:
     void readCable();
     /// Once at each wavelength, of what is plugged in now.
     void readOnce(Purpose purpose, LightGear gear);
-    /// The patch cord that is plugged in: `end` is at the reference cord; empty: both connectors at once.
-    void readCord(const std::string& cord, const std::string& end);
+    /// Patch cords one after the other, each connector that is at the reference cord in turn, until it is stopped or all are read.
+    void readCords(std::vector<CordEnd> cords);
     void stop();
     void skip();
     void sourceIsSet();
@@ -67,8 +62,9 @@ signals:
 private:
     void begin(Purpose purpose, const std::vector<std::string>& links, const CablePlan& cable);
     void take(const BenchReading& reading);
-    [[nodiscard]] QString fibreWords(const std::string& link) const;
-    [[nodiscard]] QString moveWords(const std::string& link) const;
+    void fileAndTell(Filing filing, const std::string& of);
+    [[nodiscard]] QString nameOf(const std::string& wanted) const;
+    [[nodiscard]] QString moveWords(const std::string& wanted) const;
 
     WindowFrame& frame_;
     std::unique_ptr<LightBench> bench_;
@@ -77,7 +73,7 @@ private:
     void keep(const QString& log);
 
     QString meter_, source_, meterDriver_, sourceDriver_;
-    std::string cord_, cordEnd_;
+    std::vector<CordEnd> cords_;  ///< of a run of patch cords
     BenchShown shown_;
     bool running_ = false, tone_ = false;
     Purpose purpose_ = Purpose::Readings;

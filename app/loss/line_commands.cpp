@@ -43,7 +43,7 @@ void proveOrCheck(WindowFrame& frame, LightRun::Purpose purpose, const QString& 
     if constexpr (std::is_same_v<Fact, ReferenceProved>) {
         const auto cord = receiveCord(frame, gear.with);
         if (!cord) return;
-        gear.receiveCord = *cord;
+        gear.provenCord = *cord;
     }
     if (desk.run().meterOnLine()) return desk.run().readOnce(purpose, std::move(gear));
     const auto levels = askLevels(frame, title);
@@ -54,7 +54,7 @@ void proveOrCheck(WindowFrame& frame, LightRun::Purpose purpose, const QString& 
         fact.direction = desk.run().direction();
         fact.wavelength = wavelength;
         fact.level = level;
-        if constexpr (std::is_same_v<Fact, ReferenceProved>) fact.cord = gear.receiveCord;
+        if constexpr (std::is_same_v<Fact, ReferenceProved>) fact.cord = gear.provenCord;
         facts.emplace_back(std::move(fact));
     }
     frame.session()->file(std::move(facts), [&frame] {
@@ -95,12 +95,8 @@ void meterWasZeroed(WindowFrame& frame)
     const LightGear gear = desk.gear();
     std::vector<Fact> facts;
     for (const int nm : frame.session()->state().plan->wavelengthsFor(*frame.link()->cable)) {
-        ReferenceSet set{frame.session()->state().plan->job.method, Nanometre(nm), desk.run().direction(), {}};
+        ReferenceSet set = gear.set({frame.session()->state().plan->job.method, Nanometre(nm), desk.run().direction(), {}});
         set.zeroed = true;
-        set.with = gear.with;
-        set.launch = gear.launch;
-        set.freeEnd = gear.freeEnd;
-        set.launchCord = gear.launchCord;
         facts.emplace_back(std::move(set));
     }
     frame.session()->file(std::move(facts), [&frame] {

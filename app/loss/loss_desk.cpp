@@ -2,7 +2,6 @@
 
 #include <QDateTime>
 
-#include "app/loss/gear_row.h"
 #include "app/loss/loss_view.h"
 #include "record/advice/face_advice.h"
 #include "record/advice/link_advice.h"
@@ -25,7 +24,7 @@ Advice LossDesk::advice(const Shown& shown) const
     if (!shown.link) return emptyJobAdvice();
     Advice advice = lossAdvice(shown.state(), *shown.link, QDateTime::currentSecsSinceEpoch());
     const bool referenced = !shown.state().references.empty();
-    if (auto first = view_ && !referenced ? facesToSeeFirst(shown.state(), view_->gear().names()) : std::string(); !first.empty())
+    if (auto first = view_ && !referenced ? facesToSeeFirst(shown.state(), view_->inHand().with) : std::string(); !first.empty())
         advice.help.insert(advice.help.begin(), std::move(first));
     return advice;
 }
@@ -35,8 +34,7 @@ bool LossDesk::isFor(StepKind kind) const { return kind == StepKind::Reference |
 LightGear LossDesk::gear()
 {
     view();
-    const GearRow& gear = view_->gear();
-    return {gear.names(), view_->launch(), {}, gear.freeEnd(), gear.launchCord()};
+    return view_->inHand();
 }
 
 void LossDesk::typeReference()

@@ -289,6 +289,7 @@ void LossView::typedRelative(const Field& field)
     }
     PowerRead read{link_, Nanometre(double(field.wavelength)), field.direction, {}};
     read.shown = *loss;
+    read.receiveEnd = gear_->receiveEnd();
     if (!confirmed(field, read)) return;
     tell({});
     field.edit->setModified(false);
@@ -297,22 +298,25 @@ void LossView::typedRelative(const Field& field)
     focusNext(field);
 }
 
-std::string LossView::launch() const { return launch_->isVisibleTo(this) ? launch_->currentData().toString().toStdString() : std::string(); }
+LightGear LossView::inHand() const
+{
+    const bool launched = launch_->isVisibleTo(this);  // multimode only
+    return {gear_->names(), launched ? launch_->currentData().toString().toStdString() : std::string(), gear_->freeEnd(), gear_->launchCord(),
+            gear_->receiveEnd()};
+}
 
 void LossView::fileReading(const Field& field, DecibelMilliwatt level)
 {
     const Nanometre wavelength{double(field.wavelength)};
-    ReferenceSet set{session_->state().plan->job.method, wavelength, field.direction, level};
-    set.with = gear_->names();
-    set.launch = launch();
-    set.freeEnd = gear_->freeEnd();
-    set.launchCord = gear_->launchCord();
-    PowerRead read{link_, wavelength, field.direction, level};
+    const LightGear gear = inHand();
     Filing filing;
-    if (field.reference)
-        filing.facts.emplace_back(std::move(set));
-    else
+    if (field.reference) {
+        filing.facts.emplace_back(gear.set({session_->state().plan->job.method, wavelength, field.direction, level}));
+    } else {
+        PowerRead read{link_, wavelength, field.direction, level};
+        read.receiveEnd = gear.receiveEnd;
         filing.facts.emplace_back(std::move(read));
+    }
     // hands type on; what could not be filed comes back to be filed again
     session_->file(std::move(filing), {}, field.edit, [edit = field.edit, typed = field.edit->text()] {
         edit->setText(typed);

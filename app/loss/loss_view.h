@@ -7,6 +7,7 @@
 #include <map>
 
 #include "app/frame/job_session.h"
+#include "app/loss/light_gear.h"
 
 namespace clendo {
 
@@ -24,10 +25,7 @@ public:
     /// Puts the cursor into the first reference (or reading) that is missing, else into the first.
     void focusReference();
     void focusReading();
-    /// Source, meter and cords in hand.
-    [[nodiscard]] const GearRow& gear() const { return *gear_; }
-    /// What conditions the launch of a multimode fibre; empty: not said, or single-mode.
-    [[nodiscard]] std::string launch() const;
+    [[nodiscard]] LightGear inHand() const;
 
 private:
     class Budget;

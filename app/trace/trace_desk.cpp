@@ -29,7 +29,7 @@ void TraceDesk::take(const QString& file)
 {
     const Link* link = frame_.link();
     if (!link) return frame_.say(tr("Choose a fibre first."), true);
-    frame_.job()->traces->take(file, *link);
+    frame_.job()->traces->take(file, *link, view_ ? view_->cords() : ShotCords());
     frame_.showDesk(id());
 }
 

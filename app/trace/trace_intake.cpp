@@ -52,11 +52,18 @@ void TraceIntake::run(Work work, Then then)
     watcher->setFuture(QtConcurrent::run([work = std::move(work)] { return guarded(work); }));
 }
 
-void TraceIntake::take(const QString& path, const Link& link)
+void TraceIntake::take(const QString& path, const Link& link, const ShotCords& shotWith)
 {
     const JobSettings& job = session_.state().plan->job;
-    const Wanted wanted{path.toStdString(), QFileInfo(path).fileName().toStdString(), link.id,    link.cable->placeA, link.cable->placeB,
-                        link.fibre,         {job.launchCord, job.tailCord},           timeOfDay()};
+    const Wanted wanted{path.toStdString(),
+                        QFileInfo(path).fileName().toStdString(),
+                        link.id,
+                        link.cable->placeA,
+                        link.cable->placeB,
+                        link.fibre,
+                        {job.launchCord, job.tailCord},
+                        timeOfDay(),
+                        shotWith};
     using Shared = std::shared_ptr<const Read>;
     run<Shared>(
         [wanted]() -> Result<Shared> {
@@ -91,6 +98,8 @@ void TraceIntake::analyse(const Wanted& wanted, std::shared_ptr<const Read> read
                             shot.wavelength = trace.wavelength;
                             shot.cords = cords;
                             shot.found = found;
+                            shot.launchEnd = wanted.cords.launch;
+                            shot.tailEnd = wanted.cords.tail;
                             const Said words = said::traceFiled(shot, trace, wanted.fibre);
                             Filing filing{{shot}, {read->file}, session_.believedTime(trace.takenAt * 1'000'000, wanted.chosen)};
                             emit busyChanged(++busy_);

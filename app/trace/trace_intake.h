@@ -8,6 +8,11 @@
 
 namespace clendo {
 
+/// Free ends of the cords with which is shot, that go to the link; nothing: none, or not said.
+struct ShotCords {
+    std::optional<FaceId> launch, tail;
+};
+
 /// Takes trace files in: reads and analyses on worker threads, files the shot. It belongs to the link that was chosen when it came.
 class TraceIntake : public QObject {
     Q_OBJECT
@@ -16,7 +21,8 @@ public:
     using AskDirection = std::function<std::optional<Direction>(const QString& file, const QString& placeA, const QString& placeB)>;
 
     TraceIntake(JobSession& session, AskDirection ask, QObject* parent = nullptr);
-    void take(const QString& path, const Link& link);
+    /// `shotWith`: what is at hand now; the shot says that it was at the link.
+    void take(const QString& path, const Link& link, const ShotCords& shotWith = {});
     [[nodiscard]] int busy() const { return busy_; }
 
 signals:
@@ -29,6 +35,7 @@ private:
         int fibre = 0;
         otdr::Cords fromA;
         std::int64_t chosen = 0;
+        ShotCords cords;
     };
     struct Read {
         Evidence file;

@@ -1,6 +1,7 @@
 #include "app/trace/trace_view.h"
 
 #include <QDragEnterEvent>
+#include <QHBoxLayout>
 #include <QHeaderView>
 #include <QMimeData>
 #include <QVBoxLayout>
@@ -20,7 +21,14 @@ QString metres(const std::optional<Metre>& value) { return value ? QString::numb
 
 }  // namespace
 
-TraceView::TraceView(QWidget* parent) : QWidget(parent), title_(new QLabel(this)), empty_(new QLabel(this)), pieces_(new QTableWidget(this))
+TraceView::TraceView(QWidget* parent)
+    : QWidget(parent),
+      title_(new QLabel(this)),
+      empty_(new QLabel(this)),
+      pieces_(new QTableWidget(this)),
+      shotWith_(new QWidget(this)),
+      launch_(new CordBox(tr("not said"), tr("%1, end %2 on the OTDR"), shotWith_)),
+      tail_(new CordBox(tr("not said"), tr("%1, end %2 open"), shotWith_))
 {
     setObjectName(QStringLiteral("traceView"));
     setAcceptDrops(true);
@@ -45,9 +53,20 @@ TraceView::TraceView(QWidget* parent) : QWidget(parent), title_(new QLabel(this)
     pieces_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     pieces_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     pieces_->verticalHeader()->setDefaultSectionSize(em(1.6));
+    auto* with = new QHBoxLayout(shotWith_);
+    with->setContentsMargins(0, 0, 0, 0);
+    with->addWidget(new QLabel(tr("The next shot: launch cord"), shotWith_));
+    with->addWidget(launch_, 1);
+    with->addWidget(new QLabel(tr("tail cord"), shotWith_));
+    with->addWidget(tail_, 1);
+    launch_->setObjectName(QStringLiteral("shotLaunch"));
+    launch_->setAccessibleName(tr("Launch cord of the next shot"));
+    tail_->setObjectName(QStringLiteral("shotTail"));
+    tail_->setAccessibleName(tr("Tail cord of the next shot"));
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 10, 14, 10);
     layout->addWidget(title_);
+    layout->addWidget(shotWith_);
     layout->addWidget(empty_, 1);
     if (plot_) layout->addWidget(plot_, 3);
     layout->addWidget(pieces_, 2);
@@ -59,6 +78,9 @@ void TraceView::show(JobSession& session, const Link* link)
     if (!link) return;
     const auto& traces = session.state().state(link->id).traces;
     if (link_ != link->id || shots_ != traces.size()) shot_ = traces.empty() ? 0 : traces.size() - 1;
+    launch_->offer(session.state());
+    tail_->offer(session.state());
+    shotWith_->setVisible(launch_->count() > 1);
     link_ = link->id;
     shots_ = traces.size();
     const bool any = !traces.empty();

@@ -4,6 +4,8 @@
 #include <QWidget>
 
 #include "app/frame/job_session.h"
+#include "app/trace/trace_intake.h"
+#include "app/widgets/cord_box.h"
 #include "modules/trace_plot.h"
 
 namespace clendo {
@@ -15,6 +17,8 @@ public:
     explicit TraceView(QWidget* parent = nullptr);
     void show(JobSession& session, const Link* link);
     void nextShot();
+    /// The cords with which is shot, as far as it was said.
+    [[nodiscard]] ShotCords cords() const { return {launch_->freeEnd(), tail_->freeEnd()}; }
 
 signals:
     void dropped(const QString& path);
@@ -34,6 +38,8 @@ private:
     QLabel* empty_;
     TracePlot* plot_ = nullptr;  ///< none where the module is missing: the table still shows everything
     QTableWidget* pieces_;
+    QWidget* shotWith_;
+    CordBox *launch_, *tail_;
 };
 
 }  // namespace clendo

@@ -19,6 +19,17 @@ std::string nextLabel(const std::string& label)
     return label.substr(0, first) + number;
 }
 
+std::vector<CordEnd> cordsFrom(CordEnd first, int cords)
+{
+    std::vector<CordEnd> out;
+    for (int i = 0; i < cords; ++i) {
+        out.push_back(first);
+        if (first.end == "A") out.push_back({first.cord, "B"});
+        first = {nextLabel(first.cord), first.end.empty() ? "" : "A"};
+    }
+    return out;
+}
+
 void CordLine::setBothEnds(bool both)
 {
     bothEnds_ = both;

@@ -1,10 +1,20 @@
 #pragma once
 #include <string>
+#include <vector>
 
 namespace clendo {
 
 /// The label after this one: a number at its end counts on and keeps its width ("VP-P-009" -> "VP-P-010"); without a number one is begun.
 std::string nextLabel(const std::string& label);
+
+/// A patch cord by its label, and its end "A" or "B"; empty: both of them, or not said.
+struct CordEnd {
+    std::string cord, end;
+    bool operator==(const CordEnd&) const = default;
+};
+
+/// So many cords from this one on, in the order in which they are read: where it has an end, each cord's end A, then its end B.
+std::vector<CordEnd> cordsFrom(CordEnd first, int cords);
 
 /// For people: "cord 1", or "VP-P-017 end B". `end`: "A", "B" or empty.
 inline std::string cordWords(const std::string& label, const std::string& end) { return end.empty() ? label : label + " end " + end; }

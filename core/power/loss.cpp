@@ -145,7 +145,8 @@ LossConditions conditionsOf(const LossTask& task, Nanometre wavelength)
         if (r.wavelength == wavelength && r.launch) out.launchTakenOff = true;
         if (r.wavelength == wavelength && r.scatter) {
             out.scatter = std::max(out.scatter.value_or(Decibel(0)), *r.scatter);
-            if (r.resolution) out.resolution = std::max(out.resolution.value_or(Decibel(0)), *r.resolution);
+            // samples that were all alike show no step: then it is not known, and not nothing
+            if (r.resolution && *r.resolution > Decibel(0)) out.resolution = std::max(out.resolution.value_or(Decibel(0)), *r.resolution);
         }
     }
     return out;

@@ -23,7 +23,8 @@ std::vector<Contribution> contributions(const LossConditions& c, const LimitSet&
     const UncertaintyFigures& figures = limits.uncertainty;
     std::vector<Contribution> out;
     const auto add = [&](Kind kind, std::string name, Decibel standard) {
-        if (standard > Decibel(0)) out.push_back({kind, std::move(name), standard});
+        constexpr Decibel worthSaying{1e-4};
+        if (standard > worthSaying) out.push_back({kind, std::move(name), standard});
     };
     const int n = matings(c.method), pairs = referencePairs(c.method);
     const int ofLink = n - pairs;
@@ -39,7 +40,11 @@ std::vector<Contribution> contributions(const LossConditions& c, const LimitSet&
     add(Kind::Source, "source, since the reference", rectangular(figures.sourceDrift));
     add(Kind::Linearity, "linearity of the meter", rectangular(figures.linearity));
     const Decibel resolution = c.resolution.value_or(Decibel(0.01));
-    add(Kind::Resolution, c.resolution ? "resolution of the meter" : "typed to a hundredth", rectangular(resolution / 2) * std::numbers::sqrt2);
+    add(Kind::Resolution,
+        c.resolution ? "resolution of the meter"
+        : c.scatter  ? "resolution, taken as a hundredth"
+                     : "typed to a hundredth",
+        rectangular(resolution / 2) * std::numbers::sqrt2);
     if (c.scatter) add(Kind::Scatter, "scatter of the samples", *c.scatter);
     if (c.multimode)
         add(Kind::Launch, c.launchConditioned.value_or(false) ? "launch, conditioned" : "launch, not conditioned",

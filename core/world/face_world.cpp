@@ -37,7 +37,7 @@ cv::Mat1f drawScene(const Row& row, const Camera& camera, std::mt19937& random)
     const double glass = alone ? 104 : 150, ferrule = alone ? 150 : 66, halfRow = double(row.fibres.size() - 1) / 2 * pitch;
     cv::Mat1f grain(camera.height, camera.width), light(camera.height, camera.width);
     std::optional<Surface> surface;
-    if (alone && camera.surface) {
+    if (camera.surface) {
         surface.emplace(*camera.surface, camera.width, camera.height, camera.scale);
     } else {
         for (auto& g : grain) g = static_cast<float>(uniform(random, -1, 1));
@@ -51,7 +51,7 @@ cv::Mat1f drawScene(const Row& row, const Camera& camera, std::mt19937& random)
             const double ux = rowX + halfRow - nth * pitch, r = std::hypot(ux, uy);
             const double inGlass = std::clamp(0.5 - (r - claddingRadius) / umPerPx, 0.0, 1.0);
             const bool nearLine = surface && std::abs(r - claddingRadius) < Surface::widestLine.value();
-            const auto line = nearLine ? surface->adhesive(std::atan2(uy, ux)) : Surface::Line{Micrometre(ringWidth), 0.7};
+            const auto line = nearLine ? surface->adhesive(std::atan2(uy, ux) + 1.7 * nth) : Surface::Line{Micrometre(ringWidth), 0.7};
             const double wide = line.width.value() / 2;
             const double inRing = std::clamp(0.5 - (std::abs(r - claddingRadius - wide) - wide) / umPerPx, 0.0, 1.0);
             const double inCore = std::clamp(0.5 - (r - core) / 0.8, 0.0, 1.0);
@@ -59,16 +59,17 @@ cv::Mat1f drawScene(const Row& row, const Camera& camera, std::mt19937& random)
             double v = inGlass * (glass + 9 * inCore) + (1 - inGlass) * ceramic;
             v *= 1 - line.takes * inRing;
             for (const auto& mark : row.fibres[static_cast<std::size_t>(nth)].marks)
-                if (std::abs(ux - mark.at.x.value()) < 30 + mark.length.value() && std::abs(uy - mark.at.y.value()) < 30 + mark.length.value())
+                if (const double reach = 5 + mark.size.value() + mark.length.value();
+                    std::abs(ux - mark.at.x.value()) < reach && std::abs(uy - mark.at.y.value()) < reach)
                     v *= 1 + mark.contrast * cover(mark, {Micrometre(ux), Micrometre(uy)}, Micrometre(umPerPx));
             if (!alone) {
                 const double guide = std::hypot(std::abs(rowX) - halfRow - guideBeyond, uy);
                 const double inGuide = std::clamp(0.5 - (guide - guideRadius) / umPerPx, 0.0, 1.0);
                 v += inGuide * ((row.pins ? 215 : 8) - v);
             }
-            const double even = surface ? surface->light({Micrometre(ux), Micrometre(uy)})
-                                : alone ? 1 + 0.0006 * ux - 4e-6 * r * r
-                                        : 1 + 0.00003 * rowX;
+            const double even = alone && surface ? surface->light({Micrometre(ux), Micrometre(uy)})
+                                : alone          ? 1 + 0.0006 * ux - 4e-6 * r * r
+                                                 : 1 + 0.00003 * rowX;
             light(y, x) = static_cast<float>(v * camera.brightness * even);
         }
     return light;
@@ -107,7 +108,7 @@ SimulatedFace makeFace(Story story, std::uint32_t seed)
         case Story::Oily:
             for (int i = 0; i < 5; ++i) {
                 Mark ring = speck(random, 4, 48, 7, 14);
-                ring.shape = Mark::Shape::Ring;
+                ring.shape = Mark::Shape::Dried;
                 ring.contrast = -0.3;
                 face.marks.push_back(ring);
             }

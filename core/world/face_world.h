@@ -28,7 +28,7 @@ struct Camera {
     double brightness = 1;              ///< 1 is well lit
     double noise = 1.2;                 ///< grey levels
     std::uint32_t seed = 1;
-    std::optional<std::uint32_t> surface{};  ///< of the ferrule and its light (surface.h), for a fibre alone; nothing: plain
+    std::optional<std::uint32_t> surface{};  ///< of the ferrule and its light (surface.h), nothing: plain
 };
 
 /// The picture that a microscope with coaxial light would take: ferrule with grain, adhesive line, cladding, core, marks, blur, noise.

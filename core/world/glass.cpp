@@ -63,7 +63,7 @@ double standOff(const TrueFace& face)
 {
     double most = 0;
     for (const auto& mark : face.marks) {
-        if (mark.damage || mark.shape == Mark::Shape::Ring) continue;
+        if (mark.damage || mark.shape == Mark::Shape::Ring || mark.shape == Mark::Shape::Dried) continue;
         const double r = mark.at.radius().value();
         if (r < 125) most = std::max(most, raisedShare * mark.size.value() - r * r / domeRadius);
     }

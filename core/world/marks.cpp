@@ -74,6 +74,27 @@ void burst(std::vector<Mark>& marks, std::mt19937& random)
     marks.insert(marks.end(), pieces.begin(), pieces.end());
 }
 
+/// How far a place is from the middle of a strand of lint: an arc that bends by so much as its angle says, thinner towards its ends.
+double offStrand(const Mark& mark, double u, double v)
+{
+    const double length = mark.length.value(), bend = 1.2 + 0.5 * std::sin(7 * mark.angle);  // radians from one end to the other
+    const double radius = length / bend, along = std::atan2(u, v + radius), reach = bend / 2;
+    const double inside = std::clamp(along, -reach, reach);
+    const double taper = 0.25 * mark.size.value() * std::abs(inside) / reach;
+    return std::hypot(u - radius * std::sin(inside), v + radius - radius * std::cos(inside)) + taper;
+}
+
+/// A drop dried from its edge inwards: most of what was in it lies on the rim, a part on a second one, a thin film between.
+double dried(const Mark& mark, double u, double v, Micrometre soft)
+{
+    constexpr double wide = 0.5, second = 0.72, film = 0.3;
+    const double r = std::hypot(u, v), angle = std::atan2(v, u);
+    const double edge = mark.size.value() / 2 * (1 + 0.1 * std::sin(2 * angle + 3 * mark.angle) + 0.06 * std::sin(5 * angle - mark.angle));
+    const auto rim = [&](double at, double half) { return std::clamp(0.5 - (std::abs(r - at) - half) / soft.value(), 0.0, 1.0); };
+    const double within = std::clamp(0.5 - (r - edge) / soft.value(), 0.0, 1.0);
+    return std::max({rim(edge, wide), 0.6 * rim(second * edge, wide / 2), film * within});
+}
+
 }  // namespace
 
 double share(std::mt19937& random) { return double(random()) / double(std::mt19937::max()); }
@@ -97,6 +118,8 @@ double cover(const Mark& mark, FacePoint place, Micrometre soft)
         case Mark::Shape::Stroke: outside = std::hypot(std::max(0.0, std::abs(u) - mark.length.value() / 2), v) - half; break;
         case Mark::Shape::Ring: outside = std::abs(std::hypot(dx, dy) - half) - 0.6; break;
         case Mark::Shape::Chip: outside = std::hypot(u, v * 0.6) - half; break;
+        case Mark::Shape::Lint: outside = offStrand(mark, u, v) - half; break;
+        case Mark::Shape::Dried: return dried(mark, u, v, soft);
     }
     return std::clamp(0.5 - outside / soft.value(), 0.0, 1.0);
 }
@@ -105,14 +128,14 @@ void clean(std::vector<Mark>& marks, Cleaning how, std::mt19937& random)
 {
     std::erase_if(marks, [&](const Mark& mark) {
         if (mark.damage || mark.at.radius() > Micrometre(toolReach)) return false;
-        const bool oil = mark.shape == Mark::Shape::Ring;  // a dry tape smears it
+        const bool oil = mark.shape == Mark::Shape::Ring || mark.shape == Mark::Shape::Dried;  // a dry tape smears it
         return share(random) < (oil && how == Cleaning::Dry ? takes(how) / 2 : takes(how));
     });
     for (auto& mark : marks)
         if (!mark.damage) mark.at = {mark.at.x + Micrometre(uniform(random, -6, 6)), mark.at.y + Micrometre(uniform(random, -6, 6))};
     if (how != Cleaning::Wet) return;
     Mark film = somewhere(random, 0, 40, 30, 60);
-    film.shape = Mark::Shape::Ring;
+    film.shape = Mark::Shape::Dried;
     film.contrast = -0.25;
     marks.push_back(film);
 }
@@ -121,7 +144,7 @@ void touch(std::vector<Mark>& marks, std::mt19937& random)
 {
     for (int i = 0; i < 7; ++i) {
         Mark smear = somewhere(random, 0, 60, 6, 18);
-        smear.shape = Mark::Shape::Ring;
+        smear.shape = Mark::Shape::Dried;
         smear.contrast = -uniform(random, 0.2, 0.4);
         marks.push_back(smear);
     }
@@ -133,7 +156,7 @@ void drop(std::vector<Mark>& marks, std::mt19937& random)
     for (int i = 0; i < 22; ++i) marks.push_back(somewhere(random, 0, 120, 2.5, 14));
     for (int i = 0; i < 3; ++i) {
         Mark lint = somewhere(random, 0, 90, 1.5, 3);
-        lint.shape = Mark::Shape::Stroke;
+        lint.shape = Mark::Shape::Lint;
         lint.length = Micrometre(uniform(random, 40, 140));
         marks.push_back(lint);
     }

@@ -9,11 +9,12 @@ namespace clendo::world {
 
 /// One thing on a simulated face. Dirt goes by cleaning, damage stays.
 struct Mark {
-    enum class Shape { Speck, Stroke, Ring, Chip };
+    /// Lint is a curved strand, of which the length is `length`; Dried what a drop leaves: a ragged rim, and a film within.
+    enum class Shape { Speck, Stroke, Ring, Chip, Lint, Dried };
     Shape shape = Shape::Speck;
     FacePoint at;
-    Micrometre size;         ///< diameter; of a stroke its width
-    Micrometre length;       ///< of a stroke
+    Micrometre size;         ///< diameter; of a stroke and of lint its width
+    Micrometre length;       ///< of a stroke and of lint
     double angle = 0;        ///< radians
     double contrast = -0.5;  ///< a share: -0.5 is half as bright as around
     bool damage = false;

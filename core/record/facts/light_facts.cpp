@@ -99,6 +99,7 @@ nlohmann::json PowerRead::body() const
     else
         out["power_dbm"] = power.value();
     if (acquired) out["acquired"] = acquired->body();
+    if (receiveEnd) out["receive_end"] = receiveEnd->text();
     out["reference"] = reference ? nlohmann::json(reference.hex()) : nlohmann::json(nullptr);
     addMadeBy(out, made);
     return out;
@@ -112,6 +113,7 @@ PowerRead PowerRead::read(FactReading& in)
     else
         f.power = DecibelMilliwatt(in.number("power_dbm", -90, 30));
     f.acquired = Acquired::read(in);
+    if (in.find("receive_end")) f.receiveEnd = in.face("receive_end");
     return f;
 }
 
@@ -148,6 +150,7 @@ void PowerRead::apply(FactEffects& effects, const EntryHead& entry) const
     light.readLinks.insert(link);
     of.readings.push_back({*this, entry.hash, entry.at()});
     if (fits) of.measuredWith.insert(named->second.set.with.begin(), named->second.set.with.end());
+    if (receiveEnd) of.measuredWith.insert(receiveEnd->link);
     KeptReading kept;
     static_cast<Reading&>(kept) = {wavelength,
                                    direction,
@@ -161,7 +164,9 @@ void PowerRead::apply(FactEffects& effects, const EntryHead& entry) const
     if (fits)
         if (auto doubt = restOn(kept, named->second, *this, effects.state(), entry.at())) of.doubted[entry.hash] = std::move(*doubt);
     readings.push_back(std::move(kept));
-    if (fits && named->second.good) cordTouches(effects, named->second, link, entry);
+    const bool fromA = direction == Direction::AtoB;
+    if (fits && named->second.good) cordTouches(effects, named->second.set.freeEnd, link, fromA ? End::A : End::B, entry);
+    cordTouches(effects, receiveEnd, link, fromA ? End::B : End::A, entry);
 }
 
 }  // namespace clendo

@@ -64,6 +64,7 @@ struct PowerRead {
     MadeBy made{};
     std::optional<Decibel> shown{};  ///< the loss that a meter showed that was set to zero on the reference; then `power` is not known
     std::optional<Acquired> acquired{};
+    std::optional<FaceId> receiveEnd{};  ///< of the meter's cord, that was at the link; its other one sits on the meter. Nothing: none, or not said
 
     [[nodiscard]] nlohmann::json body() const;
     static PowerRead read(FactReading& in);

@@ -3,6 +3,7 @@
 #include "otdr/trace_json.h"
 #include "record/facts/light_facts.h"
 #include "record/state/fact_effects.h"
+#include "record/state/reference_cords.h"
 
 namespace clendo {
 
@@ -16,6 +17,8 @@ nlohmann::json TraceShot::body() const
                        {"launch_m", cords.launch.value()},
                        {"tail_m", cords.tail.value()},
                        {"found", otdr::toJson(found)}};
+    if (launchEnd) out["launch_end"] = launchEnd->text();
+    if (tailEnd) out["tail_end"] = tailEnd->text();
     addMadeBy(out, made);
     return out;
 }
@@ -33,6 +36,8 @@ TraceShot TraceShot::read(FactReading& in)
         f.found = std::move(*analysis);
     else
         in.complain(analysis.error().message);
+    if (in.find("launch_end")) f.launchEnd = in.face("launch_end");
+    if (in.find("tail_end")) f.tailEnd = in.face("tail_end");
     f.made = readMadeBy(in);
     return f;
 }
@@ -44,6 +49,12 @@ std::string TraceShot::sentence(const JobState&) const
     return fmt::format("Trace of {}, {}, {:.0f} nm: {}", link, wayWords(direction), wavelength.value(), traceName);
 }
 
-void TraceShot::apply(FactEffects& effects, const EntryHead& entry) const { effects.link(link).traces.push_back({*this, entry.hash, entry.at()}); }
+void TraceShot::apply(FactEffects& effects, const EntryHead& entry) const
+{
+    effects.link(link).traces.push_back({*this, entry.hash, entry.at()});
+    const bool fromA = direction == Direction::AtoB;
+    cordTouches(effects, launchEnd, link, fromA ? End::A : End::B, entry);
+    cordTouches(effects, tailEnd, link, fromA ? End::B : End::A, entry);
+}
 
 }  // namespace clendo

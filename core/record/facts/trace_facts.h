@@ -1,5 +1,6 @@
 #pragma once
 #include "otdr/analysis.h"
+#include "plant/face_id.h"
 #include "record/facts/made_by.h"
 
 namespace clendo {
@@ -19,6 +20,7 @@ struct TraceShot {
     otdr::Cords cords;
     otdr::Analysis found;
     MadeBy made{};
+    std::optional<FaceId> launchEnd{}, tailEnd{};  ///< free ends of the launch and the tail cord, that were at the link. Nothing: none, or not said
 
     [[nodiscard]] nlohmann::json body() const;
     static TraceShot read(FactReading& in);

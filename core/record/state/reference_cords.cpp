@@ -16,13 +16,12 @@ void disturbed(FactEffects& effects, const FaceId& face, std::string_view what, 
     effects.voidReferences([&](const ReferenceSet& set) { return set.sourceEnd() == face || sourceOf(set.with, state) == face.link; }, why);
 }
 
-void cordTouches(FactEffects& effects, const LightEffects::Reference& on, const std::string& link, const EntryHead& entry)
+void cordTouches(FactEffects& effects, const std::optional<FaceId>& free, const std::string& link, End end, const EntryHead& entry)
 {
-    if (!on.set.freeEnd) return;
+    if (!free) return;
     const JobState& state = effects.state();
     const Link* l = state.link(link);
     if (!l) return;
-    const End end = on.set.direction == Direction::AtoB ? End::A : End::B;
     const auto mated = [&](Connection at) { return state.state(link).mated.contains(at); };
     std::optional<FaceId> touched = FaceId{link, end, Side::Port};
     if (mated(end)) {
@@ -30,14 +29,16 @@ void cordTouches(FactEffects& effects, const LightEffects::Reference& on, const 
         const bool reachable = std::find(planned.begin(), planned.end(), Connection::device(end)) != planned.end() && !mated(Connection::device(end));
         touched = reachable ? std::optional(FaceId{link, Connection::device(end), Side::Cord}) : std::nullopt;
     }
+    auto& onLine = effects.light().onLine;
     if (!touched) {
-        effects.light().onLine.erase(*on.set.freeEnd);
+        onLine.erase(*free);
         return;
     }
-    const auto there = effects.light().onLine.find(*on.set.freeEnd);
-    if (there != effects.light().onLine.end() && there->second == *touched) return;
-    Joined{*on.set.freeEnd, *touched}.apply(effects, entry);
-    effects.light().onLine.insert_or_assign(*on.set.freeEnd, *touched);
+    const auto there = onLine.find(*free);
+    if (there != onLine.end() && there->second == *touched) return;
+    std::erase_if(onLine, [&](const auto& other) { return other.second == *touched; });  // it makes room
+    Joined{*free, *touched}.apply(effects, entry);
+    onLine.insert_or_assign(*free, *touched);
 }
 
 }  // namespace clendo

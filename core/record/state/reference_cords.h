@@ -10,8 +10,9 @@ struct EntryHead;
 /// `what`: "was cleaned". `off`: false for what can be done without taking it off.
 void disturbed(FactEffects& effects, const FaceId& face, std::string_view what, bool off = true);
 
-/// A reading is a touch: the free end of the reference's cord is at the link's port on the source's side. Where a patch cord is mated there, it is at
-/// that cord's far end, if that is planned; else the record does not know what it touched. Readings in a row at the same face are one touch.
-void cordTouches(FactEffects& effects, const LightEffects::Reference& on, const std::string& link, const EntryHead& entry);
+/// A reading or a shot is a touch: the free end of the test cord is at the link's port at this end. Where a patch cord is mated there, it is at that
+/// cord's far end, if that is planned; else the record does not know what it touched. In a row at the same face they are one touch.
+/// `free`: nothing where it is not known which cord, or which of its ends, was there.
+void cordTouches(FactEffects& effects, const std::optional<FaceId>& free, const std::string& link, End end, const EntryHead& entry);
 
 }  // namespace clendo
