@@ -1,13 +1,15 @@
 #include "otdr/analysis.h"
 
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <array>
 #include <cmath>
 
-#include "otdr/event_search.h"
+#include "otdr/ghosts.h"
+#include "otdr/link_span.h"
+#include "otdr/peaks.h"
+#include "otdr/reflections.h"
 #include "otdr/signal.h"
+#include "otdr/step_search.h"
 
 namespace clendo::otdr {
 namespace {
@@ -30,120 +32,138 @@ double typicalSlope(Nanometre wavelength)
 
 class Analyser {
 public:
-    Analyser(const Trace& trace, const Cords& cords) : trace_(trace), cords_(cords), s_(trace), typical_(typicalSlope(trace.wavelength)) {}
+    Analyser(const Trace& trace, const Cords& cords)
+        : trace_(trace), cords_(cords), s_(trace), peaks_(trace, s_), typical_(typicalSlope(trace.wavelength))
+    {
+    }
 
     Analysis run()
     {
         const auto [low, high] = std::minmax_element(trace_.level.begin(), trace_.level.end());
         if (*high - *low < 0.5F || trace_.level.size() < 32) return out_;
-        places_ = searchEvents(s_, typical_);
+        places_ = searchReflections(s_, typical_);
         if (!places_.anyLight) return out_;
-        findCeiling();
-        fitSections();
+        fitStretches();
+        if (leaveFaintPeaksOut()) fitStretches();
+        late_ = lateness();
         addLaunch();
-        for (std::size_t k = 0; k < places_.places.size(); ++k) addPlace(k);
+        for (std::size_t k = 0; k < stretches_.size(); ++k) {
+            addSteps(k);
+            if (k < places_.places.size()) addPeak(k);
+        }
         addEnd();
-        markGhosts();
+        nameGhosts(out_.events, s_);
         for (std::size_t i = 0; i < out_.events.size(); ++i) out_.events[i].number = static_cast<int>(i) + 1;
-        addSpan();
+        addSpan(out_, {trace_, s_, stretches_, places_.launchClean, -late_}, cords_);
         return out_;
     }
 
 private:
-    struct Section {
-        std::size_t from = 0, to = 0;
-        bool clean = false;
-        std::optional<Line> line;  // over the whole section
-    };
-
-    void findCeiling() { ceiling_ = *std::max_element(trace_.level.begin(), trace_.level.end()); }
-
-    /// Flat top at the receiver's ceiling: three and more equal samples.
-    [[nodiscard]] bool saturated(std::size_t from, std::size_t to) const
-    {
-        std::size_t run = 0;
-        for (std::size_t i = from; i < std::min(to, trace_.level.size()); ++i) {
-            run = trace_.level[i] >= ceiling_ - 1e-6F ? run + 1 : 0;
-            if (run >= 3) return true;
-        }
-        return false;
-    }
-
+    /// The highest stored level, and whether light stands at it in more than one place: then it is the receiver's ceiling.
     [[nodiscard]] std::size_t lastIndex() const { return places_.end.value_or(s_.size()); }
 
-    /// Section k lies before place k; the last one before the end.
-    void fitSections()
+    /// What noise and speckle alone make of a loss is about half of what it is off by: steps that are too small to be seen, tails that are no sums of
+    /// exponentials, fibre that is not even (docs/traces.md: how it was measured).
+    static Decibel stated(double byNoise)
+    {
+        constexpr double more = 2, least = 0.002;
+        return Decibel(std::hypot(more * byNoise, least));
+    }
+
+    struct Bounds {
+        std::size_t from = 0, to = 0;
+    };
+    /// Stretch k lies before reflection k; the last one before the end.
+    [[nodiscard]] Bounds boundsOf(std::size_t k) const
     {
         const auto& places = places_.places;
-        for (std::size_t k = 0; k <= places.size(); ++k) {
-            Section section;
-            section.from = k == 0 ? places_.launchClean : places[k - 1].clean;
-            section.to = k < places.size() ? places[k].start : lastIndex();
+        return {k == 0 ? places_.launchClean : places[k - 1].clean, k < places.size() ? places[k].start : lastIndex()};
+    }
+
+    /// What the fibre loses, from all that is long enough to have a slope: where it is short it is known by that.
+    [[nodiscard]] SlopePrior slopeOfFibre() const
+    {
+        std::vector<SlopeSeen> slopes;
+        for (std::size_t k = 0; k <= places_.places.size(); ++k) {
+            const Bounds b = boundsOf(k);
+            if (b.to <= b.from) continue;
+            const auto here = slopesOf(s_, b.from, b.to, typical_);
+            slopes.insert(slopes.end(), here.begin(), here.end());
+        }
+        return usualSlope(std::move(slopes), {typical_, 0.3 * std::abs(typical_)});
+    }
+
+    void fitStretches()
+    {
+        const SlopePrior prior = slopeOfFibre();
+        stretches_.clear();
+        for (std::size_t k = 0; k <= places_.places.size(); ++k) {
+            const Bounds b = boundsOf(k);
             const std::size_t least = std::max<std::size_t>(8, s_.pulseSamples() / 2);
-            section.clean = section.to >= section.from + least;
-            if (section.clean) section.line = s_.fit(section.from, section.to, s_.z(section.from));
-            sections_.push_back(section);
+            stretches_.push_back(b.to >= b.from + least
+                                     ? findSteps(s_, b.from, b.to, peaks_.over(k == 0 ? s_.indexOf(0) : places_.places[k - 1].start, b.from), prior)
+                                     : std::nullopt);
         }
     }
 
-    /// The section's own slope where it is long enough to have one, else what the fibre usually has.
-    [[nodiscard]] std::optional<double> slopeFor(const Section& section) const
+    /// A pulse that is not even, and the receiver, put the middle of a ramp elsewhere than half a pulse behind its begin: reflections of this trace
+    /// show where. Negative where steps begin sooner than they seem.
+    [[nodiscard]] double lateness() const
     {
-        const double length = s_.z(section.to - 1) - s_.z(section.from);
-        const double p = s_.mean(section.from, section.to);
-        const double samples = std::max(1.0, double(section.to - section.from) / s_.correlation());
-        const double slopeError = s_.sigmaAt(p) * std::sqrt(12 / samples) / std::max(1.0, length);
-        const bool longEnough = section.to - section.from > 30 && slopeError < 0.25 * std::abs(typical_);
-        return longEnough ? std::nullopt : std::optional(typicalOfLink());
-    }
-
-    [[nodiscard]] double typicalOfLink() const
-    {
-        double weight = 0, sum = 0;
-        for (const auto& section : sections_) {
-            if (!section.line) continue;
-            const double length = s_.z(section.to - 1) - s_.z(section.from);
-            if (section.line->slope > 0.5 * typical_ || section.line->slope < 2 * typical_) continue;
-            weight += length;
-            sum += length * section.line->slope;
+        std::vector<double> seen;
+        const auto add = [&](double at, double before, double behind) {
+            const double length = s_.pulseMetres(), from = at - 0.2 * length, to = at + 1.7 * length;
+            double weight = 0, sum = 0, top = 0;
+            for (std::size_t i = s_.indexOf(from); i < s_.size() && s_.z(i) <= to; ++i) {
+                const double share = std::clamp((s_.z(i) - at) / length, 0.0, 1.0), base = before + share * (behind - before);
+                top = std::max(top, s_.power(i));
+                weight += s_.power(i) - base;
+                sum += (s_.power(i) - base) * (s_.z(i) - at);
+            }
+            constexpr double clearly = 4;  // of the power before
+            if (top > clearly * before && weight > 0) seen.push_back(0.5 * length - sum / weight);
+        };
+        const auto& places = places_.places;
+        for (std::size_t k = 0; k <= places.size(); ++k) {
+            if (!stretches_[k] || (k == places.size() && !(places_.end && places_.endPeak))) continue;
+            const double at = k < places.size() ? places[k].at : places_.endAt;
+            const std::size_t start = k < places.size() ? places[k].start : *places_.end;
+            if (peaks_.saturated(start, peaks_.topEnd(start))) continue;
+            const double before = std::pow(10, stretches_[k]->level(at) / 5);
+            const double behind = k == places.size() ? 0 : stretches_[k + 1] ? std::pow(10, stretches_[k + 1]->level(at) / 5) : before;
+            add(at, before, behind);
         }
-        return weight > 0 ? sum / weight : typical_;
+        if (seen.empty()) return 0;
+        std::nth_element(seen.begin(), seen.begin() + static_cast<std::ptrdiff_t>(seen.size() / 2), seen.end());
+        return std::clamp(seen[seen.size() / 2], -0.45 * s_.pulseMetres(), 0.1 * s_.pulseMetres());
     }
 
-    [[nodiscard]] std::optional<Line> lineBefore(std::size_t k, double z) const
+    /// Rises that do not stand out over the fibre on both sides are no reflections: they are looked at again with the steps.
+    bool leaveFaintPeaksOut()
     {
-        const Section& section = sections_[k];
-        if (!section.clean) return std::nullopt;
-        const std::size_t window = std::max<std::size_t>(30 * s_.pulseSamples(), 600);
-        const std::size_t from = section.to > section.from + window ? section.to - window : section.from;
-        return s_.fit(from, section.to, z, slopeFor({from, section.to, true, {}}));
-    }
-    [[nodiscard]] std::optional<Line> lineBehind(std::size_t k, double z) const
-    {
-        const Section& section = sections_[k];
-        if (!section.clean) return std::nullopt;
-        const std::size_t window = std::max<std::size_t>(30 * s_.pulseSamples(), 600);
-        const std::size_t to = std::min(section.to, section.from + window);
-        return s_.fit(section.from, to, z, slopeFor({section.from, to, true, {}}));
-    }
-
-    [[nodiscard]] std::optional<DecibelPerKilometre> leadIn(std::size_t k) const
-    {
-        const Section& section = sections_[k];
-        if (!section.line || slopeFor(section)) return std::nullopt;
-        return DecibelPerKilometre(-section.line->slope * 1000);
+        std::vector<Candidate> kept;
+        const auto& places = places_.places;
+        for (std::size_t k = 0; k < places.size(); ++k) {
+            const double z = s_.z(places[k].start);
+            const std::size_t next = k + 1 < places.size() ? places[k + 1].start : lastIndex();
+            std::optional<double> level;
+            for (const std::size_t side : {k, k + 1})
+                if (stretches_[side]) level = std::max(level.value_or(-1e9), stretches_[side]->level(z));
+            constexpr double faint = 0.35;  // dB
+            if (!level || peaks_.height(places[k].start, next, *level) >= faint || peaks_.saturated(places[k].start, next)) kept.push_back(places[k]);
+        }
+        if (kept.size() == places.size()) return false;
+        places_.places = std::move(kept);
+        return true;
     }
 
-    /// Height of the peak over `level`: the median of its plateau.
-    [[nodiscard]] double peakHeight(std::size_t start, std::size_t stop, double level) const
+    [[nodiscard]] std::optional<DecibelPerKilometre> slopeAt(std::size_t k, double z) const
     {
-        stop = std::min({stop, start + s_.pulseSamples() + 3, s_.size()});
-        std::vector<float> values(trace_.level.begin() + static_cast<std::ptrdiff_t>(start),
-                                  trace_.level.begin() + static_cast<std::ptrdiff_t>(stop));
-        if (values.empty()) return 0;
-        const auto at = values.begin() + static_cast<std::ptrdiff_t>(double(values.size() - 1) * (s_.pulseSamples() >= 4 ? 0.75 : 1.0));
-        std::nth_element(values.begin(), at, values.end());
-        return double(*at) - level;
+        if (!stretches_[k]) return std::nullopt;
+        const double slope = stretches_[k]->slope(z);
+        constexpr double perKilometre = -1000;
+        return stretches_[k]->slopeError(z) < 0.25 * std::abs(typical_) && slope < 0 ? std::optional(DecibelPerKilometre(perKilometre * slope))
+                                                                                     : std::nullopt;
     }
 
     void addLaunch()
@@ -152,44 +172,58 @@ private:
         e.kind = EventKind::Launch;
         const std::size_t zero = s_.indexOf(0);
         const std::size_t stop = std::min(s_.size(), zero + 2 * s_.pulseSamples() + 4);
-        e.saturated = saturated(zero, stop);
-        if (const auto line = lineBehind(0, 0.0))
-            e.reflectance = reflectance(Decibel(peakHeight(zero, stop, line->level)), trace_.pulse, trace_.backscatter);
+        e.saturated = peaks_.saturated(zero, stop);
+        if (stretches_[0]) e.reflectance = reflectance(Decibel(peaks_.height(zero, stop, stretches_[0]->level(0))), trace_.pulse, trace_.backscatter);
         out_.events.push_back(e);
     }
 
-    void addPlace(std::size_t k)
+    void addSteps(std::size_t k)
+    {
+        if (!stretches_[k]) return;
+        for (const Step& step : stretches_[k]->steps()) {
+            constexpr double leastEvent = 0.042;  // dB; events of 0.05 and more are wanted
+            if (std::abs(step.loss) < leastEvent && step.bump < 0.5) continue;
+            Event e;
+            e.kind = step.loss < 0 ? EventKind::Gain : EventKind::Loss;
+            e.at = Metre(step.at + late_);
+            e.loss = Decibel(step.loss);
+            e.lossUncertainty = stated(step.error);
+            e.leadIn = slopeAt(k, step.at);
+            constexpr double surelyPeak = 0.5;  // dB
+            if (step.bump > 0) e.reflectance = reflectance(Decibel(step.bump), trace_.pulse, trace_.backscatter);
+            if (step.bump >= surelyPeak) e.kind = EventKind::Reflective;
+            out_.events.push_back(e);
+        }
+    }
+
+    void addPeak(std::size_t k)
     {
         const Candidate& place = places_.places[k];
         Event e;
-        const double z = s_.z(place.start);
+        const double z = place.at;
         e.at = Metre(z);
-        e.leadIn = leadIn(k);
-        const bool joined = k + 1 < places_.places.size() ? !sections_[k + 1].clean : false;
+        e.leadIn = slopeAt(k, z);
+        e.joinedWithNext = !stretches_[k + 1] && k + 1 < places_.places.size();
         // the first event of a group has the clean fibre before it
         std::size_t first = k;
-        while (first > 0 && !sections_[first].clean) --first;
-        if (!joined) {
-            const double readAt = s_.z(places_.places[first].start);
-            const auto before = lineBefore(first, readAt), behind = lineBehind(k + 1, readAt);
-            if (before && behind) {
-                e.loss = Decibel(before->level - behind->level);
-                e.lossUncertainty = Decibel(std::hypot(before->levelError, behind->levelError));
-            }
+        while (first > 0 && !stretches_[first]) --first;
+        const Stretch* before = stretches_[first] ? &*stretches_[first] : nullptr;
+        const Stretch* behind = stretches_[k + 1] ? &*stretches_[k + 1] : nullptr;
+        if (!e.joinedWithNext && before && behind) {
+            const double readAt = places_.places[first].at;
+            e.loss = Decibel(before->level(readAt) - behind->level(readAt));
+            e.lossUncertainty = stated(std::hypot(before->levelError(readAt), behind->levelError(readAt)));
         }
-        e.joinedWithNext = joined;
-        if (place.peak) {
-            e.kind = EventKind::Reflective;
-            const std::size_t next = k + 1 < places_.places.size() ? places_.places[k + 1].start : lastIndex();
-            e.saturated = saturated(place.start, std::min(next, place.start + 2 * s_.pulseSamples() + 6));
-            const auto before = lineBefore(k, z);
-            const double level = before ? before->level : decibels(std::max(1e-16, s_.mean(place.start > 3 ? place.start - 3 : 0, place.start)));
-            e.reflectance = reflectance(Decibel(peakHeight(place.start, next, level)), trace_.pulse, trace_.backscatter);
-        } else {
-            if (!e.loss && !joined) return;
-            e.kind = e.loss && *e.loss < Decibel(0) ? EventKind::Gain : EventKind::Loss;
-            if (e.loss && std::abs(e.loss->value()) < std::max(0.035, 3.3 * e.lossUncertainty->value())) return;  // the lines do not bear it out
-        }
+        e.kind = EventKind::Reflective;
+        const std::size_t next = k + 1 < places_.places.size() ? places_.places[k + 1].start : lastIndex();
+        e.saturated = peaks_.saturated(place.start, std::min(next, peaks_.topEnd(place.start)));
+        const double level =
+            stretches_[k] ? stretches_[k]->level(z) : decibels(std::max(1e-16, s_.mean(place.start > 3 ? place.start - 3 : 0, place.start)));
+        const double height = peaks_.height(place.start, next, level);
+        if (e.loss && *e.loss < Decibel(-0.035) && height + e.loss->value() < std::max(0.25, 4 * s_.sigmaAt(s_.mean(place.start, next))))
+            e.kind = EventKind::Gain;  // it rises and stays there: more backscatter, no reflection
+        else
+            e.reflectance = reflectance(Decibel(height), trace_.pulse, trace_.backscatter);
         out_.events.push_back(e);
     }
 
@@ -202,141 +236,26 @@ private:
         Event e;
         e.kind = EventKind::End;
         const std::size_t k = places_.places.size();
-        const double z = s_.z(*places_.end);
+        const double z = places_.endPeak ? places_.endAt : s_.z(*places_.end);
         e.at = Metre(z);
-        e.leadIn = leadIn(k);
+        e.leadIn = slopeAt(k, z);
         if (places_.endPeak) {
-            e.saturated = saturated(*places_.end, *places_.end + 2 * s_.pulseSamples() + 6);
-            if (const auto before = lineBefore(k, z))
-                e.reflectance = reflectance(Decibel(peakHeight(*places_.end, s_.size(), before->level)), trace_.pulse, trace_.backscatter);
+            e.saturated = peaks_.saturated(*places_.end, peaks_.topEnd(*places_.end));
+            if (stretches_[k])
+                e.reflectance =
+                    reflectance(Decibel(peaks_.height(*places_.end, s_.size(), stretches_[k]->level(z))), trace_.pulse, trace_.backscatter);
         }
         out_.events.push_back(e);
-    }
-
-    /// A peak without loss at a sum of distances between stronger reflectors, as strong as their echo would be, is no joint.
-    void markGhosts()
-    {
-        const double tolerance = std::max({s_.pulseMetres(), 5 * s_.spacing(), 0.5});
-        for (auto& e : out_.events) {
-            if (e.kind != EventKind::Reflective || !e.loss || !e.reflectance) continue;
-            if (std::abs(e.loss->value()) > std::max(0.05, 3 * e.lossUncertainty.value_or(Decibel(0)).value())) continue;
-            if (echoExplains(e, tolerance)) e.kind = EventKind::Ghost;
-        }
-    }
-
-    [[nodiscard]] bool echoExplains(const Event& e, double tolerance) const
-    {
-        for (const auto& a : out_.events)
-            for (const auto& b : out_.events)
-                for (const auto& c : out_.events) {
-                    if (!(a.at < b.at) || !(b.at <= c.at) || !a.reflectance || !b.reflectance || !c.reflectance) continue;
-                    if (&a == &e || &b == &e || &c == &e || c.at >= e.at) continue;
-                    if (std::abs((b.at + c.at - a.at - e.at).value()) > tolerance + 0.001 * e.at.value()) continue;
-                    const double strength = a.reflectance->value() + b.reflectance->value() + c.reflectance->value() + (&b == &c ? 0 : 3);
-                    const double slack = a.saturated || b.saturated || c.saturated ? 25 : 6;
-                    if (strength > e.reflectance->value() - 8 && strength < e.reflectance->value() + 12) return true;
-                    if (slack > 6 && strength < e.reflectance->value() && strength + slack > e.reflectance->value()) return true;
-                }
-        return false;
-    }
-
-    [[nodiscard]] const Event* connectorNear(double z, double cord) const
-    {
-        const Event* best = nullptr;
-        const double reach = 0.02 * cord + std::max(s_.pulseMetres(), 5 * s_.spacing()) + 1;
-        for (const auto& e : out_.events) {
-            if (e.kind == EventKind::Launch || e.kind == EventKind::End || e.kind == EventKind::Ghost) continue;
-            if (std::abs(e.at.value() - z) > reach) continue;
-            const auto rank = [&](const Event& x) { return std::abs(x.at.value() - z) + (x.kind == EventKind::Reflective ? 0 : reach); };
-            if (!best || rank(e) < rank(*best)) best = &e;
-        }
-        return best;
-    }
-
-    void addSpan()
-    {
-        const bool ended = !out_.events.empty() && out_.events.back().kind == EventKind::End;
-        const double end = ended ? out_.events.back().at.value() : s_.z(s_.size() - 1);
-        const double launch = cords_.launch.value(), tail = cords_.tail.value();
-        if (launch > 0 && ended && end < launch * 0.98 - s_.pulseMetres() - 1) {
-            out_.launchFault = fmt::format(
-                "Light ends at {:.0f} m, within a {:.0f} m launch cord, if one was used. Prove the cord before you blame the link.", end, launch);
-            return;
-        }
-        Span span;
-        span.from = Metre(0);
-        if (launch > 0) {
-            const Event* near = connectorNear(launch, launch);
-            span.from = near ? near->at : cords_.launch;
-            if (!near) out_.notes.emplace_back("The launch cord's far connector cannot be seen: its stated length was used.");
-        } else {
-            out_.notes.emplace_back("Shot without a launch cord: the first connection cannot be measured.");
-        }
-        span.to = Metre(end);
-        if (tail > 0 && ended) {
-            const Event* near = connectorNear(end - tail, tail);
-            span.to = near ? near->at : Metre(end - tail);
-            if (!near) out_.notes.emplace_back("The tail cord's near connector cannot be seen: its stated length was used.");
-        } else {
-            out_.notes.emplace_back("Shot without a tail cord: the last connection cannot be measured.");
-        }
-        if (span.to <= span.from || !ended) return;
-        measureSpan(span, tail > 0);
-        out_.span = span;
-    }
-
-    void measureSpan(Span& span, bool withTail)
-    {
-        const std::size_t first = sectionBefore(span.from.value()), last = withTail ? sectionBehind(span.to.value()) : sections_.size() - 1;
-        const auto in = span.from > Metre(0) ? lineBefore(first, span.from.value()) : lineBehind(0, 0.0);
-        const auto out = withTail ? lineBehind(last, span.to.value()) : lineBefore(last, span.to.value());
-        if (in && out) span.loss = Decibel(in->level - out->level);
-        double weight = 0, sum = 0;
-        for (const auto& section : sections_) {
-            const double from = std::max(s_.z(section.from), span.from.value()),
-                         to = std::min(s_.z(std::max(section.from, section.to - 1)), span.to.value());
-            if (!section.line || to - from < 1 || section.line->slope > 0) continue;
-            weight += (to - from) * (to - from);
-            sum += (to - from) * (to - from) * section.line->slope;
-        }
-        if (weight > 0) span.attenuation = DecibelPerKilometre(-1000 * sum / weight);
-        if (in) span.returnLoss = returnLoss(span, in->level, withTail);
-    }
-
-    [[nodiscard]] std::size_t sectionBefore(double z) const
-    {
-        std::size_t k = 0;
-        while (k + 1 < sections_.size() && s_.z(sections_[k + 1].from) <= z + s_.spacing()) ++k;
-        while (k > 0 && !sections_[k].clean) --k;
-        return k;
-    }
-    [[nodiscard]] std::size_t sectionBehind(double z) const
-    {
-        std::size_t k = 0;
-        while (k + 1 < sections_.size() && (s_.z(sections_[k].from) <= z || !sections_[k].clean)) ++k;
-        return k;
-    }
-
-    /// -10 lg of what comes back from the span against what enters it; the open end of a link without tail is left out.
-    [[nodiscard]] std::optional<Decibel> returnLoss(const Span& span, double level, bool withTail) const
-    {
-        const std::size_t from = s_.indexOf(span.from.value());
-        const double stop = withTail ? span.to.value() + 1.5 * s_.pulseMetres() : span.to.value() - s_.spacing();
-        const double perSample = 2 * s_.spacing() * trace_.groupIndex / speedOfLight * 1e9;  // two-way ns
-        double sum = 0;
-        for (std::size_t i = from; i < s_.size() && s_.z(i) <= stop; ++i)
-            sum += s_.power(i) / std::pow(10, level / 5) * std::pow(10, trace_.backscatter.value() / 10) * perSample;
-        if (sum <= 0) return std::nullopt;
-        return Decibel(-10 * std::log10(sum));
     }
 
     const Trace& trace_;
     Cords cords_;
     Signal s_;
+    Peaks peaks_;
     double typical_;
-    float ceiling_ = 0;
+    double late_ = 0;  ///< m: by how much a step begins later than a ramp of an even pulse would
     FoundPlaces places_;
-    std::vector<Section> sections_;
+    std::vector<std::optional<Stretch>> stretches_;
     Analysis out_;
 };
 

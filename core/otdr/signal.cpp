@@ -42,42 +42,92 @@ Signal::Signal(const Trace& trace) : trace_(trace)
     const double spread = quantile(tail, clipped ? 0.84 : 0.68), jumps = quantile(steps, 0.68) / 1.2;
     noise_ = spread > 6 * jumps && jumps > 0 ? jumps : spread;  // a tail that hardly jumps is still fibre
     noise_ = std::max(noise_, 1e-16);
-    light_ = lightNoise();
     const double r = neighbourCorrelation();
+    light_ = lightNoise(r);
     correlation_ = (1 + r) / (1 - r);
+    speckle_ = measuredSpeckle();
 }
 
-/// Noise that grows with the light: variance per power over the dark variance, the median over blocks of fibre.
-double Signal::lightNoise() const
+/// Noise that grows with the light: variance per power over the dark variance, the median over blocks of fibre. From how samples bend that are nearer
+/// to each other than a pulse, so that speckle, which they share, has no part in it. `neighbours`: correlation of neighbours.
+double Signal::lightNoise(double neighbours) const
 {
-    constexpr std::size_t block = 64, lag = 8;
+    constexpr std::size_t block = 64;
+    const std::size_t lag = std::clamp<std::size_t>(pulse_ / 4, 1, 8);
+    const double r = std::pow(neighbours, double(lag)), alike = 6 - 8 * r + 2 * r * r;
     std::vector<double> shares;
-    for (std::size_t i = 0; i + block + lag < power_.size(); i += block) {
+    for (std::size_t i = 0; i + block + 2 * lag < power_.size(); i += block) {
         const double p = mean(i, i + block);
-        if (p < 3 * noise_ || p > 3000 * noise_) continue;
-        std::vector<double> steps;
-        for (std::size_t k = i; k < i + block; ++k) steps.push_back(std::abs(power_[k + lag] - power_[k]));
-        const double sigma = quantile(std::move(steps), 0.5) / 0.6745 / std::sqrt(2.0);
-        shares.push_back((sigma * sigma - noise_ * noise_) / p);
+        if (p < 3 * noise_) continue;
+        std::vector<double> bends;
+        for (std::size_t k = i; k < i + block; ++k) bends.push_back(std::abs(power_[k] - 2 * power_[k + lag] + power_[k + 2 * lag]));
+        constexpr double medianOfNormal = 0.6745;
+        const double sigma = quantile(std::move(bends), 0.5) / medianOfNormal;
+        shares.push_back((sigma * sigma / alike - noise_ * noise_) / p);
     }
     return shares.size() < 5 ? 0 : std::max(0.0, quantile(std::move(shares), 0.5));
+}
+
+double Signal::blockVariance(double power, std::size_t samples) const
+{
+    const double p = std::max(power, 1e-16), n = double(std::max<std::size_t>(1, samples));
+    const double white = 2.17 * noiseAt(p) / p;
+    return white * white * std::max(1.0 / n, std::min(1.0, correlation_ / n)) + speckle_ * speckle_ * pulseMetres_ / (n * spacing_);
+}
+
+namespace {
+
+/// What the second difference of three block means in a row has of the variance of speckle that is correlated over one pulse (by the share of it that
+/// two places have in common). `block`: length of a block in pulses.
+double bendOfSpeckle(double block)
+{
+    constexpr int points = 12;
+    const auto shared = [&](double apart) {
+        double sum = 0;
+        for (int i = 0; i < points; ++i)
+            for (int k = 0; k < points; ++k) sum += std::max(0.0, 1 - std::abs(apart + double(k - i) / points) * block);
+        return sum / (points * points);
+    };
+    return 6 * shared(0) - 8 * shared(1) + 2 * shared(2);
+}
+
+}  // namespace
+
+/// What the means of three short blocks in a row bend more than the noise makes them is speckle. Steps bend few of them.
+double Signal::measuredSpeckle() const
+{
+    constexpr double leastSpeckle = 0.0008, mostSpeckle = 0.06;  // dB
+    const std::size_t block = std::max<std::size_t>(4, pulse_ / 2);
+    std::vector<double> bends, whites;
+    for (std::size_t i = 0; i + 3 * block < power_.size(); i += block) {
+        const double a = mean(i, i + block), b = mean(i + block, i + 2 * block), c = mean(i + 2 * block, i + 3 * block);
+        if (std::min({a, b, c}) < 20 * noise_) continue;
+        const double bend = decibels(a) - 2 * decibels(b) + decibels(c), white = 2.17 * noiseAt(b) / b;
+        bends.push_back(bend * bend);
+        whites.push_back(6 * white * white * std::max(1.0, correlation_) / double(block));
+    }
+    if (bends.size() < 12) return fading;
+    constexpr double medianOfSquare = 0.455;  // of a normal variate of variance 1
+    const double more = quantile(std::move(bends), 0.5) / medianOfSquare - quantile(std::move(whites), 0.5);
+    return std::clamp(std::sqrt(std::max(0.0, more / bendOfSpeckle(double(block) * spacing_ / pulseMetres_))), leastSpeckle, mostSpeckle);
 }
 
 double Signal::noiseAt(double power) const { return std::sqrt(noise_ * noise_ + light_ * std::max(0.0, power)); }
 
 double Signal::neighbourCorrelation() const
 {
-    // where the noise rules but is not clipped: neighbours against samples eight apart
+    // where the noise rules but is not clipped: how samples in a row bend, against samples eight apart
+    constexpr std::size_t apart = 8;
     std::vector<double> near, far;
-    for (std::size_t i = 0; i + 8 < power_.size(); ++i) {
-        const double p = mean(i, i + 9);
-        if (p < 4 * noise_ || p > 60 * noise_) continue;
-        near.push_back(std::abs(power_[i + 1] - power_[i]));
-        far.push_back(std::abs(power_[i + 8] - power_[i]));
+    for (std::size_t i = 0; i + 2 * apart < power_.size(); ++i) {
+        const double p = mean(i, i + 2 * apart + 1);
+        if (p < 4 * noise_ || p > 100 * noise_) continue;
+        near.push_back(std::abs(power_[i] - 2 * power_[i + 1] + power_[i + 2]));
+        far.push_back(std::abs(power_[i] - 2 * power_[i + apart] + power_[i + 2 * apart]));
     }
     if (near.size() < 200) return 0.5;  // usual for receivers sampled faster than their bandwidth
     const double ratio = quantile(near, 0.5) / std::max(1e-300, quantile(far, 0.5));
-    return std::clamp(1 - ratio * ratio, 0.0, 0.9);
+    return std::clamp(2 - std::sqrt(1 + 3 * std::min(1.0, ratio * ratio)), 0.0, 0.9);  // of a first-order process
 }
 
 std::size_t Signal::indexOf(double z) const

@@ -32,6 +32,12 @@ public:
     [[nodiscard]] std::size_t pulseSamples() const { return pulse_; }   ///< at least 1
     [[nodiscard]] double pulseMetres() const { return pulseMetres_; }
     [[nodiscard]] double spacing() const { return spacing_; }
+    /// Over which a step takes place: the pulse and what the receiver rounds off.
+    [[nodiscard]] double rampMetres() const { return 1.15 * pulseMetres_ + spacing_; }
+    /// Coherent fading that averaging does not remove, dB over one pulse length; from the trace itself.
+    [[nodiscard]] double speckle() const { return speckle_; }
+    /// Of the mean of so many samples about a power, in dB²: noise, and speckle over their length.
+    [[nodiscard]] double blockVariance(double power, std::size_t samples) const;
 
     /// Least squares line over [from, to), read at `reference`; power is averaged in blocks first so that noise does not bias
     /// the logarithm. `fixedSlope` where the window is too short for its own. Nothing with less than 4 usable blocks.
@@ -39,11 +45,12 @@ public:
 
 private:
     [[nodiscard]] double neighbourCorrelation() const;
-    [[nodiscard]] double lightNoise() const;
+    [[nodiscard]] double lightNoise(double neighbours) const;
+    [[nodiscard]] double measuredSpeckle() const;
 
     const Trace& trace_;
     std::vector<double> power_, sums_;
-    double noise_ = 0, light_ = 0, correlation_ = 1, spacing_ = 1, pulseMetres_ = 1;
+    double noise_ = 0, light_ = 0, speckle_ = 0, correlation_ = 1, spacing_ = 1, pulseMetres_ = 1;
     std::size_t pulse_ = 1;
 };
 

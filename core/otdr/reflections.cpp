@@ -1,4 +1,4 @@
-#include "otdr/event_search.h"
+#include "otdr/reflections.h"
 
 #include <algorithm>
 #include <cmath>
@@ -6,15 +6,13 @@
 namespace clendo::otdr {
 namespace {
 
-constexpr double leastStep = 0.042;  // dB; events of 0.05 and more are wanted
-constexpr double stepSigmas = 4.7;
-constexpr double leastPeak = 0.28;  // dB
+constexpr double leastPeak = 0.42;  // dB; what is fainter is looked for as a step that rises first
 constexpr double peakSigmas = 5.5;
 constexpr double tailDone = 0.018;  // dB over the fibre behind: the dead zone is over
 
-class EventSearch {
+class ReflectionSearch {
 public:
-    EventSearch(const Signal& s, double typicalSlope)
+    ReflectionSearch(const Signal& s, double typicalSlope)
         : s_(s), typical_(typicalSlope), pulse_(s.pulseSamples()), window_(std::max<std::size_t>(300, std::min<std::size_t>(10 * pulse_, 600)))
     {
     }
@@ -28,13 +26,13 @@ public:
         if (!out_.anyLight) return out_;
         std::vector<std::size_t> rises = findRises(zeroReach, dark);
         placeEnd(dark, rises);
+        if (out_.end && out_.endPeak) out_.endAt = beginOf(*out_.end);
         const std::size_t last = out_.end.value_or(s_.size());
         out_.launchClean = cleanBehind(zero, rises.empty() ? last : rises.front());
         for (std::size_t k = 0; k < rises.size(); ++k) {
             const std::size_t next = k + 1 < rises.size() ? rises[k + 1] : last;
-            out_.places.push_back({rises[k], cleanBehind(rises[k], next), true});
+            out_.places.push_back({rises[k], cleanBehind(rises[k], next), beginOf(rises[k])});
         }
-        addSteps(last);
         return out_;
     }
 
@@ -112,6 +110,33 @@ private:
         return k;
     }
 
+    /// Where a rise begins, between two points: a line through its lower half, down to the level before, or where it leaves the noise if that is
+    /// sooner; in the middle between two points where it is over within one step.
+    [[nodiscard]] double beginOf(std::size_t foot) const
+    {
+        const std::size_t back = std::clamp<std::size_t>(2 * pulse_, 4, 400), stop = std::min(s_.size(), foot + pulse_ + 4);
+        const double before = s_.mean(foot > back ? foot - back : 0, foot > pulse_ / 3 + 1 ? foot - pulse_ / 3 : 1);
+        double top = before;
+        for (std::size_t i = foot; i < stop; ++i) top = std::max(top, s_.power(i));
+        const auto crossing = [&](double share) -> std::optional<double> {
+            const double level = before + share * (top - before);
+            for (std::size_t i = foot > pulse_ / 3 ? foot - pulse_ / 3 : 0; i < stop; ++i)
+                if (s_.power(i) >= level) {
+                    if (i == 0) return s_.z(0);
+                    const double below = s_.power(i - 1), rise = s_.power(i) - below;
+                    return s_.z(i - 1) + (rise > 0 ? std::clamp((level - below) / rise, 0.0, 1.0) : 1.0) * (s_.z(i) - s_.z(i - 1));
+                }
+            return std::nullopt;
+        };
+        constexpr double low = 0.15, high = 0.45, steep = 0.6, least = 0.003;
+        const auto a = crossing(low), b = crossing(high),
+                   first = crossing(std::max(least, 3.5 * s_.noiseAt(before) / std::max(1e-300, top - before)));
+        if (!a || !b || !first) return s_.z(foot);
+        const std::size_t at = s_.indexOf(*b);
+        if (at > 0 && s_.power(at) - s_.power(at - 1) > steep * (top - before)) return (s_.z(at) + s_.z(at - 1)) / 2;
+        return std::min(*a - low / (high - low) * (*b - *a), *first);
+    }
+
     /// First index behind an event from which the trace follows the fibre: no tail is left over it.
     [[nodiscard]] std::size_t cleanBehind(std::size_t start, std::size_t next) const
     {
@@ -138,8 +163,20 @@ private:
         return from + 3 * head < next ? from : next;
     }
 
+    /// Where the fibre fades into the noise, its end may still be seen to reflect: the first rise that stands out of the dark.
+    [[nodiscard]] std::optional<std::size_t> endBeyond(std::size_t dark) const
+    {
+        const std::size_t back = std::max<std::size_t>(12 * pulse_, 200);
+        if (dark >= s_.size() || dark < back + pulse_) return std::nullopt;
+        constexpr double faded = 3.5;  // of the noise
+        if (s_.mean(dark - back, dark - pulse_) > faded * s_.noise()) return std::nullopt;
+        const auto rises = findRises(dark > pulse_ ? dark - pulse_ : dark, s_.size());
+        return rises.empty() ? std::nullopt : std::optional(rises.front());
+    }
+
     void placeEnd(std::size_t dark, std::vector<std::size_t>& rises)
     {
+        const auto beyond = endBeyond(dark);
         while (!rises.empty() && rises.back() > dark) rises.pop_back();
         // the end reflects: the first rise from which the trace never comes back to the fibre's line
         for (std::size_t k = 0; k < rises.size(); ++k) {
@@ -150,6 +187,10 @@ private:
             out_.endPeak = true;
             rises.resize(k);
             break;
+        }
+        if (!out_.end && beyond) {
+            out_.end = *beyond;
+            out_.endPeak = true;
         }
         if (!out_.end && dark >= s_.size()) return;  // the fibre goes on
         if (!out_.end) out_.end = dropBefore(dark, rises);
@@ -184,110 +225,14 @@ private:
         return at;
     }
 
-    void addSteps(std::size_t last)
-    {
-        std::vector<Candidate> steps;
-        std::size_t from = out_.launchClean;
-        for (std::size_t k = 0; k <= out_.places.size(); ++k) {
-            const std::size_t to = k < out_.places.size() ? out_.places[k].start : last;
-            from = behindTail(from, to);
-            if (k == 0)
-                out_.launchClean = from;
-            else
-                out_.places[k - 1].clean = from;
-            split(from, to, steps, 0);
-            if (k < out_.places.size()) from = std::max(out_.places[k].clean, out_.places[k].start);
-        }
-        out_.places.insert(out_.places.end(), steps.begin(), steps.end());
-        std::sort(out_.places.begin(), out_.places.end(), [](const Candidate& a, const Candidate& b) { return a.start < b.start; });
-    }
-
-    struct Step {
-        std::size_t at = 0;
-        double size = 0, score = 0;
-    };
-
-    /// A weak tail behind a reflection looks like a loss: what sinks steadily before the step instead of keeping the fibre's
-    /// line is still dead zone.
-    [[nodiscard]] std::size_t behindTail(std::size_t from, std::size_t to)
-    {
-        for (int pass = 0; pass < 6; ++pass) {
-            slope_ = robustSlope(from, to);
-            Step first;
-            const std::size_t reach = std::min(to, from + std::max<std::size_t>(60 * pulse_, 400));
-            for (std::size_t i = from + 8; i + pulse_ + 8 < reach; ++i)
-                if (const Step here = stepAt(i, from, to); here.size >= leastStep && here.score >= 0.8 * stepSigmas && here.score > first.score)
-                    first = here;
-            if (first.at == 0 || first.size > 0.25) return from;
-            const auto line = s_.fit(from, first.at, s_.z(from));
-            const double length = s_.z(first.at) - s_.z(from);
-            const bool brief = first.at - from < 4 * pulse_ + 12;
-            if (!brief && (!line || (slope_ - line->slope) * length < 0.4 * first.size)) return from;
-            from = first.at + pulse_;
-        }
-        return from;
-    }
-
-    /// Step at i: fibre before against fibre behind the pulse's ramp, slopes alike.
-    [[nodiscard]] Step stepAt(std::size_t i, std::size_t from, std::size_t to) const
-    {
-        const std::size_t gap = pulse_ + std::max<std::size_t>(1, pulse_ / 8);
-        const std::size_t left = i > from + window_ ? i - window_ : from, right = std::min(to, i + gap + window_);
-        if (i < left + std::max<std::size_t>(8, pulse_ / 2) || right < i + gap + std::max<std::size_t>(8, pulse_ / 2)) return {};
-        const double a = s_.mean(left, i), b = s_.mean(i + gap, right);
-        if (a <= 0 || b <= 0) return {};
-        const double za = (s_.z(left) + s_.z(i - 1)) / 2, zb = (s_.z(i + gap) + s_.z(right - 1)) / 2;
-        const double size = decibels(a) - decibels(b) + slope_ * (zb - za);
-        const auto error = [&](double p, std::size_t n) {
-            const double samples = std::max(1.0, double(n) / s_.correlation());
-            return std::hypot(2.17 * s_.noiseAt(p) / p / std::sqrt(samples), 0.006 / std::sqrt(std::max(1.0, double(n) / double(pulse_))));
-        };
-        const double slopeError = std::abs(slope_) * 0.03 * (zb - za);
-        const double sigma = std::hypot(std::hypot(error(a, i - left), error(b, right - i - gap)), slopeError);
-        return {i, size, std::abs(size) / sigma};
-    }
-
-    void split(std::size_t from, std::size_t to, std::vector<Candidate>& steps, int depth)
-    {
-        if (depth > 40 || to <= from + 16 + 2 * pulse_) return;
-        slope_ = robustSlope(from, to);
-        Step best;
-        const std::size_t stride = std::max<std::size_t>(1, pulse_ / 8);
-        for (std::size_t i = from + 8; i + pulse_ + 8 < to; i += stride) {
-            const Step here = stepAt(i, from, to);
-            if (std::abs(here.size) >= leastStep && here.score >= stepSigmas &&
-                here.score * std::sqrt(std::abs(here.size)) > best.score * std::sqrt(std::abs(best.size)))
-                best = here;
-        }
-        if (best.at == 0) return;
-        for (std::size_t i = best.at > stride ? best.at - stride : best.at; i < best.at + stride; ++i)
-            if (const Step here = stepAt(i, from, to); here.score > best.score) best = here;
-        const std::size_t clean = best.at + pulse_ + std::max<std::size_t>(1, pulse_ / 8);
-        steps.push_back({best.at, clean, false});
-        split(from, best.at, steps, depth + 1);
-        split(clean, to, steps, depth + 1);
-    }
-
-    /// Median slope of short pieces: steps do not reach it.
-    [[nodiscard]] double robustSlope(std::size_t from, std::size_t to) const
-    {
-        std::vector<double> slopes;
-        const std::size_t piece = std::max<std::size_t>({(to - from) / 12, 2 * pulse_, 40});
-        for (std::size_t i = from; i + piece <= to; i += piece)
-            if (const auto line = s_.fit(i, i + piece, s_.z(i))) slopes.push_back(line->slope);
-        if (slopes.size() < 3) return typical_;
-        std::sort(slopes.begin(), slopes.end());
-        return std::clamp(slopes[slopes.size() / 2], 1.6 * typical_, 0.6 * typical_);
-    }
-
     const Signal& s_;
-    double typical_, slope_ = 0;
+    double typical_;
     std::size_t pulse_, window_;
     FoundPlaces out_;
 };
 
 }  // namespace
 
-FoundPlaces searchEvents(const Signal& signal, double typicalSlope) { return EventSearch(signal, typicalSlope).run(); }
+FoundPlaces searchReflections(const Signal& signal, double typicalSlope) { return ReflectionSearch(signal, typicalSlope).run(); }
 
 }  // namespace clendo::otdr

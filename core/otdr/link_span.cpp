@@ -1,0 +1,145 @@
+#include "otdr/link_span.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace clendo::otdr {
+namespace {
+
+class SpanReader {
+public:
+    SpanReader(Analysis& found, const LinkParts& parts, const Cords& cords) : out_(found), parts_(parts), s_(parts.signal), cords_(cords) {}
+
+    void run()
+    {
+        const bool ended = !out_.events.empty() && out_.events.back().kind == EventKind::End;
+        const double end = ended ? out_.events.back().at.value() : s_.z(s_.size() - 1);
+        const double launch = cords_.launch.value(), tail = cords_.tail.value();
+        if (launch > 0 && faultOfLaunch(launch, ended ? std::optional(end) : std::nullopt)) return;
+        Span span;
+        span.from = Metre(0);
+        if (launch > 0) {
+            const Event* near = connectorNear(launch, launch);
+            span.from = near ? near->at : cords_.launch;
+            if (!near) out_.notes.emplace_back("The launch cord's far connector cannot be seen: its stated length was used.");
+        } else {
+            out_.notes.emplace_back("Shot without a launch cord: the first connection cannot be measured.");
+        }
+        span.to = Metre(end);
+        if (tail > 0 && ended) {
+            const Event* near = connectorNear(end - tail, tail);
+            span.to = near ? near->at : Metre(end - tail);
+            if (!near) out_.notes.emplace_back("The tail cord's near connector cannot be seen: its stated length was used.");
+        } else {
+            out_.notes.emplace_back("Shot without a tail cord: the last connection cannot be measured.");
+        }
+        if (span.to <= span.from || !ended) return;
+        measureSpan(span, tail > 0);
+        out_.span = span;
+    }
+
+private:
+    [[nodiscard]] const Event* connectorNear(double z, double cord) const
+    {
+        const Event* best = nullptr;
+        const double reach = 0.02 * cord + std::max(s_.pulseMetres(), 5 * s_.spacing()) + 1;
+        for (const auto& e : out_.events) {
+            if (e.kind == EventKind::Launch || e.kind == EventKind::End || e.kind == EventKind::Ghost) continue;
+            if (std::abs(e.at.value() - z) > reach) continue;
+            const auto rank = [&](const Event& x) { return std::abs(x.at.value() - z) + (x.kind == EventKind::Reflective ? 0 : reach); };
+            if (!best || rank(e) < rank(*best)) best = &e;
+        }
+        return best;
+    }
+
+    /// What is wrong with the launch cord, so that there is no link to report.
+    bool faultOfLaunch(double launch, std::optional<double> end)
+    {
+        const double reach = 0.02 * launch + s_.pulseMetres() + 1;
+        if (end && *end < launch - reach)
+            out_.launchFault = fmt::format(
+                "Light ends at {:.0f} m, within a {:.0f} m launch cord, if one was used. Prove the cord before you blame the link.", *end, launch);
+        else if (end && *end <= launch + reach)
+            out_.launchFault = fmt::format(
+                "Light ends at {:.0f} m, where the {:.0f} m launch cord ends: its plug is not mated, or nothing goes on behind it. Look at it first.",
+                *end, launch);
+        constexpr Decibel lost{3};
+        for (const auto& e : out_.events)
+            if (!out_.launchFault && e.loss && *e.loss >= lost && e.at.value() < launch - reach)
+                out_.launchFault =
+                    fmt::format("{:.1f} dB are lost at {:.0f} m, within the {:.0f} m launch cord. Prove the cord before you blame the link.",
+                                e.loss->value(), e.at.value(), launch);
+        return out_.launchFault.has_value();
+    }
+
+    void measureSpan(Span& span, bool withTail)
+    {
+        const double from = span.from.value(), to = span.to.value();
+        const Stretch* first = stretchBefore(from);
+        const Stretch* last = withTail ? stretchBehind(to) : stretchBefore(to);
+        if (!first || !last) return;
+        const double in = first->level(from), out = withTail ? last->levelBehind(to + parts_.late) : last->level(to);
+        span.loss = Decibel(in - out);
+        double length = 0, sum = 0;
+        for (const auto& stretch : parts_.stretches) {
+            if (!stretch) continue;
+            double begin = s_.z(stretch->from());
+            for (std::size_t j = 0; j <= stretch->steps().size(); ++j) {
+                const double end = j < stretch->steps().size() ? stretch->steps()[j].at : s_.z(stretch->to() - 1);
+                const double a = std::max(begin, from), b = std::min(end, to), slope = stretch->slope(end);
+                if (b > a + 1 && slope < 0) {
+                    length += b - a;
+                    sum += (b - a) * slope;
+                }
+                begin = end;
+            }
+        }
+        if (length > 0) span.attenuation = DecibelPerKilometre(-1000 * sum / length);
+        span.returnLoss = returnLoss(span, *first, withTail);
+    }
+
+    /// The last stretch that begins before a place; the first that reaches beyond it, with the steps up to it.
+    [[nodiscard]] const Stretch* stretchBefore(double z) const
+    {
+        const Stretch* out = nullptr;
+        for (const auto& stretch : parts_.stretches)
+            if (stretch && (!out || s_.z(stretch->from()) < z)) out = &*stretch;
+        return out;
+    }
+    [[nodiscard]] const Stretch* stretchBehind(double z) const
+    {
+        for (const auto& stretch : parts_.stretches)
+            if (stretch && s_.z(stretch->to() - 1) > z + s_.pulseMetres()) return &*stretch;
+        return nullptr;
+    }
+
+    /// -10 lg of what comes back from the span against what enters it; the open end of a link without tail is left out.
+    /// Where the span begins at the front panel, its own reflection is none of the link's: there the fibre's line counts.
+    [[nodiscard]] std::optional<Decibel> returnLoss(const Span& span, const Stretch& first, bool withTail) const
+    {
+        const double level = first.level(span.from.value());
+        const std::size_t hidden = span.from > Metre(0) ? 0 : parts_.launchClean;
+        const std::size_t from = s_.indexOf(span.from.value());
+        const double stop = withTail ? span.to.value() + 1.5 * s_.pulseMetres() : span.to.value() - s_.spacing();
+        const double perSample = 2 * s_.spacing() * parts_.trace.groupIndex / speedOfLight * 1e9;  // two-way ns
+        double sum = 0;
+        for (std::size_t i = from; i < s_.size() && s_.z(i) <= stop; ++i)
+            sum += (i < hidden ? std::pow(10, first.level(s_.z(i)) / 5) : s_.power(i)) / std::pow(10, level / 5) *
+                   std::pow(10, parts_.trace.backscatter.value() / 10) * perSample;
+        if (sum <= 0) return std::nullopt;
+        return Decibel(-10 * std::log10(sum));
+    }
+
+    Analysis& out_;
+    const LinkParts& parts_;
+    const Signal& s_;
+    const Cords& cords_;
+};
+
+}  // namespace
+
+void addSpan(Analysis& found, const LinkParts& parts, const Cords& cords) { SpanReader(found, parts, cords).run(); }
+
+}  // namespace clendo::otdr

@@ -1,0 +1,309 @@
+// What is found in a trace: noise told from steps, faint reflections, fibres of other backscatter, tails, ends, launch cords. The traces are made
+// here, by other means than the simulated world's: pulses that are not even, two tails, speckle, stages of gain.
+#include <QtTest>
+#include <random>
+
+#include "otdr/analysis.h"
+#include "otdr/signal.h"
+
+using namespace clendo;
+using namespace clendo::otdr;
+
+namespace {
+
+struct Joint {
+    double at = 0, loss = 0, backscatter = 0;  ///< m, dB; change of the level by the fibre behind, dB
+    std::optional<double> reflectance{};       ///< dB
+};
+
+/// A shot of a fibre: light of a pulse with soft edges, receivers with a fast and a slow tail, white noise, speckle.
+struct Shot {
+    double pulseNs = 100, spacing = 0.5, length = 6000, slope = 0.2, noise = 2e-6, speckle = 0.003, slow = 3e-4, ceiling = 5, range = 9000;
+    std::vector<Joint> joints{};
+    std::optional<double> endReflectance = -14.6;
+    unsigned seed = 1;
+
+    [[nodiscard]] Trace trace() const
+    {
+        constexpr double c = 299792458.0, n = 1.468, coefficient = -81.5;
+        Trace t;
+        t.wavelength = Nanometre(1550);
+        t.pulse = Nanosecond(pulseNs);
+        t.groupIndex = n;
+        t.backscatter = Decibel(coefficient);
+        const double pulse = c * pulseNs * 1e-9 / (2 * n);
+        const auto points = static_cast<std::size_t>(range / spacing);
+        std::mt19937 random(seed);
+        std::normal_distribution<double> normal(0, 1);
+        // backscatter, one-way dB; speckle averaged over a pulse
+        const std::size_t wide = std::max<std::size_t>(1, static_cast<std::size_t>(pulse / spacing));
+        std::vector<double> grain(points + wide), glass(points), light(points, 0);
+        for (auto& g : grain) g = normal(random);
+        double running = 0;
+        for (std::size_t i = 0; i < points; ++i) {
+            running = 0;
+            for (std::size_t k = 0; k < wide; k += std::max<std::size_t>(1, wide / 12)) running += grain[i + k];
+            const double z = double(i) * spacing, drawn = running / std::sqrt(std::min<double>(double(wide), 12));
+            double level = -8 - slope * z / 1000 + speckle * drawn;
+            for (const auto& joint : joints)
+                if (z >= joint.at) level += joint.backscatter - joint.loss;
+            glass[i] = z < length ? std::pow(10, level / 5) : 0;
+        }
+        const auto reflect = [&](double at, double reflectance) {
+            const auto i = static_cast<std::size_t>(at / spacing);
+            const double fibre = i > 0 ? glass[i - 1] : glass[0];
+            light[i] += fibre * std::pow(10, (reflectance - coefficient) / 10) / pulseNs * double(wide);
+        };
+        for (const auto& joint : joints)
+            if (joint.reflectance) reflect(joint.at, *joint.reflectance);
+        if (endReflectance && length < range - 50) reflect(length, *endReflectance);
+        reflect(0, -48);
+        // the pulse: soft at both ends
+        std::vector<double> shape(wide);
+        for (std::size_t k = 0; k < wide; ++k) shape[k] = std::pow(std::sin(M_PI * (double(k) + 0.5) / double(wide)), 0.3);
+        std::vector<double> power(points, 0);
+        for (std::size_t i = 0; i < points; ++i) {
+            if (light[i] > 0)
+                for (std::size_t k = 0; k < wide && i + k < points; ++k) power[i + k] += light[i] * shape[k] / double(wide);
+            const std::size_t by = std::max<std::size_t>(1, wide / 40);
+            double weight = 0, value = 0;
+            for (std::size_t k = 0; k < wide; k += by) {
+                value += shape[k] * (i >= k ? glass[i - k] : 0);
+                weight += shape[k];
+            }
+            power[i] += value / weight;
+        }
+        double fast = 0, tail = 0;
+        const double decay = std::exp(-spacing / (0.15 * pulse)), slowly = std::exp(-spacing / 60);
+        for (std::size_t i = 0; i < points; ++i) {
+            fast = fast * decay + power[i] * (1 - decay);
+            tail = tail * slowly + power[i] * (1 - slowly);
+            const double seen = fast + slow * tail + noise * normal(random);
+            t.distance.push_back(static_cast<float>(double(i) * spacing));
+            t.dark.push_back(seen <= 1e-8);
+            t.level.push_back(static_cast<float>(std::min(ceiling - 8, seen <= 1e-8 ? -40.0 : 5 * std::log10(seen))));
+        }
+        return t;
+    }
+};
+
+std::vector<Event> joints(const Analysis& a)
+{
+    std::vector<Event> out;
+    for (const auto& e : a.events)
+        if (e.kind != EventKind::Launch && e.kind != EventKind::End && e.kind != EventKind::Ghost) out.push_back(e);
+    return out;
+}
+QString told(const Analysis& a)
+{
+    QString out;
+    for (const auto& e : a.events) out += QString("%1 %2 m %3 dB; ").arg(int(e.kind)).arg(e.at.value()).arg(e.loss ? e.loss->value() : -99);
+    return out;
+}
+
+}  // namespace
+
+class TestTraceEvents : public QObject {
+    Q_OBJECT
+private slots:
+    void fibreAloneHasNoEvents_data()
+    {
+        QTest::addColumn<double>("pulseNs");
+        QTest::addColumn<double>("spacing");
+        QTest::addColumn<double>("speckle");
+        QTest::addColumn<double>("noise");
+        QTest::newRow("short pulse") << 20.0 << 0.25 << 0.002 << 4e-5;
+        QTest::newRow("usual") << 100.0 << 0.5 << 0.003 << 2e-6;
+        QTest::newRow("narrow laser") << 100.0 << 0.5 << 0.03 << 2e-6;
+        QTest::newRow("noisy") << 100.0 << 0.5 << 0.003 << 1e-3;
+        QTest::newRow("few points") << 100.0 << 4.0 << 0.01 << 2e-5;
+        QTest::newRow("long pulse") << 2000.0 << 2.0 << 0.006 << 1e-6;
+    }
+    void fibreAloneHasNoEvents()
+    {
+        QFETCH(const double, pulseNs);
+        QFETCH(const double, spacing);
+        QFETCH(const double, speckle);
+        QFETCH(const double, noise);
+        int events = 0;
+        QString first;
+        for (unsigned seed = 1; seed <= 12; ++seed) {
+            Shot shot;
+            shot.pulseNs = pulseNs;
+            shot.spacing = spacing;
+            shot.speckle = speckle;
+            shot.noise = noise;
+            shot.seed = seed;
+            const auto found = analyse(shot.trace(), {});
+            events += int(joints(found).size());
+            if (!joints(found).empty() && first.isEmpty()) first = told(found);
+        }
+        QVERIFY2(events <= 1, qPrintable(QString("%1 events in 12 traces: %2").arg(events).arg(first)));
+    }
+
+    void jointsAreFoundAndNamed_data()
+    {
+        QTest::addColumn<double>("loss");
+        QTest::addColumn<double>("backscatter");
+        QTest::addColumn<double>("reflectance");  // 0: none
+        QTest::addColumn<double>("pulseNs");
+        QTest::addColumn<EventKind>("kind");
+        QTest::newRow("a splice") << 0.08 << 0.0 << 0.0 << 100.0 << EventKind::Loss;
+        QTest::newRow("a faint splice") << 0.055 << 0.0 << 0.0 << 100.0 << EventKind::Loss;
+        QTest::newRow("a splice under a long pulse") << 0.1 << 0.0 << 0.0 << 2000.0 << EventKind::Loss;
+        QTest::newRow("a gainer") << 0.05 << 0.3 << 0.0 << 100.0 << EventKind::Gain;
+        QTest::newRow("a strong gainer is no reflection") << 0.1 << 1.1 << 0.0 << 100.0 << EventKind::Gain;
+        QTest::newRow("a connector") << 0.3 << 0.0 << -50.0 << 100.0 << EventKind::Reflective;
+        QTest::newRow("a connector with a strong reflection") << 0.3 << 0.0 << -30.0 << 100.0 << EventKind::Reflective;
+        QTest::newRow("an angled connector, that hardly reflects") << 0.3 << 0.0 << -68.0 << 100.0 << EventKind::Loss;
+        QTest::newRow("a reflection without loss") << 0.0 << 0.0 << -48.0 << 100.0 << EventKind::Reflective;
+    }
+    void jointsAreFoundAndNamed()
+    {
+        QFETCH(const double, loss);
+        QFETCH(const double, backscatter);
+        QFETCH(const double, reflectance);
+        QFETCH(const double, pulseNs);
+        QFETCH(const EventKind, kind);
+        std::vector<double> errors;
+        for (unsigned seed = 1; seed <= 6; ++seed) {
+            Shot shot;
+            shot.pulseNs = pulseNs;
+            shot.seed = seed;
+            if (pulseNs > 1000) shot.spacing = 2;
+            shot.joints = {{2500.0 + seed, loss, backscatter, reflectance < 0 ? std::optional(reflectance) : std::nullopt}};
+            const auto found = analyse(shot.trace(), {});
+            const auto events = joints(found);
+            QVERIFY2(events.size() == 1, qPrintable(told(found)));
+            const Event& e = events.front();
+            QVERIFY2(e.kind == kind, qPrintable(told(found)));
+            const double pulse = 0.1 * pulseNs;  // about, in metres
+            QVERIFY2(std::abs(e.at.value() - shot.joints[0].at) < 0.35 * pulse + 2 * shot.spacing, qPrintable(told(found)));
+            const double off = e.loss->value() - (loss - backscatter);
+            errors.push_back(std::abs(off) / e.lossUncertainty->value());
+            QVERIFY2(std::abs(off) < 0.03 + 0.02 * std::abs(loss), qPrintable(told(found)));
+            QVERIFY2(e.lossUncertainty->value() < 0.03, qPrintable(told(found)));
+        }
+        std::sort(errors.begin(), errors.end());
+        QVERIFY2(errors[4] < 2, qPrintable(QString::number(errors[4])));  // all but one within twice what is stated
+    }
+    void aSpliceBehindAReflectionIsToldFromItsTail()
+    {
+        Shot shot;
+        shot.joints = {{1500, 0.4, 0, -38.0}, {1900, 0.1, 0, {}}};
+        const auto events = joints(analyse(shot.trace(), {}));
+        QCOMPARE(events.size(), std::size_t(2));
+        QVERIFY(qAbs(events[0].loss->value() - 0.4) < 0.02);
+        QVERIFY(qAbs(events[1].loss->value() - 0.1) < 0.02);
+    }
+    void twoWithinOneDeadZoneAreSaid()
+    {
+        Shot shot;
+        shot.joints = {{2000, 0.3, 0, -45.0}, {2014, 0.25, 0, -42.0}};
+        const auto events = joints(analyse(shot.trace(), {}));
+        QCOMPARE(events.size(), std::size_t(2));
+        QVERIFY(events[0].joinedWithNext && !events[0].loss && !events[1].joinedWithNext);
+        QVERIFY(qAbs(events[1].loss->value() - 0.55) < 0.04);  // only their sum can be told
+    }
+
+    void theEndIsWhereTheFibreStops_data()
+    {
+        QTest::addColumn<double>("length");
+        QTest::addColumn<double>("reflectance");  // 0: dark
+        QTest::addColumn<double>("noise");
+        QTest::addColumn<bool>("ends");
+        QTest::newRow("open") << 6000.0 << -14.6 << 2e-6 << true;
+        QTest::newRow("dark") << 6000.0 << 0.0 << 2e-6 << true;
+        QTest::newRow("angled") << 6000.0 << -60.0 << 2e-6 << true;
+        QTest::newRow("faded, but it reflects") << 8000.0 << -14.6 << 8e-3 << true;
+        QTest::newRow("behind the range") << 20000.0 << -14.6 << 2e-6 << false;
+    }
+    void theEndIsWhereTheFibreStops()
+    {
+        QFETCH(const double, length);
+        QFETCH(const double, reflectance);
+        QFETCH(const double, noise);
+        QFETCH(const bool, ends);
+        Shot shot;
+        shot.length = length;
+        shot.noise = noise;
+        shot.endReflectance = reflectance < 0 ? std::optional(reflectance) : std::nullopt;
+        const auto found = analyse(shot.trace(), {});
+        QVERIFY(!found.events.empty());
+        QCOMPARE(found.events.back().kind == EventKind::End, ends);
+        if (ends) QVERIFY2(qAbs(found.events.back().at.value() - length) < 12, qPrintable(told(found)));
+        if (!ends) QVERIFY(!found.notes.empty());
+    }
+
+    void launchCordsAreProvenFirst_data()
+    {
+        QTest::addColumn<double>("end");
+        QTest::addColumn<double>("lossInCord");
+        QTest::addColumn<QString>("says");
+        QTest::newRow("cut") << 310.0 << 0.0 << "within a 500 m launch cord";
+        QTest::newRow("not mated") << 500.0 << 0.0 << "not mated";
+        QTest::newRow("crushed") << 6000.0 << 4.0 << "4.0 dB are lost";
+        QTest::newRow("sound") << 6000.0 << 0.0 << "";
+    }
+    void launchCordsAreProvenFirst()
+    {
+        QFETCH(const double, end);
+        QFETCH(const double, lossInCord);
+        QFETCH(const QString, says);
+        Shot shot;
+        shot.length = end;
+        shot.joints = {{200, lossInCord, 0, {}}, {500, 0.3, 0, -50.0}};
+        std::erase_if(shot.joints, [&](const Joint& j) { return j.at >= end || (j.loss == 0 && !j.reflectance); });
+        const auto found = analyse(shot.trace(), {Metre(500), Metre(0)});
+        QCOMPARE(found.launchFault.has_value(), !says.isEmpty());
+        QCOMPARE(found.span.has_value(), says.isEmpty());
+        if (found.launchFault)
+            QVERIFY2(QString::fromStdString(*found.launchFault).contains(says), found.launchFault->c_str());
+        else
+            QVERIFY(qAbs(found.span->from.value() - 500) < 2);
+    }
+
+    void noiseIsReadFromTheTrace_data()
+    {
+        QTest::addColumn<double>("noise");
+        QTest::addColumn<double>("speckle");
+        for (const double noise : {1e-6, 1e-5, 1e-4})
+            for (const double speckle : {0.004, 0.02}) QTest::addRow("noise %g, speckle %g dB", noise, speckle) << noise << speckle;
+    }
+    void noiseIsReadFromTheTrace()
+    {
+        QFETCH(const double, noise);
+        QFETCH(const double, speckle);
+        Shot shot;
+        shot.noise = noise;
+        shot.speckle = speckle;
+        const Trace trace = shot.trace();
+        const Signal signal(trace);
+        QVERIFY2(signal.noise() > 0.6 * noise && signal.noise() < 1.6 * noise, qPrintable(QString::number(signal.noise())));
+        QVERIFY2(signal.correlation() < 1.6, qPrintable(QString::number(signal.correlation())));
+        // speckle by its own measure is averaged over the pulse: within a factor of two where it is not under the noise
+        if (noise < 1e-5) QVERIFY2(signal.speckle() > 0.4 * speckle && signal.speckle() < 2 * speckle, qPrintable(QString::number(signal.speckle())));
+    }
+    void aFlatTopIsSaturated_data()
+    {
+        QTest::addColumn<double>("ceiling");
+        QTest::addColumn<bool>("saturated");
+        QTest::newRow("under the ceiling") << 20.0 << false;
+        QTest::newRow("at the ceiling") << 3.0 << true;
+    }
+    void aFlatTopIsSaturated()
+    {
+        QFETCH(const double, ceiling);
+        QFETCH(const bool, saturated);
+        Shot shot;
+        shot.ceiling = ceiling;
+        shot.joints = {{2500, 0.3, 0, -32.0}};
+        const auto events = joints(analyse(shot.trace(), {}));
+        QCOMPARE(events.size(), std::size_t(1));
+        QCOMPARE(events[0].saturated, saturated);
+        if (!saturated) QVERIFY2(qAbs(events[0].reflectance->value() + 32) < 0.5, qPrintable(QString::number(events[0].reflectance->value())));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestTraceEvents)
+#include "test_trace_events.moc"
