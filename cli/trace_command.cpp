@@ -43,6 +43,8 @@ Result<nlohmann::json> matchWithPlan(const std::string& plan, const otdr::Trace&
                         {"planned_m", number(row.planned)},
                         {"found_m", number(row.found)},
                         {"at_m", number(row.found ? std::optional(*row.found + cords.launch) : std::nullopt)},
+                        {"shifted_m", number(row.shifted)},
+                        {"where", row.where.empty() ? nlohmann::json(nullptr) : nlohmann::json(row.where)},
                         {"loss_db", number(row.loss)},
                         {"limit_db", number(row.limit)}});
     return rows;

@@ -7,6 +7,7 @@
 #include "otdr/sor_reader.h"
 #include "otdr/sor_writer.h"
 #include "otdr/thin.h"
+#include "otdr/trace_export.h"
 #include "otdr/trace_json.h"
 #include "world/trace_world.h"
 
@@ -310,6 +311,25 @@ private slots:
         QCOMPARE(back->notes.size(), a.notes.size());
         QVERIFY(!analysisFromJson(nlohmann::json::parse("{}")));
         QVERIFY(!analysisFromJson(nlohmann::json::parse(R"({"events":[{"n":1,"kind":"hole","at_m":3}],"notes":[]})")));
+    }
+
+    void aTraceIsSavedAsTablesAndAsJson()
+    {
+        const auto t = world::shoot(line(), {});
+        const auto a = analyse(t, cords);
+        const auto rows = QString::fromStdString(eventsCsv(a)).split('\n', Qt::SkipEmptyParts);
+        QCOMPARE(rows.size(), qsizetype(a.events.size() + 1));
+        for (const auto& row : rows) QCOMPARE(row.count(','), 8);
+        QVERIFY(rows[1].startsWith("1,launch,0.000,,,"));  // what is not known is empty
+        QVERIFY(rows.last().contains("end") && rows[2].contains("reflective"));
+        const auto points = QString::fromStdString(pointsCsv(t)).split('\n', Qt::SkipEmptyParts);
+        QCOMPARE(points.size(), qsizetype(t.level.size() + 1));
+        const auto dark = std::size_t(std::find(t.dark.begin(), t.dark.end(), true) - t.dark.begin());
+        if (dark < t.dark.size()) QVERIFY(points[qsizetype(dark) + 1].endsWith(','));
+        const auto json = nlohmann::json::parse(everythingJson(t, a));
+        QCOMPARE(json["points_db"].size(), t.level.size());
+        QCOMPARE(json["events"].size(), a.events.size());
+        QVERIFY(qAbs(json["points_m"][100].get<double>() - double(t.distance[100])) < 1e-3);
     }
 
     void thinningKeepsEverySpike()

@@ -21,6 +21,7 @@ public:
     void take(const QString& file) override;
     void openTrace();
     void nextShot();
+    [[nodiscard]] TraceView* traces() { return view_; }
 
 private:
     WindowFrame& frame_;

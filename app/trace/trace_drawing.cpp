@@ -13,9 +13,43 @@ constexpr double plannedConnection = 0.3, plannedSplice = 0.1;      // dB, for t
 constexpr double roomBelow = 3, roomAbove = 1, tallestSpike = 6;    // dB
 constexpr double leadFrom = 0.6, leadTo = 0.95, leadMiddle = 0.78;  // part of the launch cord whose level the plan begins at
 
-void layPlan(TraceDrawing& drawing, const otdr::Trace& trace, const TraceShot& shot, const Link& link)
+/// Distances on a trace, from its front panel, as metres from the link's port at A.
+class FromA {
+public:
+    FromA(const TraceShot& shot, const Link& link) : forward_(shot.direction == Direction::AtoB)
+    {
+        const auto& span = shot.found.span;
+        if (forward_)
+            port_ = span ? span->from.value() : shot.cords.launch.value();
+        else
+            port_ = span ? span->to.value() : (shot.cords.launch + link.cable->length).value();
+    }
+    [[nodiscard]] double operator()(double onTrace) const { return forward_ ? onTrace - port_ : port_ - onTrace; }
+    [[nodiscard]] double onTrace(double fromA) const { return forward_ ? fromA + port_ : port_ - fromA; }
+    [[nodiscard]] bool forward() const { return forward_; }
+
+private:
+    bool forward_;
+    double port_ = 0;
+};
+
+/// The levels of a part of the trace, lowest and highest of each column, from A on.
+void lay(const otdr::Trace& trace, const FromA& place, SeenRange range, QVector<double>& distance, QVector<double>& level)
 {
-    const bool forward = shot.direction == Direction::AtoB;
+    const auto [from, to] = std::minmax({place.onTrace(range.first), place.onTrace(range.second)});
+    for (const auto& column : otdr::thin(trace, Metre(std::max(0.0, from)), Metre(to), columns)) {
+        distance << place(column.distance) << place(column.distance);
+        level << column.low << column.high;
+    }
+    if (!place.forward()) {
+        std::reverse(distance.begin(), distance.end());
+        std::reverse(level.begin(), level.end());
+    }
+}
+
+void layPlan(TraceDrawing& drawing, const otdr::Trace& trace, const TraceShot& shot, const Link& link, const FromA& place)
+{
+    const bool forward = place.forward();
     const double first = forward ? shot.cords.launch.value() : shot.cords.tail.value();
     const double alpha = (shot.found.span->attenuation ? shot.found.span->attenuation->value() : usualAttenuation) / 1000;
     const auto lead = otdr::thin(trace, Metre(first * leadFrom), Metre(first * leadTo), 40);
@@ -25,7 +59,7 @@ void layPlan(TraceDrawing& drawing, const otdr::Trace& trace, const TraceShot& s
     double at = first * leadFrom;
     const auto to = [&](double z, double loss) {
         level -= alpha * (z - at);
-        drawing.planDistance << z << z;
+        drawing.planDistance << place(z) << place(z);
         drawing.planLevel << level << level - loss;
         level -= loss;
         at = z;
@@ -35,30 +69,50 @@ void layPlan(TraceDrawing& drawing, const otdr::Trace& trace, const TraceShot& s
     for (const auto& s : link.cable->splices) joints.emplace_back(first + (forward ? s.at : link.cable->length - s.at).value(), plannedSplice);
     std::sort(joints.begin(), joints.end());
     for (const auto& [z, loss] : joints) to(z, loss);
+    if (!forward) {
+        std::reverse(drawing.planDistance.begin(), drawing.planDistance.end());
+        std::reverse(drawing.planLevel.begin(), drawing.planLevel.end());
+    }
     drawing.bottom = level - roomBelow;
-    drawing.top =
-        std::min(drawing.top, drawing.planLevel.front() + tallestSpike + roomAbove);  // the fibre matters; tall reflections may leave the frame
+    drawing.top = std::min(drawing.top, *std::max_element(drawing.planLevel.begin(), drawing.planLevel.end()) + tallestSpike +
+                                            roomAbove);  // the fibre matters; tall reflections may leave the frame
+}
+
+/// Of a part of the line: the fibre's levels count, not spikes nor the noise behind it.
+void frameOf(TraceDrawing& drawing)
+{
+    QVector<double> levels = drawing.level + drawing.otherLevel;
+    std::sort(levels.begin(), levels.end());
+    const auto at = [&](double share) { return levels[static_cast<qsizetype>(share * double(levels.size() - 1))]; };
+    constexpr double least = 0.1, room = 0.25;  // dB, and of what is between
+    const double low = at(0.03), high = at(0.97), between = std::max(least, high - low);
+    drawing.bottom = low - room * between;
+    drawing.top = high + room * between;
 }
 
 }  // namespace
 
-TraceDrawing drawTrace(const otdr::Trace& trace, const TraceShot& shot, const Link& link)
+TraceDrawing drawTrace(const DrawnShot& drawn, const Link& link, const std::optional<DrawnShot>& other, const std::optional<SeenRange>& range)
 {
+    const auto& [trace, shot] = drawn;
     TraceDrawing drawing;
+    const FromA place(shot, link);
     const auto& events = shot.found.events;
-    const double whole = double(trace.distance.back());
-    drawing.last = events.empty() ? whole : std::min(whole, events.back().at.value() * 1.06 + 20);
-    for (const auto& column : otdr::thin(trace, Metre(0), Metre(drawing.last), columns)) {
-        drawing.distance << column.distance << column.distance;
-        drawing.level << column.low << column.high;
-    }
+    const double reach = double(trace.distance.back());
+    const double whole = events.empty() ? reach : std::min(reach, events.back().at.value() * 1.06 + 20);
+    const SeenRange all = std::minmax({place(0), place(whole)}), shown = range.value_or(all);
+    lay(trace, place, shown, drawing.distance, drawing.level);
+    drawing.first = shown.first;
+    drawing.last = shown.second;
     if (drawing.level.isEmpty()) return drawing;
     const auto [low, high] = std::minmax_element(drawing.level.begin(), drawing.level.end());
     drawing.bottom = *low;
     drawing.top = *high + roomAbove;
-    if (shot.found.span) layPlan(drawing, trace, shot, link);
+    if (shot.found.span) layPlan(drawing, trace, shot, link, place);
+    if (other) lay(other->trace, FromA(other->shot, link), shown, drawing.otherDistance, drawing.otherLevel);
+    if (range) frameOf(drawing);
     for (const auto& e : events)
-        drawing.marks << TraceDrawing::Mark{e.at.value(), e.kind == otdr::EventKind::Loss || e.kind == otdr::EventKind::Gain};
+        drawing.marks << TraceDrawing::Mark{place(e.at.value()), e.kind == otdr::EventKind::Loss || e.kind == otdr::EventKind::Gain};
     return drawing;
 }
 

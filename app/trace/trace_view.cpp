@@ -1,13 +1,18 @@
 #include "app/trace/trace_view.h"
 
 #include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QFileInfo>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QMimeData>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "app/trace/trace_drawing.h"
+#include "app/widgets/save_file.h"
 #include "app/widgets/theme.h"
+#include "otdr/trace_export.h"
 #include "record/rules/plan_match.h"
 
 namespace clendo {
@@ -40,6 +45,7 @@ TraceView::TraceView(QWidget* parent)
         plot_ = *plot;
         plot_->setObjectName(QStringLiteral("tracePlot"));
         plot_->setMinimumHeight(em(12));
+        plot_->ranged = [this](double from, double to) { see(from, to); };
     }
     pieces_->setObjectName(QStringLiteral("pieces"));
     pieces_->setColumnCount(7);
@@ -77,7 +83,10 @@ void TraceView::show(JobSession& session, const Link* link)
     session_ = &session;
     if (!link) return;
     const auto& traces = session.state().state(link->id).traces;
-    if (link_ != link->id || shots_ != traces.size()) shot_ = traces.empty() ? 0 : traces.size() - 1;
+    if (link_ != link->id || shots_ != traces.size()) {
+        shot_ = traces.empty() ? 0 : traces.size() - 1;
+        range_.reset();
+    }
     launch_->offer(session.state());
     tail_->offer(session.state());
     shotWith_->setVisible(launch_->count() > 1);
@@ -96,13 +105,15 @@ void TraceView::show(JobSession& session, const Link* link)
         return;
     }
     const TraceShot& shot = traces[shot_].what;
-    title_->setText(tr("<b>Trace</b>, fibre %1 · %2 nm, %3 · %4 · shot %5 of %6 (D shows the other)")
+    const bool other = otherWay(session.state().state(link->id), shot);
+    title_->setText(tr("<b>Trace</b>, fibre %1 · %2 nm, %3 · %4 · shot %5 of %6 (D shows the other)%7")
                         .arg(link->fibre)
                         .arg(shot.wavelength.value(), 0, 'f', 0)
                         .arg(shot.direction == Direction::AtoB ? tr("A to B") : tr("B to A"), QString::fromStdString(shot.traceName))
                         .arg(shot_ + 1)
-                        .arg(shots_));
-    plot(shot, *link);
+                        .arg(shots_)
+                        .arg(other ? tr(" · grey: the shot from the other end") : QString()));
+    plot();
     table(shot, *link);
 }
 
@@ -113,14 +124,94 @@ void TraceView::nextShot()
     if (const Link* link = session_->state().link(link_)) show(*session_, link);
 }
 
-void TraceView::plot(const TraceShot& shot, const Link& link)
+void TraceView::plot()
 {
-    if (!plot_) return;
+    const Link* link = session_ ? session_->state().link(link_) : nullptr;
+    if (!plot_ || !link || shots_ == 0) return;
+    const LinkState& state = session_->state().state(link_);
+    const TraceShot& shot = state.traces[shot_].what;
+    const auto traceOf = [&](const TraceShot& of) { return session_->evidence().trace(of.trace, of.traceName); };
+    const auto trace = traceOf(shot);
+    const TraceShot* back = otherWay(state, shot);
+    const auto other = back ? traceOf(*back) : decltype(trace)();
+    drawn_ = {};
+    if (trace && *trace)
+        drawn_ = drawTrace({**trace, shot}, *link, other && *other ? std::optional(DrawnShot{**other, *back}) : std::nullopt, range_);
+    if (!range_ && drawn_.last > drawn_.first) whole_ = {drawn_.first, drawn_.last};
     const Theme& t = theme();
+    plot_->show(drawn_, {t.card, t.rule, t.soft, t.ink, t.chosen.darker(t.dark ? 80 : 115), t.fit, t.work, t.soft, double(em(0.45))},
+                tr("metres of fibre from %1").arg(QString::fromStdString(link->cable->placeA)), tr("dB"));
+}
+
+/// Somebody zoomed or dragged: never smaller than a few metres, never beyond the line.
+void TraceView::see(double from, double to)
+{
+    if (!whole_) return;
+    constexpr double closest = 5;  // m
+    const double wide = std::clamp(to - from, closest, whole_->second - whole_->first);
+    const double begin = std::clamp((from + to - wide) / 2, whole_->first, whole_->second - wide);
+    range_ = SeenRange{begin, begin + wide};
+    if (wide >= whole_->second - whole_->first) range_.reset();
+    plot();
+}
+
+void TraceView::zoomBy(double factor)
+{
+    if (!whole_) return;
+    const auto [from, to] = range_.value_or(*whole_);
+    const double middle = (from + to) / 2, half = (to - from) / 2 / factor;
+    see(middle - half, middle + half);
+}
+
+void TraceView::panBy(double share)
+{
+    if (!range_) return;
+    const double by = share * (range_->second - range_->first);
+    see(range_->first + by, range_->second + by);
+}
+
+void TraceView::showWhole()
+{
+    range_.reset();
+    plot();
+}
+
+void TraceView::toJoint(bool further)
+{
+    if (!whole_) return;
+    constexpr double part = 0.08;  // of the line, when all of it was seen
+    const auto [from, to] = range_.value_or(*whole_);
+    const double middle = range_ ? (from + to) / 2 : further ? whole_->first : whole_->second;
+    const double half = (range_ ? to - from : part * (to - from)) / 2;
+    std::optional<double> next;
+    for (const auto& mark : drawn_.marks) {
+        const double off = further ? mark.at - middle : middle - mark.at;
+        if (off > 0.5 && (!next || off < std::abs(*next - middle))) next = mark.at;
+    }
+    if (next) see(*next - half, *next + half);
+}
+
+void TraceView::askForExport()
+{
+    if (!session_ || shots_ == 0) return;
+    const TraceShot shot = session_->state().state(link_).traces[shot_].what;
     const auto trace = session_->evidence().trace(shot.trace, shot.traceName);
-    plot_->show(trace && *trace ? drawTrace(**trace, shot, link) : TraceDrawing(),
-                {t.card, t.rule, t.soft, t.ink, t.chosen.darker(t.dark ? 80 : 115), t.fit, t.work, double(em(0.45))},
-                tr("metres from the front panel"), tr("dB"));
+    if (!trace || !*trace) return emit said(tr("The trace is not read yet."), true);
+    const QString points = tr("Points (*.csv)"), events = tr("What was found (*.csv)"), all = tr("Everything (*.json)");
+    QString chosen = events;
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("Save the trace"), QFileInfo(QString::fromStdString(shot.traceName)).completeBaseName(),
+                                     events + ";;" + points + ";;" + all, &chosen);
+    if (path.isEmpty()) return;
+    const bool json = chosen == all || path.endsWith(QLatin1String(".json"));
+    saveFile(
+        this, path,
+        [shot, trace = *trace, json, onlyPoints = chosen == points] {
+            return json ? otdr::everythingJson(*trace, shot.found) : onlyPoints ? otdr::pointsCsv(*trace) : otdr::eventsCsv(shot.found);
+        },
+        [this, path](const Result<void>& saved) {
+            emit said(saved ? tr("Saved as %1.").arg(path) : QString::fromStdString(saved.error().message), !saved);
+        });
 }
 
 void TraceView::table(const TraceShot& shot, const Link& link)

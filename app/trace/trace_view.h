@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include "app/frame/job_session.h"
+#include "app/trace/trace_drawing.h"
 #include "app/trace/trace_intake.h"
 #include "app/widgets/cord_box.h"
 #include "modules/trace_plot.h"
@@ -17,10 +18,20 @@ public:
     explicit TraceView(QWidget* parent = nullptr);
     void show(JobSession& session, const Link* link);
     void nextShot();
+    /// Of what is seen of the line: a part of it about the same middle, the parts beside it, all of it.
+    void zoomBy(double factor);
+    void panBy(double share);
+    void showWhole();
+    /// The joint before or behind the middle of what is seen comes to the middle.
+    void toJoint(bool further);
+    /// Asks where to, and writes the shot that is shown: its points or what was found as a table, or all of it.
+    void askForExport();
+    [[nodiscard]] const std::optional<SeenRange>& range() const { return range_; }
     /// The cords with which is shot, as far as it was said.
     [[nodiscard]] ShotCords cords() const { return {launch_->freeEnd(), tail_->freeEnd()}; }
 
 signals:
+    void said(const QString& sentence, bool trouble);
     void dropped(const QString& path);
 
 protected:
@@ -28,12 +39,15 @@ protected:
     void dropEvent(QDropEvent*) override;
 
 private:
-    void plot(const TraceShot& shot, const Link& link);
+    void plot();
+    void see(double from, double to);
     void table(const TraceShot& shot, const Link& link);
 
     JobSession* session_ = nullptr;
     std::string link_;
     std::size_t shot_ = 0, shots_ = 0;
+    TraceDrawing drawn_;
+    std::optional<SeenRange> range_, whole_;
     QLabel* title_;
     QLabel* empty_;
     TracePlot* plot_ = nullptr;  ///< none where the module is missing: the table still shows everything

@@ -1,5 +1,7 @@
 #include "otdr/analysis.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -10,6 +12,7 @@
 #include "otdr/reflections.h"
 #include "otdr/signal.h"
 #include "otdr/step_search.h"
+#include "otdr/usual_fibre.h"
 
 namespace clendo::otdr {
 namespace {
@@ -21,19 +24,10 @@ constexpr std::array<std::pair<EventKind, std::string_view>, 6> kindNames{{{Even
                                                                            {EventKind::Ghost, "ghost"},
                                                                            {EventKind::End, "end"}}};
 
-/// What fibre of this wavelength usually loses, dB per metre (installed fibre as generally known, not from a standard). Only a starting point for the
-/// search.
-double typicalSlope(Nanometre wavelength)
-{
-    const double nm = wavelength.value();
-    const double perKilometre = nm < 1000 ? 2.5 : nm < 1305 ? 0.65 : nm < 1450 ? 0.34 : nm < 1520 ? 0.23 : 0.20;
-    return -perKilometre / 1000;
-}
-
 class Analyser {
 public:
     Analyser(const Trace& trace, const Cords& cords)
-        : trace_(trace), cords_(cords), s_(trace), peaks_(trace, s_), typical_(typicalSlope(trace.wavelength))
+        : trace_(trace), cords_(cords), s_(trace), peaks_(trace, s_), typical_(-usualFibre(trace.wavelength).attenuation.value() / 1000)
     {
     }
 
@@ -52,8 +46,10 @@ public:
             if (k < places_.places.size()) addPeak(k);
         }
         addEnd();
+        putInOrder();
         nameGhosts(out_.events, s_);
         for (std::size_t i = 0; i < out_.events.size(); ++i) out_.events[i].number = static_cast<int>(i) + 1;
+        doubtUnits();
         addSpan(out_, {trace_, s_, stretches_, places_.launchClean, -late_}, cords_);
         return out_;
     }
@@ -81,7 +77,7 @@ private:
     }
 
     /// What the fibre loses, from all that is long enough to have a slope: where it is short it is known by that.
-    [[nodiscard]] SlopePrior slopeOfFibre() const
+    [[nodiscard]] SlopePrior slopeOfFibre()
     {
         std::vector<SlopeSeen> slopes;
         for (std::size_t k = 0; k <= places_.places.size(); ++k) {
@@ -90,18 +86,19 @@ private:
             const auto here = slopesOf(s_, b.from, b.to, typical_);
             slopes.insert(slopes.end(), here.begin(), here.end());
         }
+        slopeKnown_ = !slopes.empty();
         return usualSlope(std::move(slopes), {typical_, 0.3 * std::abs(typical_)});
     }
 
     void fitStretches()
     {
-        const SlopePrior prior = slopeOfFibre();
+        slope_ = slopeOfFibre();
         stretches_.clear();
         for (std::size_t k = 0; k <= places_.places.size(); ++k) {
             const Bounds b = boundsOf(k);
             const std::size_t least = std::max<std::size_t>(8, s_.pulseSamples() / 2);
             stretches_.push_back(b.to >= b.from + least
-                                     ? findSteps(s_, b.from, b.to, peaks_.over(k == 0 ? s_.indexOf(0) : places_.places[k - 1].start, b.from), prior)
+                                     ? findSteps(s_, b.from, b.to, peaks_.over(k == 0 ? s_.indexOf(0) : places_.places[k - 1].start, b.from), slope_)
                                      : std::nullopt);
         }
     }
@@ -166,8 +163,44 @@ private:
                                                                                      : std::nullopt;
     }
 
+    /// Places are told to a part of a sample, each by its own means: close ones may have overtaken each other.
+    void putInOrder()
+    {
+        auto& events = out_.events;
+        const bool ended = places_.end.has_value();
+        std::stable_sort(events.begin(), ended ? events.end() - 1 : events.end(), [](const Event& a, const Event& b) {
+            return (a.kind == EventKind::Launch) != (b.kind == EventKind::Launch) ? a.kind == EventKind::Launch : a.at < b.at;
+        });
+        const Metre least{s_.z(0)}, most = ended ? events.back().at : Metre(s_.z(s_.size() - 1));
+        for (auto& e : events) e.at = std::clamp(e.at, std::min(least, most), most);
+        for (std::size_t i = 1; i < events.size(); ++i) events[i].at = std::max(events[i].at, events[i - 1].at);
+    }
+
+    /// Slopes that fibre does not have at this wavelength, but would have if a unit were another.
+    void doubtUnits()
+    {
+        if (!slopeKnown_) return;
+        const double share = slope_.slope / typical_, perKilometre = -1000 * slope_.slope;
+        constexpr double twiceFrom = 1.75, twiceTo = 2.4, halfFrom = 0.42, halfTo = 0.57;
+        if (share > twiceFrom && share < twiceTo)
+            out_.notes.push_back(
+                fmt::format("The fibre loses {:.2f} dB/km, about twice what is usual at {:.0f} nm: if the levels were stored two-way, every loss "
+                            "is half of what is said here.",
+                            perKilometre, trace_.wavelength.value()));
+        if (share > halfFrom && share < halfTo)
+            out_.notes.push_back(
+                fmt::format("The fibre loses {:.2f} dB/km, about half of what is usual at {:.0f} nm: if the distances were stored two-way, every "
+                            "place is at half of what is said here.",
+                            perKilometre, trace_.wavelength.value()));
+    }
+
     void addLaunch()
     {
+        const double begin = s_.z(0);
+        if (begin > std::max(s_.pulseMetres(), 5 * s_.spacing())) {
+            out_.notes.push_back(fmt::format("The shot begins at {:.0f} m: what lies before, the launch among it, was not measured.", begin));
+            return;
+        }
         Event e;
         e.kind = EventKind::Launch;
         const std::size_t zero = s_.indexOf(0);
@@ -236,7 +269,7 @@ private:
         Event e;
         e.kind = EventKind::End;
         const std::size_t k = places_.places.size();
-        const double z = places_.endPeak ? places_.endAt : s_.z(*places_.end);
+        const double z = std::min(places_.endPeak ? places_.endAt : s_.z(*places_.end), s_.z(s_.size() - 1));
         e.at = Metre(z);
         e.leadIn = slopeAt(k, z);
         if (places_.endPeak) {
@@ -253,6 +286,8 @@ private:
     Signal s_;
     Peaks peaks_;
     double typical_;
+    SlopePrior slope_;
+    bool slopeKnown_ = false;
     double late_ = 0;  ///< m: by how much a step begins later than a ramp of an even pulse would
     FoundPlaces places_;
     std::vector<std::optional<Stretch>> stretches_;

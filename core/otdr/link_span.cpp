@@ -19,7 +19,7 @@ public:
         const double launch = cords_.launch.value(), tail = cords_.tail.value();
         if (launch > 0 && faultOfLaunch(launch, ended ? std::optional(end) : std::nullopt)) return;
         Span span;
-        span.from = Metre(0);
+        span.from = Metre(std::max(0.0, s_.z(0)));
         if (launch > 0) {
             const Event* near = connectorNear(launch, launch);
             span.from = near ? near->at : cords_.launch;

@@ -26,6 +26,7 @@ public:
         if (!out_.anyLight) return out_;
         std::vector<std::size_t> rises = findRises(zeroReach, dark);
         placeEnd(dark, rises);
+        if (out_.end) out_.end = std::min(*out_.end, s_.size() - 1);
         if (out_.end && out_.endPeak) out_.endAt = beginOf(*out_.end);
         const std::size_t last = out_.end.value_or(s_.size());
         out_.launchClean = cleanBehind(zero, rises.empty() ? last : rises.front());

@@ -8,6 +8,7 @@
 
 #include "otdr/byte_reader.h"
 #include "otdr/checksum.h"
+#include "otdr/settings_check.h"
 
 namespace clendo::otdr {
 namespace {
@@ -74,6 +75,7 @@ public:
         readSupplier();
         if (const auto error = readFixed()) return tl::unexpected(*error);
         if (const auto error = readData()) return tl::unexpected(*error);
+        checkSettings(trace_, Metre(range_ * t100 * speedOfLight / trace_.groupIndex));
         readEvents();
         readChecksum();
         return std::move(trace_);
@@ -210,13 +212,18 @@ private:
         const double backscatter = in.u16() / 10.0;
         trace_.averages = in.u32();
         if (trace_.version == 2) in.skip(2);
-        const double range = in.u32();
+        const double range = range_ = in.u32();
         if (trace_.version == 2) in.skip(4);
         if (!in.ok()) return cut();
         frontPanel_ = in.ok() ? in.i32() : 0;
         if (!in.ok()) frontPanel_ = 0;
         trace_.wavelength = Nanometre(nominal_ ? *nominal_ : actual);
+        if (std::any_of(pulses_.begin(), pulses_.end(), [](const PulseEntry& p) { return p.points > 0; }))
+            std::erase_if(pulses_, [](const PulseEntry& p) { return p.points == 0; });  // it was not used
         trace_.pulse = Nanosecond(pulses_[0].width);
+        if (pulses_.size() > 1)
+            trace_.oddities.push_back(fmt::format("The file holds {} pulses one after the other; {:.0f} ns is that of its first points.",
+                                                  pulses_.size(), pulses_[0].width));
         trace_.groupIndex = index;
         trace_.backscatter = Decibel(-backscatter);
         if (!(index >= 1 && index <= 2))
@@ -246,7 +253,11 @@ private:
         const int segments = in.i16();
         for (int s = 0; s < segments && in.left() >= 6; ++s) {
             const std::size_t stated = in.u32();
-            const double factor = in.u16() / 1000.0;
+            double factor = in.u16() / 1000.0;
+            if (factor <= 0) {
+                trace_.oddities.emplace_back("The file states a scale of 0 for its levels; 1 was taken.");
+                factor = 1;
+            }
             const std::size_t n = std::min(stated, in.left() / 2);
             trace_.level.reserve(trace_.level.size() + n);
             for (std::size_t i = 0; i < n; ++i) {
@@ -328,6 +339,7 @@ private:
     Blocks blocks_;
     std::vector<PulseEntry> pulses_;
     std::optional<int> nominal_;
+    double range_ = 0;  ///< as stated, in units of time
     double acquisitionOffset_ = 0, frontPanel_ = 0, userOffset_ = 0;
 };
 

@@ -8,9 +8,10 @@
 namespace clendo::otdr {
 namespace {
 
-constexpr double leastStep = 0.006;  // dB; what is smaller than an event is measured too, or its neighbours would have it
-constexpr double seenSigmas = 4.3;   // to be looked at: one in 100 traces by chance, at some 500 independent places and five scales
-constexpr double keptSigmas = 4.5;   // in the fit of all together
+constexpr double leastStep = 0.006;     // dB; what is smaller than an event is measured too, or its neighbours would have it
+constexpr double seenSigmas = 4.3;      // to be looked at: one in 100 traces by chance, at some 500 independent places and five scales
+constexpr std::size_t mostSteps = 100;  // of a stretch; more are no fibre, and what they cost grows with the cube
+constexpr double keptSigmas = 4.5;      // in the fit of all together
 
 /// Looks along a stretch for the place where the level before and the level behind differ most, over windows of all lengths.
 class Scan {
@@ -41,6 +42,9 @@ public:
         std::size_t at = 0;  ///< block at which the step begins
         double sigmas = 0, size = 0;
     };
+    struct Found {
+        double at = 0, sigmas = 0;
+    };
     /// Within blocks [a, b).
     [[nodiscard]] Seen strongest(std::size_t a, std::size_t b) const
     {
@@ -55,12 +59,12 @@ public:
         // the place, by the window that suits it
         return best;
     }
-    void split(std::size_t a, std::size_t b, std::vector<double>& out, int depth) const
+    void split(std::size_t a, std::size_t b, std::vector<Found>& out, int depth) const
     {
         if (depth > 60) return;
         const Seen seen = strongest(a, b);
         if (seen.sigmas < seenSigmas) return;
-        out.push_back(s_.z(from_ + seen.at * block_));
+        out.push_back({s_.z(from_ + seen.at * block_), seen.sigmas});
         split(a, seen.at, out, depth + 1);
         split(std::min(b, seen.at + gap_), b, out, depth + 1);
     }
@@ -154,11 +158,15 @@ std::optional<Stretch> findSteps(const Signal& s, std::size_t from, std::size_t 
         // first against the usual slope, then in what the fit leaves
         const SlopePrior raw = usualSlope(slopesOf(s, from, to, prior.slope), prior), left{0, 0.3 * prior.sigma};
         const Scan scan(s, from, to, pass == 0 ? raw : left, pass == 0 ? nullptr : &*stretch);
-        std::vector<double> found;
+        std::vector<Scan::Found> found;
         scan.split(0, scan.blocks(), found, 0);
+        std::sort(found.begin(), found.end(), [](const auto& a, const auto& b) { return a.sigmas > b.sigmas; });
         std::vector<double> all = places;
-        for (const double z : found)  // one step for each ramp
-            if (std::none_of(all.begin(), all.end(), [&](double other) { return std::abs(other - z) < 1.1 * s.rampMetres(); })) all.push_back(z);
+        for (const auto& one : found) {  // one step for each ramp, the clearest first
+            if (all.size() >= mostSteps) break;
+            if (std::none_of(all.begin(), all.end(), [&](double other) { return std::abs(other - one.at) < 1.1 * s.rampMetres(); }))
+                all.push_back(one.at);
+        }
         if (pass > 0 && all.size() == places.size()) break;
         std::sort(all.begin(), all.end());
         places = std::move(all);

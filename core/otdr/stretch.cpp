@@ -39,7 +39,8 @@ void addBlocks(const Signal& s, std::size_t from, std::size_t to, std::size_t mo
         const double variance = s.blockVariance(usual, end - begin);
         constexpr double mostNoise = 0.35;  // dB: beyond, the logarithm is biased
         if (p > 0 && variance < mostNoise * mostNoise)
-            out.push_back({(s.z(begin) + s.z(end - 1)) / 2, decibels(p), 1 / variance, static_cast<Eigen::Index>(line), end - begin > s.pulseSamples()});
+            out.push_back(
+                {(s.z(begin) + s.z(end - 1)) / 2, decibels(p), 1 / variance, static_cast<Eigen::Index>(line), end - begin > s.pulseSamples()});
         begin = end;
     }
 }

@@ -74,27 +74,51 @@ Advice lossAdvice(const JobState& state, const Link& link, std::int64_t now)
 
 namespace {
 
+/// What two wavelengths say of a place, or what is to be done so that they do.
+std::string causeWords(const JobState& state, const Link& link, const TraceShot& shot, const LineRow& row, bool otherWavelength)
+{
+    if (row.found)
+        if (const auto both = atOtherWavelength(state.state(link.id), shot, *row.found)) {
+            const std::string by = fmt::format("{:.2f} dB at the longer wavelength, {:.2f} dB at the shorter, {:.2f} ± {:.2f} dB more",
+                                               both->longer.value(), both->shorter.value(), both->difference.value(), 2 * both->uncertainty.value());
+            switch (both->cause) {
+                case otdr::LossCause::Bend: return by + ": a bend or a pinch; look for it before anything is opened.";
+                case otdr::LossCause::Joint: return by + ": no bend; a splice or a connection loses the same at both.";
+                case otdr::LossCause::Unclear: return by + ": that tells no bend from a splice.";
+            }
+        }
+    return otherWavelength ? "The shot at the other wavelength does not show it."
+                           : "Shoot the other wavelength before anything is opened: a bend loses more at the longer one, a splice about the same.";
+}
+
 void addJointsOverLimit(Advice& r, const JobState& state, const Link& link, const TraceShot& shot)
 {
     if (!shot.found.span) return;
     const auto& traces = state.state(link.id).traces;
     const bool otherWavelength = std::any_of(traces.begin(), traces.end(), [&](const auto& t) { return t.what.wavelength != shot.wavelength; });
     for (const auto& row : matchPlan(state, link, shot)) {
-        if (!row.planned && row.loss && *row.loss > Decibel(0.1))
-            r.help.push_back(fmt::format("{:.2f} dB at {:.0f} m is not in the plan: a bend, a crush or an unplanned splice.", row.loss->value(),
-                                         row.found->value()));
+        if (!row.planned && !row.overLimit() && row.loss && *row.loss > Decibel(0.1))
+            r.help.push_back(fmt::format("{:.2f} dB at {:.0f} m, {}, is not in the plan: a bend, a crush or an unplanned splice.", row.loss->value(),
+                                         row.found->value(), row.where));
+        if (row.shifted)
+            r.help.push_back(fmt::format("{} lies {:.0f} m {} than planned.", row.name, std::abs(row.shifted->value()),
+                                         *row.shifted > Metre(0) ? "further from A" : "nearer to A"));
         if (!row.overLimit()) continue;
+        const std::string what = row.planned ? row.name : fmt::format("What is not in the plan at {:.0f} m, {},", row.found->value(), row.where);
         const Decibel lost = row.bothWays.value_or(*row.loss);
+        const auto both = row.found ? atOtherWavelength(state.state(link.id), shot, *row.found) : std::nullopt;
+        const bool bend = both && both->cause == otdr::LossCause::Bend;
         if (r.tone == Tone::Fit) {
             r.tone = Tone::Work;
-            r.headline = row.kind != "splice" ? "Look at one connection"
-                         : otherWavelength    ? "Open one splice"
-                                              : "Check it at the other wavelength first";
+            r.headline = bend                       ? "Look for a bend"
+                         : row.kind == "connection" ? "Look at one connection"
+                         : !row.planned             ? "Something is not in the plan"
+                         : otherWavelength          ? "Open one splice"
+                                                    : "Check it at the other wavelength first";
         }
-        r.help.insert(r.help.begin(),
-                      fmt::format("{} loses {:.2f} dB{}; {:.2f} dB are allowed. {}: a bend loses more at the longer one, a splice about the same.",
-                                  row.name, lost.value(), row.bothWays ? ", mean of both ways" : " in this direction", row.limit->value(),
-                                  otherWavelength ? "Compare the other wavelength" : "Shoot the other wavelength before anything is opened"));
+        r.help.insert(r.help.begin(), fmt::format("{} loses {:.2f} dB{}; {:.2f} dB are allowed. {}", what, lost.value(),
+                                                  row.bothWays ? ", mean of both ways" : " in this direction", row.limit->value(),
+                                                  causeWords(state, link, shot, row, otherWavelength)));
     }
 }
 

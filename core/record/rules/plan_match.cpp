@@ -1,7 +1,11 @@
 #include "record/rules/plan_match.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
+
+#include "record/rules/plan_alignment.h"
 
 namespace clendo {
 namespace {
@@ -34,6 +38,18 @@ std::vector<Seen> jointsFromA(const TraceShot& shot)
     return out;
 }
 
+/// "38 m from splice manhole 3 towards Breakwater Hut", by what was found of the plan, else by where it was planned.
+std::string whereWords(Metre at, const std::vector<LineRow>& elements, const CablePlan& cable)
+{
+    const LineRow* best = nullptr;
+    const auto placeOf = [](const LineRow& row) { return row.found.value_or(row.planned.value_or(Metre(0))); };
+    for (const auto& row : elements)
+        if (!best || std::abs((at - placeOf(row)).value()) < std::abs((at - placeOf(*best)).value())) best = &row;
+    if (!best) return {};
+    const Metre off = at - placeOf(*best);
+    return fmt::format("{:.0f} m from {} towards {}", std::abs(off.value()), best->name, off > Metre(0) ? cable.placeB : cable.placeA);
+}
+
 Seen* nearest(std::vector<Seen>& seen, Metre at, Metre reach)
 {
     Seen* best = nullptr;
@@ -62,6 +78,34 @@ const TraceShot* otherWay(const LinkState& state, const TraceShot& shot)
 {
     const auto* back = latestShot(state, shot.direction == Direction::AtoB ? Direction::BtoA : Direction::AtoB, shot.wavelength);
     return back ? &back->what : nullptr;
+}
+
+std::optional<otdr::TwoWavelengths> atOtherWavelength(const LinkState& state, const TraceShot& shot, Metre from)
+{
+    const auto nearestEvent = [&](const TraceShot& of) -> const Event* {
+        const auto& events = of.found.events;
+        if (of.direction == Direction::BtoA && (events.empty() || events.back().kind != EventKind::End)) return nullptr;
+        const Event* best = nullptr;
+        double least = nearestReach.value();
+        for (const auto& e : events) {
+            if (e.kind != EventKind::Reflective && e.kind != EventKind::Loss && e.kind != EventKind::Gain) continue;
+            const Metre at = (of.direction == Direction::AtoB ? e.at : events.back().at - e.at) - cordAt(of, End::A);
+            if (const double off = std::abs((at - from).value()); off <= least) {
+                least = off;
+                best = &e;
+            }
+        }
+        return best;
+    };
+    const Event* here = nearestEvent(shot);
+    if (!here) return std::nullopt;
+    for (auto it = state.traces.rbegin(); it != state.traces.rend(); ++it) {
+        const TraceShot& other = it->what;
+        if (other.direction != shot.direction || std::abs((other.wavelength - shot.wavelength).value()) < sameWavelength.value()) continue;
+        if (const Event* there = nearestEvent(other))
+            if (auto both = otdr::compareWavelengths(*here, shot.wavelength, *there, other.wavelength)) return both;
+    }
+    return std::nullopt;
 }
 
 std::vector<LineRow> matchPlan(const JobState& state, const Link& link, const TraceShot& shot)
@@ -100,16 +144,29 @@ std::vector<LineRow> matchPlan(const JobState& state, const Link& link, const Tr
         row.reflectance = s.reflectance;
         if (const Seen* b = nearest(seenBack, s.at, bothEnds); b && b->loss && s.loss) row.bothWays = (*s.loss + *b->loss) / 2;
     };
-    for (auto& row : rows) {
-        const Metre reach{std::max(nearestReach.value(), 0.03 * row.planned->value())};  // plans are paced, not measured
-        if (const Seen* s = nearest(seen, *row.planned, reach)) take(row, *s);
+    std::stable_sort(rows.begin(), rows.end(), [](const LineRow& a, const LineRow& b) { return *a.planned < *b.planned; });
+    std::vector<PlannedJoint> planned;
+    for (const auto& row : rows) planned.push_back({*row.planned, row.kind == "connection"});
+    std::vector<SeenJoint> found;
+    std::sort(seen.begin(), seen.end(), [](const Seen& a, const Seen& b) { return a.at < b.at; });
+    for (const auto& s : seen) found.push_back({s.at, s.reflectance.has_value()});
+    const PlanAlignment alignment = alignPlan(planned, found);
+    for (std::size_t i = 0; i < planned.size(); ++i) {
+        if (!alignment.seenOf[i]) continue;
+        Seen& s = seen[*alignment.seenOf[i]];
+        s.used = true;
+        take(rows[i], s);
+        const Metre off = s.at - planned[i].at * alignment.scale;
+        if (std::abs(off.value()) > std::max(nearestReach.value(), 0.01 * planned[i].at.value())) rows[i].shifted = off;
     }
+    const std::vector<LineRow> elements = rows;
     for (const auto& s : seen)
         if (!s.used) {
             LineRow& row = rows.emplace_back();
             row.name = "not in the plan";
             row.kind = "not planned";
             row.limit = limitOf(s.reflectance.has_value());  // what reflects is no fusion splice
+            row.where = whereWords(s.at, elements, cable);
             take(row, s);
         }
     std::stable_sort(rows.begin(), rows.end(), [](const LineRow& a, const LineRow& b) {

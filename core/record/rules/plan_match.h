@@ -3,6 +3,7 @@
 #include <string>
 #include <vector>
 
+#include "otdr/two_wavelengths.h"
 #include "record/state/state.h"
 
 namespace clendo {
@@ -12,6 +13,8 @@ struct LineRow {
     std::string name;                     ///< "TH-R2 port 7", "splice manhole 3"
     std::string kind;                     ///< "connection", "splice", "not planned"
     std::optional<Metre> planned, found;  ///< from the link's port at A, where one would dig: the launch cord is not in it
+    std::optional<Metre> shifted;  ///< found so much further from A than by the plan, the whole plan stretched as it fits; only where that is clear
+    std::string where{};           ///< of what is not planned: "38 m from splice manhole 3 towards Breakwater Hut"
     std::optional<Decibel> loss, limit, reflectance;
     std::optional<Decibel> bothWays;           ///< mean, where the fibre was shot from both ends
     std::optional<std::string> notMeasurable;  ///< why its loss cannot be measured in this shot: no cord before or behind it
@@ -26,6 +29,9 @@ constexpr Nanometre sameWavelength{15};  ///< shots closer than this are of one 
 
 /// The last shot of a direction at a wavelength that shows the link; where none does, the last one; null: there is none.
 const Filed<TraceShot>* latestShot(const LinkState& state, Direction direction, Nanometre wavelength);
+
+/// What a joint loses at another wavelength, where it was shot from the same end at one: bend or splice. `from`: place from the port at A.
+std::optional<otdr::TwoWavelengths> atOtherWavelength(const LinkState& state, const TraceShot& shot, Metre from);
 
 /// The last shot of the other direction at the same wavelength, or nothing.
 const TraceShot* otherWay(const LinkState& state, const TraceShot& shot);
