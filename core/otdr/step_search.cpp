@@ -147,13 +147,21 @@ void joinBumps(const Signal& s, const Stretch& stretch, std::vector<double>& pla
     places = std::move(kept);
 }
 
-}  // namespace
-
-std::optional<Stretch> findSteps(const Signal& s, std::size_t from, std::size_t to, const std::optional<Peak>& peak, const SlopePrior& prior)
+std::optional<Stretch> searched(const Signal& s, std::size_t from, std::size_t to, const std::optional<Peak>& peak, const SlopePrior& prior,
+                                int again)
 {
     auto stretch = Stretch::fit(s, from, to, peak, {}, prior);
     if (!stretch) return std::nullopt;
     std::vector<double> places;
+    // places and stretch stay of each other, also where a fit cannot be made
+    const auto remeasure = [&] {
+        if (auto next = measured(s, *stretch, peak, places, prior)) {
+            stretch = std::move(next);
+            return;
+        }
+        places.clear();
+        for (const Step& step : stretch->steps()) places.push_back(step.at);
+    };
     for (int pass = 0; pass < 4; ++pass) {
         // first against the usual slope, then in what the fit leaves
         const SlopePrior raw = usualSlope(slopesOf(s, from, to, prior.slope), prior), left{0, 0.3 * prior.sigma};
@@ -170,24 +178,31 @@ std::optional<Stretch> findSteps(const Signal& s, std::size_t from, std::size_t 
         if (pass > 0 && all.size() == places.size()) break;
         std::sort(all.begin(), all.end());
         places = std::move(all);
-        if (auto next = measured(s, *stretch, peak, places, prior)) stretch = std::move(next);
+        remeasure();
         for (std::size_t j = 0; j < places.size(); ++j) places[j] = refined(s, *stretch, j).at;
         std::sort(places.begin(), places.end());
         const auto close = [&](double a, double b) { return b - a < s.rampMetres(); };
         places.erase(std::unique(places.begin(), places.end(), close), places.end());
-        if (auto next = measured(s, *stretch, peak, places, prior)) stretch = std::move(next);
+        remeasure();
     }
     const std::size_t before = places.size();
     joinBumps(s, *stretch, places);
-    if (places.size() < before)
-        if (auto next = measured(s, *stretch, peak, places, prior)) stretch = std::move(next);
+    if (places.size() < before) remeasure();
     // what comes right behind a reflection is the rest of it: the line begins behind that
-    if (peak && !stretch->steps().empty() && stretch->steps().front().at - s.z(from) < std::max(2 * s.rampMetres(), 16 * s.spacing())) {
+    if (again > 0 && peak && !stretch->steps().empty() && stretch->steps().front().at - s.z(from) < std::max(2 * s.rampMetres(), 16 * s.spacing())) {
         const std::size_t behind = s.indexOf(stretch->steps().front().at + s.rampMetres()) + 1;
-        if (behind + 8 < to) return findSteps(s, behind, to, peak, prior);
+        if (behind + 8 < to) return searched(s, behind, to, peak, prior, again - 1);
     }
     for (std::size_t j = 0; j < places.size(); ++j) stretch->setBump(j, refined(s, *stretch, j).bump);
     return stretch;
+}
+
+}  // namespace
+
+std::optional<Stretch> findSteps(const Signal& s, std::size_t from, std::size_t to, const std::optional<Peak>& peak, const SlopePrior& prior)
+{
+    constexpr int begins = 8;  // so often the line may begin further behind
+    return searched(s, from, to, peak, prior, begins);
 }
 
 }  // namespace clendo::otdr

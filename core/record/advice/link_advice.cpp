@@ -1,4 +1,4 @@
-// What to do with a link: its loss, its trace, its signature.
+// What to do with a link: its loss, its signature.
 #include "record/advice/link_advice.h"
 
 #include <fmt/format.h>
@@ -8,7 +8,6 @@
 #include "record/output/loss_by_element.h"
 #include "record/rules/cable_findings.h"
 #include "record/rules/link_light_parts.h"
-#include "record/rules/plan_match.h"
 #include "record/rules/reference_health.h"
 
 namespace clendo {
@@ -69,105 +68,6 @@ Advice lossAdvice(const JobState& state, const Link& link, std::int64_t now)
         return r;
     }
     r.actions = {{command::nextStep, "Next step"}, {command::readPower, "Type the readings"}, {command::setReference, "Set the reference"}};
-    return r;
-}
-
-namespace {
-
-/// What two wavelengths say of a place, or what is to be done so that they do.
-std::string causeWords(const JobState& state, const Link& link, const TraceShot& shot, const LineRow& row, bool otherWavelength)
-{
-    if (row.found)
-        if (const auto both = atOtherWavelength(state.state(link.id), shot, *row.found)) {
-            const std::string by = fmt::format("{:.2f} dB at the longer wavelength, {:.2f} dB at the shorter, {:.2f} ± {:.2f} dB more",
-                                               both->longer.value(), both->shorter.value(), both->difference.value(), 2 * both->uncertainty.value());
-            switch (both->cause) {
-                case otdr::LossCause::Bend: return by + ": a bend or a pinch; look for it before anything is opened.";
-                case otdr::LossCause::Joint: return by + ": no bend; a splice or a connection loses the same at both.";
-                case otdr::LossCause::Unclear: return by + ": that tells no bend from a splice.";
-            }
-        }
-    return otherWavelength ? "The shot at the other wavelength does not show it."
-                           : "Shoot the other wavelength before anything is opened: a bend loses more at the longer one, a splice about the same.";
-}
-
-void addJointsOverLimit(Advice& r, const JobState& state, const Link& link, const TraceShot& shot)
-{
-    if (!shot.found.span) return;
-    const auto& traces = state.state(link.id).traces;
-    const bool otherWavelength = std::any_of(traces.begin(), traces.end(), [&](const auto& t) { return t.what.wavelength != shot.wavelength; });
-    for (const auto& row : matchPlan(state, link, shot)) {
-        if (!row.planned && !row.overLimit() && row.loss && *row.loss > Decibel(0.1))
-            r.help.push_back(fmt::format("{:.2f} dB at {:.0f} m, {}, is not in the plan: a bend, a crush or an unplanned splice.", row.loss->value(),
-                                         row.found->value(), row.where));
-        if (row.shifted)
-            r.help.push_back(fmt::format("{} lies {:.0f} m {} than planned.", row.name, std::abs(row.shifted->value()),
-                                         *row.shifted > Metre(0) ? "further from A" : "nearer to A"));
-        if (!row.overLimit()) continue;
-        const std::string what = row.planned ? row.name : fmt::format("What is not in the plan at {:.0f} m, {},", row.found->value(), row.where);
-        const Decibel lost = row.bothWays.value_or(*row.loss);
-        const auto both = row.found ? atOtherWavelength(state.state(link.id), shot, *row.found) : std::nullopt;
-        const bool bend = both && both->cause == otdr::LossCause::Bend;
-        if (r.tone == Tone::Fit) {
-            r.tone = Tone::Work;
-            r.headline = bend                       ? "Look for a bend"
-                         : row.kind == "connection" ? "Look at one connection"
-                         : !row.planned             ? "Something is not in the plan"
-                         : otherWavelength          ? "Open one splice"
-                                                    : "Check it at the other wavelength first";
-        }
-        r.help.insert(r.help.begin(), fmt::format("{} loses {:.2f} dB{}; {:.2f} dB are allowed. {}", what, lost.value(),
-                                                  row.bothWays ? ", mean of both ways" : " in this direction", row.limit->value(),
-                                                  causeWords(state, link, shot, row, otherWavelength)));
-    }
-}
-
-}  // namespace
-
-Advice traceAdvice(const JobState& state, const Link& link)
-{
-    Advice r;
-    const LinkState& s = state.state(link.id);
-    if (s.traces.empty()) {
-        r.headline = "Shoot the fibre";
-        r.sentence = fmt::format("No trace of fibre {} yet. Open the file that the OTDR saved, or drop it here.", link.fibre);
-        r.help = {"Prove the fibre dark first. The launch cord must be proven: a crushed one looks like a dead link."};
-        r.actions = {{command::openTrace, "Open a trace"}, {command::nextStep, "Next step"}};
-        return r;
-    }
-    const TraceShot& shot = s.traces.back().what;
-    if (shot.found.launchFault) {
-        r.tone = Tone::Damaged;
-        r.headline = "No light into the link";
-        r.sentence = *shot.found.launchFault;
-    } else if (!shot.found.span) {
-        r.tone = Tone::Work;
-        r.headline = "The link cannot be measured";
-        r.sentence = "The end of the fibre was not found in this shot. Choose a longer range, a longer pulse or more averaging.";
-    } else {
-        const auto& span = *shot.found.span;
-        const double planned = link.cable->length.value(), off = span.length().value() - planned;
-        const bool fits = std::abs(off) <= lengthTolerance(link.cable->length).value();
-        r.tone = fits ? Tone::Fit : Tone::Work;
-        r.headline = fits ? "The length fits the plan" : off < 0 ? "Shorter than planned" : "Longer than planned";
-        r.sentence = fmt::format("{:.0f} m of fibre, planned {:.0f} m", span.length().value(), planned);
-        if (span.loss) r.sentence += fmt::format("; {:.2f} dB in this direction at {:.0f} nm", span.loss->value(), shot.wavelength.value());
-        if (span.returnLoss) r.sentence += fmt::format("; return loss {:.1f} dB", span.returnLoss->value());
-        r.sentence += ".";
-    }
-    r.help = shot.found.notes;
-    addJointsOverLimit(r, state, link, shot);
-    for (const auto& e : shot.found.events)
-        if (e.kind == otdr::EventKind::Gain)
-            r.help.push_back(
-                fmt::format("The gain at {:.0f} m is a mismatch of fibres, not a real gain: shoot from the other end and average.", e.at.value()));
-    const Completeness all = completeness(state, link);
-    for (const auto& part : all.parts)
-        if (part.kind == PartKind::Trace && part.wanted)
-            for (const auto& lack : part.lacks) r.help.push_back(fmt::format("Still to shoot: {}.", lack));
-    if (!otherWay(s, shot)) r.help.emplace_back("One direction only: splice losses can be wrong by the fibres' mismatch.");
-    r.actions = {{command::nextStep, "Next step"}, {command::openTrace, "Open a trace"}};
-    if (s.traces.size() > 1) r.actions.push_back({command::otherTrace, "The other shot"});
     return r;
 }
 

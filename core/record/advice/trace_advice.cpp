@@ -1,0 +1,181 @@
+// What to do with a trace: before it is shot, what it shows, what changed since.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "otdr/shot_choice.h"
+#include "otdr/then_and_now.h"
+#include "otdr/usual_fibre.h"
+#include "record/advice/link_advice.h"
+#include "record/rules/link_light_parts.h"
+#include "record/rules/plan_match.h"
+
+namespace clendo {
+namespace {
+
+/// How to shoot a fibre that was not shot yet: settings, why, and what they give up.
+std::vector<std::string> beforeTheShot(const JobState& state, const Link& link)
+{
+    std::vector<std::string> out;
+    const CablePlan& cable = *link.cable;
+    const JobSettings& job = state.plan->job;
+    const auto wavelengths = state.plan->wavelengthsFor(cable);
+    const LimitSet* limits = state.plan->limitsFor(cable);
+    if (!wavelengths.empty() && limits) {
+        // the wavelength that loses most needs the most light
+        const Nanometre first{double(wavelengths.front())};
+        const Metre whole = cable.length + job.launchCord + job.tailCord;
+        const double joints = double(cable.splices.size()) * limits->splice.value() + double(cable.inner.size() + 2) * limits->connection.value();
+        const Decibel loss{joints + whole.value() * otdr::usualFibre(first).attenuation.value() / 1000};
+        const auto choice = otdr::chooseShot(whole, loss, first);
+        std::string at;
+        for (const int nm : wavelengths) at += fmt::format("{}{}", at.empty() ? "" : " and ", nm);
+        out.push_back(fmt::format(
+            "Range {:.1f} km, pulse {:.0f} ns, {:.0f} s each at {} nm: the shortest pulse with which usual OTDRs see {:.1f} dB to its end. "
+            "A longer one hides what lies close together, a shorter one drowns in noise.",
+            std::ceil(choice.range.value() / 100) / 10, choice.pulse.value(), choice.averaging.value(), at, loss.value()));
+        std::vector<otdr::NamedPlace> places{{link.port(End::A), Metre(0), true}, {link.port(End::B), cable.length, true}};
+        for (const auto& splice : cable.splices) places.push_back({"splice " + splice.name, splice.at, false});
+        for (int n = 1; n <= static_cast<int>(cable.inner.size()); ++n)
+            places.push_back({link.port(Connection::inner(n)), cable.inner[static_cast<std::size_t>(n - 1)].at, true});
+        std::sort(places.begin(), places.end(), [](const auto& a, const auto& b) { return a.at < b.at; });
+        for (auto& pair : otdr::notToldApart(places, choice)) out.push_back("With it " + pair);
+        if (job.launchCord > Metre(0) && job.launchCord < choice.leastLaunch)
+            out.push_back(
+                fmt::format("The launch cord of {:.0f} m is short for that pulse: take one of {:.0f} m, or the first connection cannot be measured.",
+                            job.launchCord.value(), choice.leastLaunch.value()));
+    }
+    out.emplace_back(
+        "Prove the fibre dark first: light of others blinds the OTDR, and its light disturbs them. The port clean, the launch cord proven: a "
+        "crushed one looks like a dead link.");
+    return out;
+}
+
+/// What became worse, or is new, since the first shot from this end at this wavelength.
+std::vector<std::string> sinceTheFirstShot(const LinkState& s, const TraceShot& shot)
+{
+    std::vector<std::string> out;
+    const auto first = std::find_if(s.traces.begin(), s.traces.end(), [&](const auto& t) {
+        return t.what.direction == shot.direction && std::abs((t.what.wavelength - shot.wavelength).value()) < sameWavelength.value() &&
+               t.what.found.span;
+    });
+    if (first == s.traces.end() || !shot.found.span || first->what.trace == shot.trace) return out;
+    constexpr double nearest = 10, share = 0.001;  // m; of long lines, whose pulses are long
+    const auto& span = *shot.found.span;
+    for (const auto& change : otdr::changesSince(first->what.found, shot.found, Metre(std::max(nearest, share * span.length().value())))) {
+        const double at = (shot.direction == Direction::AtoB ? change.at - span.from : span.to - change.at).value();
+        const double by = std::abs(change.difference.value()), doubt = 2 * change.uncertainty.value();
+        using Kind = otdr::Change::Kind;
+        switch (change.kind) {
+            case Kind::Worse: out.push_back(fmt::format("Since the first shot: {:.2f} ± {:.2f} dB more are lost at {:.0f} m.", by, doubt, at)); break;
+            case Kind::Better:
+                out.push_back(fmt::format("Since the first shot: {:.2f} ± {:.2f} dB less are lost at {:.0f} m.", by, doubt, at));
+                break;
+            case Kind::New: out.push_back(fmt::format("Since the first shot: {:.2f} ± {:.2f} dB at {:.0f} m are new.", by, doubt, at)); break;
+            case Kind::Gone: out.push_back(fmt::format("Since the first shot: the {:.2f} dB at {:.0f} m are gone.", by, at)); break;
+            case Kind::Shorter: out.push_back(fmt::format("Since the first shot the fibre became shorter: it ends at {:.0f} m now.", at)); break;
+        }
+    }
+    return out;
+}
+
+/// What two wavelengths say of a place, or what is to be done so that they do.
+std::string causeWords(const JobState& state, const Link& link, const TraceShot& shot, const LineRow& row, bool otherWavelength)
+{
+    if (row.found)
+        if (const auto both = atOtherWavelength(state.state(link.id), shot, *row.found)) {
+            const std::string by = fmt::format("{:.2f} dB at the longer wavelength, {:.2f} dB at the shorter, {:.2f} ± {:.2f} dB more",
+                                               both->longer.value(), both->shorter.value(), both->difference.value(), 2 * both->uncertainty.value());
+            switch (both->cause) {
+                case otdr::LossCause::Bend: return by + ": a bend or a pinch; look for it before anything is opened.";
+                case otdr::LossCause::Joint: return by + ": no bend; a splice or a connection loses the same at both.";
+                case otdr::LossCause::Unclear: return by + ": that tells no bend from a splice.";
+            }
+        }
+    return otherWavelength ? "The shot at the other wavelength does not show it."
+                           : "Shoot the other wavelength before anything is opened: a bend loses more at the longer one, a splice about the same.";
+}
+
+void addJointsOverLimit(Advice& r, const JobState& state, const Link& link, const TraceShot& shot)
+{
+    if (!shot.found.span) return;
+    const auto& traces = state.state(link.id).traces;
+    const bool otherWavelength = std::any_of(traces.begin(), traces.end(), [&](const auto& t) { return t.what.wavelength != shot.wavelength; });
+    for (const auto& row : matchPlan(state, link, shot)) {
+        if (!row.planned && !row.overLimit() && row.loss && *row.loss > Decibel(0.1))
+            r.help.push_back(fmt::format("{:.2f} dB at {:.0f} m, {}, is not in the plan: a bend, a crush or an unplanned splice.", row.loss->value(),
+                                         row.found->value(), row.where));
+        if (row.shifted)
+            r.help.push_back(fmt::format("{} lies {:.0f} m {} than planned.", row.name, std::abs(row.shifted->value()),
+                                         *row.shifted > Metre(0) ? "further from A" : "nearer to A"));
+        if (!row.overLimit()) continue;
+        const std::string what = row.planned ? row.name : fmt::format("What is not in the plan at {:.0f} m, {},", row.found->value(), row.where);
+        const Decibel lost = row.bothWays.value_or(*row.loss);
+        const auto both = row.found ? atOtherWavelength(state.state(link.id), shot, *row.found) : std::nullopt;
+        const bool bend = both && both->cause == otdr::LossCause::Bend;
+        if (r.tone == Tone::Fit) {
+            r.tone = Tone::Work;
+            r.headline = bend                       ? "Look for a bend"
+                         : row.kind == "connection" ? "Look at one connection"
+                         : !row.planned             ? "Something is not in the plan"
+                         : otherWavelength          ? "Open one splice"
+                                                    : "Check it at the other wavelength first";
+        }
+        r.help.insert(r.help.begin(), fmt::format("{} loses {:.2f} dB{}; {:.2f} dB are allowed. {}", what, lost.value(),
+                                                  row.bothWays ? ", mean of both ways" : " in this direction", row.limit->value(),
+                                                  causeWords(state, link, shot, row, otherWavelength)));
+    }
+}
+
+}  // namespace
+
+Advice traceAdvice(const JobState& state, const Link& link)
+{
+    Advice r;
+    const LinkState& s = state.state(link.id);
+    if (s.traces.empty()) {
+        r.headline = "Shoot the fibre";
+        r.sentence = fmt::format("No trace of fibre {} yet. Open the file that the OTDR saved, or drop it here.", link.fibre);
+        r.help = beforeTheShot(state, link);
+        r.actions = {{command::openTrace, "Open a trace"}, {command::nextStep, "Next step"}};
+        return r;
+    }
+    const TraceShot& shot = s.traces.back().what;
+    if (shot.found.launchFault) {
+        r.tone = Tone::Damaged;
+        r.headline = "No light into the link";
+        r.sentence = *shot.found.launchFault;
+    } else if (!shot.found.span) {
+        r.tone = Tone::Work;
+        r.headline = "The link cannot be measured";
+        r.sentence = "The end of the fibre was not found in this shot. Choose a longer range, a longer pulse or more averaging.";
+    } else {
+        const auto& span = *shot.found.span;
+        const double planned = link.cable->length.value(), off = span.length().value() - planned;
+        const bool fits = std::abs(off) <= lengthTolerance(link.cable->length).value();
+        r.tone = fits ? Tone::Fit : Tone::Work;
+        r.headline = fits ? "The length fits the plan" : off < 0 ? "Shorter than planned" : "Longer than planned";
+        r.sentence = fmt::format("{:.0f} m of fibre, planned {:.0f} m", span.length().value(), planned);
+        if (span.loss) r.sentence += fmt::format("; {:.2f} dB in this direction at {:.0f} nm", span.loss->value(), shot.wavelength.value());
+        if (span.returnLoss) r.sentence += fmt::format("; return loss {:.1f} dB", span.returnLoss->value());
+        r.sentence += ".";
+    }
+    r.help = shot.found.notes;
+    addJointsOverLimit(r, state, link, shot);
+    for (auto& change : sinceTheFirstShot(s, shot)) r.help.insert(r.help.begin(), std::move(change));
+    for (const auto& e : shot.found.events)
+        if (e.kind == otdr::EventKind::Gain)
+            r.help.push_back(
+                fmt::format("The gain at {:.0f} m is a mismatch of fibres, not a real gain: shoot from the other end and average.", e.at.value()));
+    const Completeness all = completeness(state, link);
+    for (const auto& part : all.parts)
+        if (part.kind == PartKind::Trace && part.wanted)
+            for (const auto& lack : part.lacks) r.help.push_back(fmt::format("Still to shoot: {}.", lack));
+    if (!otherWay(s, shot)) r.help.emplace_back("One direction only: splice losses can be wrong by the fibres' mismatch.");
+    r.actions = {{command::nextStep, "Next step"}, {command::openTrace, "Open a trace"}};
+    if (s.traces.size() > 1) r.actions.push_back({command::otherTrace, "The other shot"});
+    return r;
+}
+
+}  // namespace clendo
