@@ -42,7 +42,7 @@ Result<nlohmann::json> matchWithPlan(const std::string& plan, const otdr::Trace&
                         {"kind", row.kind},
                         {"planned_m", number(row.planned)},
                         {"found_m", number(row.found)},
-                        {"at_m", number(row.found ? std::optional(*row.found + cords.launch) : std::nullopt)},
+                        {"at_m", number(row.found ? std::optional(*row.found + (found.span ? found.span->from : cords.launch)) : std::nullopt)},
                         {"shifted_m", number(row.shifted)},
                         {"where", row.where.empty() ? nlohmann::json(nullptr) : nlohmann::json(row.where)},
                         {"loss_db", number(row.loss)},

@@ -177,7 +177,8 @@ inline TraceShot shot(Direction direction = Direction::AtoB, double spliceLoss =
     end.kind = EventKind::End;
     end.at = Metre(2700);
     events.push_back(end);
-    s.found.span = otdr::Span{Metre(150), Metre(2551), Decibel(1.4), DecibelPerKilometre(0.2), Decibel(38)};
+    const bool forward = direction == Direction::AtoB;  // the connectors at 150 and 2551 m from A's panel, seen from either end
+    s.found.span = otdr::Span{Metre(forward ? 150 : 149), Metre(forward ? 2551 : 2550), Decibel(1.4), DecibelPerKilometre(0.2), Decibel(38)};
     return s;
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "otdr/thin.h"
+#include "record/rules/plan_match.h"
 
 namespace clendo {
 namespace {
@@ -13,16 +14,14 @@ constexpr double plannedConnection = 0.3, plannedSplice = 0.1;      // dB, for t
 constexpr double roomBelow = 3, roomAbove = 1, tallestSpike = 6;    // dB
 constexpr double leadFrom = 0.6, leadTo = 0.95, leadMiddle = 0.78;  // part of the launch cord whose level the plan begins at
 
-/// Distances on a trace, from its front panel, as metres from the link's port at A.
+/// Distances on a trace, from its front panel, as metres from the link's port at A, and back.
 class FromA {
 public:
     FromA(const TraceShot& shot, const Link& link) : forward_(shot.direction == Direction::AtoB)
     {
-        const auto& span = shot.found.span;
-        if (forward_)
-            port_ = span ? span->from.value() : shot.cords.launch.value();
-        else
-            port_ = span ? span->to.value() : (shot.cords.launch + link.cable->length).value();
+        const Metre zero{0}, planned = shot.cords.launch + link.cable->length;  // of a shot from B that does not show the end
+        const double at = fromA(shot, zero).value_or(planned).value();
+        port_ = forward_ ? -at : at;
     }
     [[nodiscard]] double operator()(double onTrace) const { return forward_ ? onTrace - port_ : port_ - onTrace; }
     [[nodiscard]] double onTrace(double fromA) const { return forward_ ? fromA + port_ : port_ - fromA; }

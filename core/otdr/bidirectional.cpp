@@ -3,10 +3,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "otdr/joint.h"
+
 namespace clendo::otdr {
 namespace {
-
-bool isJoint(const Event& e) { return e.kind == EventKind::Reflective || e.kind == EventKind::Loss || e.kind == EventKind::Gain; }
 
 std::optional<Metre> endOf(const Analysis& a)
 {

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "otdr/joint.h"
+
 namespace clendo::otdr {
 namespace {
 
@@ -46,7 +48,7 @@ private:
         const Event* best = nullptr;
         const double reach = 0.02 * cord + std::max(s_.pulseMetres(), 5 * s_.spacing()) + 1;
         for (const auto& e : out_.events) {
-            if (e.kind == EventKind::Launch || e.kind == EventKind::End || e.kind == EventKind::Ghost) continue;
+            if (!isJoint(e)) continue;
             if (std::abs(e.at.value() - z) > reach) continue;
             const auto rank = [&](const Event& x) { return std::abs(x.at.value() - z) + (x.kind == EventKind::Reflective ? 0 : reach); };
             if (!best || rank(e) < rank(*best)) best = &e;

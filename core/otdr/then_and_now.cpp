@@ -3,12 +3,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "otdr/joint.h"
+
 namespace clendo::otdr {
 namespace {
 
 constexpr double least = 0.05, sigmas = 3;  // dB; a change must be both
-
-bool isJoint(const Event& e) { return e.kind == EventKind::Reflective || e.kind == EventKind::Loss || e.kind == EventKind::Gain; }
 
 const Event* endOf(const Analysis& a) { return !a.events.empty() && a.events.back().kind == EventKind::End ? &a.events.back() : nullptr; }
 

@@ -64,7 +64,7 @@ std::vector<std::string> sinceTheFirstShot(const LinkState& s, const TraceShot& 
     constexpr double nearest = 10, share = 0.001;  // m; of long lines, whose pulses are long
     const auto& span = *shot.found.span;
     for (const auto& change : otdr::changesSince(first->what.found, shot.found, Metre(std::max(nearest, share * span.length().value())))) {
-        const double at = (shot.direction == Direction::AtoB ? change.at - span.from : span.to - change.at).value();
+        const double at = fromA(shot, change.at).value_or(change.at).value();
         const double by = std::abs(change.difference.value()), doubt = 2 * change.uncertainty.value();
         using Kind = otdr::Change::Kind;
         switch (change.kind) {

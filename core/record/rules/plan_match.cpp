@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "otdr/joint.h"
 #include "record/rules/plan_alignment.h"
 
 namespace clendo {
@@ -24,17 +25,12 @@ struct Seen {
 /// The cord between the instrument and the link, or between the link and the instrument, that was at this end.
 Metre cordAt(const TraceShot& shot, End end) { return (shot.direction == Direction::AtoB) == (end == End::A) ? shot.cords.launch : shot.cords.tail; }
 
-/// The joints of a shot with distances from the link's port at A.
+/// The joints of a shot with distances from the link's port at A; none where those cannot be known.
 std::vector<Seen> jointsFromA(const TraceShot& shot)
 {
     std::vector<Seen> out;
-    const auto& events = shot.found.events;
-    const bool ended = !events.empty() && events.back().kind == EventKind::End;
-    if (shot.direction == Direction::BtoA && !ended) return out;
-    for (const auto& e : events) {
-        if (e.kind != EventKind::Reflective && e.kind != EventKind::Loss && e.kind != EventKind::Gain) continue;
-        out.push_back({(shot.direction == Direction::AtoB ? e.at : events.back().at - e.at) - cordAt(shot, End::A), e.loss, e.reflectance});
-    }
+    for (const auto& e : shot.found.events)
+        if (const auto at = fromA(shot, e.at); at && otdr::isJoint(e)) out.push_back({*at, e.loss, e.reflectance});
     return out;
 }
 
@@ -63,6 +59,16 @@ Seen* nearest(std::vector<Seen>& seen, Metre at, Metre reach)
 
 }  // namespace
 
+std::optional<Metre> fromA(const TraceShot& shot, Metre onTrace)
+{
+    const auto& span = shot.found.span;
+    if (shot.direction == Direction::AtoB) return onTrace - (span ? span->from : shot.cords.launch);
+    if (span) return span->to - onTrace;
+    const auto& events = shot.found.events;
+    if (events.empty() || events.back().kind != EventKind::End) return std::nullopt;
+    return events.back().at - shot.cords.tail - onTrace;
+}
+
 const Filed<TraceShot>* latestShot(const LinkState& state, Direction direction, Nanometre wavelength)
 {
     const Filed<TraceShot>* last = nullptr;
@@ -83,14 +89,12 @@ const TraceShot* otherWay(const LinkState& state, const TraceShot& shot)
 std::optional<otdr::TwoWavelengths> atOtherWavelength(const LinkState& state, const TraceShot& shot, Metre from)
 {
     const auto nearestEvent = [&](const TraceShot& of) -> const Event* {
-        const auto& events = of.found.events;
-        if (of.direction == Direction::BtoA && (events.empty() || events.back().kind != EventKind::End)) return nullptr;
         const Event* best = nullptr;
         double least = nearestReach.value();
-        for (const auto& e : events) {
-            if (e.kind != EventKind::Reflective && e.kind != EventKind::Loss && e.kind != EventKind::Gain) continue;
-            const Metre at = (of.direction == Direction::AtoB ? e.at : events.back().at - e.at) - cordAt(of, End::A);
-            if (const double off = std::abs((at - from).value()); off <= least) {
+        for (const auto& e : of.found.events) {
+            const auto at = fromA(of, e.at);
+            if (!at || !otdr::isJoint(e)) continue;
+            if (const double off = std::abs((*at - from).value()); off <= least) {
                 least = off;
                 best = &e;
             }

@@ -25,6 +25,10 @@ struct LineRow {
 /// a shot from B is turned round.
 std::vector<LineRow> matchPlan(const JobState& state, const Link& link, const TraceShot& shot);
 
+/// A place on a shot, from its front panel, as metres from the link's port at A: by the connectors that were found at the ends of the cords, else by
+/// the lengths that were stated of these. Nothing for a shot from B that does not show the end.
+std::optional<Metre> fromA(const TraceShot& shot, Metre onTrace);
+
 constexpr Nanometre sameWavelength{15};  ///< shots closer than this are of one wavelength: sources are within 30 nm, files round
 
 /// The last shot of a direction at a wavelength that shows the link; where none does, the last one; null: there is none.
