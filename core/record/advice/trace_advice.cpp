@@ -81,18 +81,17 @@ std::vector<std::string> sinceTheFirstShot(const LinkState& s, const TraceShot& 
 }
 
 /// What two wavelengths say of a place, or what is to be done so that they do.
-std::string causeWords(const JobState& state, const Link& link, const TraceShot& shot, const LineRow& row, bool otherWavelength)
+std::string causeWords(const std::optional<otdr::TwoWavelengths>& both, bool otherWavelength)
 {
-    if (row.found)
-        if (const auto both = atOtherWavelength(state.state(link.id), shot, *row.found)) {
-            const std::string by = fmt::format("{:.2f} dB at the longer wavelength, {:.2f} dB at the shorter, {:.2f} ± {:.2f} dB more",
-                                               both->longer.value(), both->shorter.value(), both->difference.value(), 2 * both->uncertainty.value());
-            switch (both->cause) {
-                case otdr::LossCause::Bend: return by + ": a bend or a pinch; look for it before anything is opened.";
-                case otdr::LossCause::Joint: return by + ": no bend; a splice or a connection loses the same at both.";
-                case otdr::LossCause::Unclear: return by + ": that tells no bend from a splice.";
-            }
+    if (both) {
+        const std::string by = fmt::format("{:.2f} dB at the longer wavelength, {:.2f} dB at the shorter, {:.2f} ± {:.2f} dB more",
+                                           both->longer.value(), both->shorter.value(), both->difference.value(), 2 * both->uncertainty.value());
+        switch (both->cause) {
+            case otdr::LossCause::Bend: return by + ": a bend or a pinch; look for it before anything is opened.";
+            case otdr::LossCause::Joint: return by + ": no bend; a splice or a connection loses the same at both.";
+            case otdr::LossCause::Unclear: return by + ": that tells no bend from a splice.";
         }
+    }
     return otherWavelength ? "The shot at the other wavelength does not show it."
                            : "Shoot the other wavelength before anything is opened: a bend loses more at the longer one, a splice about the same.";
 }
@@ -124,7 +123,7 @@ void addJointsOverLimit(Advice& r, const JobState& state, const Link& link, cons
         }
         r.help.insert(r.help.begin(), fmt::format("{} loses {:.2f} dB{}; {:.2f} dB are allowed. {}", what, lost.value(),
                                                   row.bothWays ? ", mean of both ways" : " in this direction", row.limit->value(),
-                                                  causeWords(state, link, shot, row, otherWavelength)));
+                                                  causeWords(both, otherWavelength)));
     }
 }
 

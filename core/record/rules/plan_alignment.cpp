@@ -16,11 +16,12 @@ struct Best {
     std::vector<std::optional<std::size_t>> seenOf;
 };
 
-/// The cheapest way through both lists, in their order.
-Best through(const std::vector<PlannedJoint>& planned, const std::vector<SeenJoint>& seen, double scale)
+/// The cheapest way through both lists, in their order. `table`: room for the costs, used again for each scale.
+Best through(const std::vector<PlannedJoint>& planned, const std::vector<SeenJoint>& seen, double scale, std::vector<double>& table)
 {
     const std::size_t n = planned.size(), m = seen.size();
-    std::vector<std::vector<double>> cost(n + 1, std::vector<double>(m + 1, 0));
+    table.assign((n + 1) * (m + 1), 0);
+    const auto cost = [&](std::size_t i, std::size_t k) -> double& { return table[i * (m + 1) + k]; };
     const auto match = [&](std::size_t i, std::size_t k) {
         const double at = planned[i].at.value(), off = seen[k].at.value() - at * scale;
         if (std::abs(seen[k].at.value() - at) > std::max(nearestReach, reachShare * at)) return 1e9;
@@ -33,16 +34,16 @@ Best through(const std::vector<PlannedJoint>& planned, const std::vector<SeenJoi
         for (std::size_t k = m + 1; k-- > 0;) {
             if (i == n && k == m) continue;
             double least = 1e18;
-            if (i < n) least = std::min(least, missing + cost[i + 1][k]);
-            if (k < m) least = std::min(least, unplanned + cost[i][k + 1]);
-            if (i < n && k < m) least = std::min(least, match(i, k) + cost[i + 1][k + 1]);
-            cost[i][k] = least;
+            if (i < n) least = std::min(least, missing + cost(i + 1, k));
+            if (k < m) least = std::min(least, unplanned + cost(i, k + 1));
+            if (i < n && k < m) least = std::min(least, match(i, k) + cost(i + 1, k + 1));
+            cost(i, k) = least;
         }
-    Best out{cost[0][0], std::vector<std::optional<std::size_t>>(n)};
+    Best out{cost(0, 0), std::vector<std::optional<std::size_t>>(n)};
     for (std::size_t i = 0, k = 0; i < n;) {
-        if (k < m && match(i, k) + cost[i + 1][k + 1] <= cost[i][k]) {
+        if (k < m && match(i, k) + cost(i + 1, k + 1) <= cost(i, k)) {
             out.seenOf[i++] = k++;
-        } else if (missing + cost[i + 1][k] <= cost[i][k]) {
+        } else if (missing + cost(i + 1, k) <= cost(i, k)) {
             ++i;
         } else {
             ++k;
@@ -57,10 +58,11 @@ PlanAlignment alignPlan(const std::vector<PlannedJoint>& planned, const std::vec
 {
     PlanAlignment out{std::vector<std::optional<std::size_t>>(planned.size()), 1};
     double least = 1e18;
+    std::vector<double> table;
     const int steps = static_cast<int>(std::lround(scaleMost / scaleStep));
     for (int s = -steps; s <= steps; ++s) {
         const double scale = 1 + s * scaleStep, doubt = (scale - 1) / scaleSigma;
-        Best here = through(planned, seen, scale);
+        Best here = through(planned, seen, scale, table);
         if (here.cost + doubt * doubt >= least) continue;
         least = here.cost + doubt * doubt;
         out.seenOf = std::move(here.seenOf);
