@@ -4,6 +4,8 @@
 #include <QDockWidget>
 #include <QElapsedTimer>
 #include <QKeyEvent>
+#include <QPushButton>
+#include <QTimer>
 #include <nlohmann/json.hpp>
 
 #include "app/batch/batch_desk.h"
@@ -15,15 +17,44 @@
 #include "app/look/look_desk.h"
 #include "app/loss/loss_desk.h"
 #include "app/plan/plan_dialog.h"
-#include "app/policy/criteria_dialog.h"
+#include "app/trace/cable_glance.h"
+#include "app/trace/trace_desk.h"
 #include "app/widgets/live_picture.h"
 #include "app/widgets/theme.h"
 #include "demo/demo_job.h"
 #include "files/files.h"
+#include "otdr/sor_writer.h"
 #include "pictures/decode.h"
 #include "sim/simulation.h"
 #include "world/face_world.h"
 #include "world/scenario.h"
+
+namespace {
+
+/// Fibre 9 of the demo once more, somebody having bent it since.
+bool shootAgain(const QString& demo, const QString& to)
+{
+    using namespace clendo;
+    auto world = readFile((demo + QStringLiteral("/world.json")).toStdString()).and_then([](const std::string& text) {
+        return world::readScenario(text, dataFolder());
+    });
+    if (!world) return false;
+    for (const char* cord : {"launch 1/B", "launch 2/A"}) static_cast<void>(world->part(cord));
+    const std::string near = "VP-04/9/A/port", far = "VP-04/9/B/port";
+    for (const auto& port : {near, far})
+        for (int i = 0; i < 3; ++i) static_cast<void>(world->clean(port, world::Cleaning::WetThenDry));
+    const bool ready = world->connect("otdr 1", "launch 1/A") && world->mate("launch 1/B", near) && world->mate("launch 2/A", far) &&
+                       world->bend(near, Metre(1500), Decibel(0.7));
+    if (!ready) return false;
+    std::get<world::Otdr>(world->instrument("otdr 1")->unit).wavelength = Nanometre(1550);
+    auto trace = world->trace("otdr 1");
+    if (!trace) return false;
+    trace->locationA = "Tide Hall";
+    trace->locationB = "Breakwater Hut";
+    return writeFile(to.toStdString(), otdr::writeSor(*trace)).has_value();
+}
+
+}  // namespace
 
 int main(int argc, char** argv)
 {
@@ -50,8 +81,8 @@ int main(int argc, char** argv)
         QElapsedTimer settle;
         for (settle.start(); settle.elapsed() < ms;) QApplication::processEvents();
     };
-    const auto press = [&](Qt::Key key) {
-        QKeyEvent event(QEvent::KeyPress, key, Qt::NoModifier);
+    const auto press = [&](Qt::Key key, Qt::KeyboardModifiers with = Qt::NoModifier) {
+        QKeyEvent event(QEvent::KeyPress, key, with);
         QApplication::sendEvent(&window, &event);
     };
     const auto shoot = [&](const char* name, const char* desk, const char* link, End end, Side side) {
@@ -63,9 +94,6 @@ int main(int argc, char** argv)
     if (all) {
         shoot("look-needs-work", "look", "VP-04/7", End::A, Side::Port);
         shoot("looks-damaged", "look", "VP-04/8", End::A, Side::Port);
-        press(Qt::Key_U);
-        shoot("unrolled", "look", "VP-04/8", End::A, Side::Port);
-        press(Qt::Key_U);
         shoot("ferrule", "look", "VP-11/8", End::A, Side::Cord);
         window.choose({"VP-04/7", End::A, Side::Cord});
         window.showDesk(QStringLiteral("batch"));
@@ -80,14 +108,6 @@ int main(int argc, char** argv)
         shoot("live", "look", "VP-04/10", End::A, Side::Port);
         press(Qt::Key_V);
         shoot("sign-off", "sign", "VP-04/2", End::A, Side::Cord);
-    }
-    if (all) {
-        CriteriaDialog sets(*window.session(), {"VP-04/7", End::A, Side::Cord}, &window);
-        sets.findChild<QComboBox*>(QStringLiteral("rightCriteria"))->setCurrentText(QStringLiteral("House rule"));
-        sets.resize(size * 0.85);
-        sets.show();
-        wait(300);
-        sets.grab().save(out.filePath(QStringLiteral("criteria.png")));
     }
     if (all) {
         const auto shootDialog = [&](QDialog&& dialog, const char* name, bool large = true) {
@@ -166,6 +186,33 @@ int main(int argc, char** argv)
         wait(2500);
         fresh.grab().save(out.filePath(QStringLiteral("quick-look.png")));
     }
+    if (dark || all) shoot("trace-before", "trace", "VP-04/9", End::A, Side::Port);
+    if (!all) return 0;
     shoot("trace", "trace", "VP-04/3", End::A, Side::Cord);
+    // all that the OTDR saved, and one fibre that was shot again with a bend in it
+    auto& desk = window.deskOf<TraceDesk>();
+    const auto later = [&] { return window.findChild<QDialog*>(QStringLiteral("folderDialog")); };
+    QTimer accepting;
+    QObject::connect(&accepting, &QTimer::timeout, &window, [&] {
+        auto* dialog = later();
+        auto* button = dialog ? dialog->findChild<QPushButton*>(QStringLiteral("accept")) : nullptr;
+        if (button && button->isEnabled()) button->click();
+    });
+    constexpr int often = 300;  // ms
+    accepting.start(often);
+    desk.takeAll({demo->traces});
+    accepting.stop();
+    const auto again = QString::fromLocal8Bit(argv[1]) + QStringLiteral("/VP-04-09-1550-ab.sor");
+    if (!shootAgain(QString::fromLocal8Bit(argv[1]), again)) return 1;
+    window.choose({"VP-04/9", End::A, Side::Port});
+    desk.take(again);
+    wait(1500);
+    press(Qt::Key_H, Qt::ShiftModifier);
+    shoot("then-and-now", "trace", "VP-04/9", End::A, Side::Port);
+    press(Qt::Key_H, Qt::ShiftModifier);
+    press(Qt::Key_G, Qt::ShiftModifier);
+    wait(2500);
+    for (int shots = 0; shots < 4 && !desk.glance()->says().contains(QStringLiteral("fibre 9 ")); ++shots, wait(800)) press(Qt::Key_D);
+    shoot("cable-at-a-glance", "trace", "VP-04/9", End::A, Side::Port);
     return 0;
 }

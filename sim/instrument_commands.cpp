@@ -164,8 +164,7 @@ std::vector<ScpiCommand> otdrCommands(const Now& now, const std::string& name)
         {"SENSe:AVERage", number("S", 1, 300, [=](double s) { otdr().averaging = Second(s); }), [=] { return plain(otdr().averaging.value()); }},
         {"INITiate",
          [=](const std::string&) {
-             otdr().ready = now().now() + otdr().averaging;
-             otdr().shot = true;
+             otdr().begin(now().now());
              return ScpiAnswer{};
          },
          {},

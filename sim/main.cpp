@@ -1,4 +1,4 @@
-// clendo-sim SCENARIO.json|demo [--speed X]: the simulated world as a process, on this computer alone.
+// clendo-sim SCENARIO.json|demo [--speed X] [--traces FOLDER]: the simulated world as a process, on this computer alone.
 #include <sys/socket.h>
 #include <unistd.h>
 
@@ -30,13 +30,15 @@ int main(int argc, char** argv)
     if (!qEnvironmentVariableIsSet("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");  // pictures are drawn, and no window
     QGuiApplication application(argc, argv);
     double speed = 1;
-    std::string scenario;
+    std::string scenario, traces;
     for (int i = 1; i < argc; ++i) {
         const std::string word = argv[i];
         char* end = nullptr;
         if (word == "--speed" && i + 1 < argc) {
             speed = std::strtod(argv[++i], &end);
             if (*end != '\0' || !(speed >= 0.01 && speed <= 10000)) scenario.clear(), i = argc;
+        } else if (word == "--traces" && i + 1 < argc) {
+            traces = argv[++i];
         } else if (scenario.empty() && !word.starts_with("--")) {
             scenario = word;
         } else {
@@ -44,7 +46,7 @@ int main(int argc, char** argv)
         }
     }
     if (scenario.empty()) {
-        std::fputs("usage: clendo-sim SCENARIO.json|demo [--speed X]   (X from 0.01 to 10000)\n", stderr);
+        std::fputs("usage: clendo-sim SCENARIO.json|demo [--speed X] [--traces FOLDER]   (X from 0.01 to 10000)\n", stderr);
         return 2;
     }
     constexpr std::size_t largest = std::size_t{16} << 20;
@@ -54,6 +56,7 @@ int main(int argc, char** argv)
     if (!world) return fail(world.error());
     sim::Simulation simulation(std::move(*world), speed);
     if (!simulation.start()) return fail({Error::Code::Unexpected, "No free port on this computer could be had."});
+    if (!traces.empty()) simulation.saveTracesTo(QString::fromStdString(traces));
     QObject::connect(&simulation, &sim::Simulation::quitWanted, &application, &QCoreApplication::quit, Qt::QueuedConnection);
     std::unique_ptr<QSocketNotifier> woken;
     if (::socketpair(AF_UNIX, SOCK_STREAM, 0, wake) == 0) {

@@ -2,10 +2,13 @@
 
 #include <fmt/format.h>
 
+#include <QDir>
 #include <algorithm>
 #include <cmath>
 #include <nlohmann/json.hpp>
 
+#include "files/files.h"
+#include "otdr/sor_writer.h"
 #include "sim/instrument_commands.h"
 
 namespace clendo::sim {
@@ -36,6 +39,33 @@ bool Simulation::start()
         listening = line.port->listen() && listening;
     }
     return listening;
+}
+
+void Simulation::saveTracesTo(const QString& folder)
+{
+    traces_ = folder;
+    constexpr int often = 100;  // ms
+    connect(&looks_, &QTimer::timeout, this, &Simulation::saveTraces, Qt::UniqueConnection);
+    looks_.start(often);
+}
+
+void Simulation::saveTraces()
+{
+    const world::World& world = now();
+    for (const auto& instrument : world.instruments()) {
+        const auto* otdr = std::get_if<world::Otdr>(&instrument.unit);
+        if (!otdr || !otdr->shot || otdr->ready > world.now()) continue;
+        if (const auto last = saved_.find(instrument.name); last != saved_.end() && last->second == otdr->ready.value()) continue;
+        const auto trace = world.trace(instrument.name);
+        if (!trace) continue;
+        std::string name = instrument.name;
+        std::replace(name.begin(), name.end(), ' ', '-');
+        const QString file =
+            QDir(traces_).filePath(QStringLiteral("%1-%2.sor").arg(QString::fromStdString(name)).arg(shots_ + 1, 3, 10, QLatin1Char('0')));
+        if (!writeFile(file.toStdString(), otdr::writeSor(*trace))) continue;  // it is tried again
+        saved_[instrument.name] = otdr->ready.value();
+        ++shots_;
+    }
 }
 
 LinePort::Answer Simulation::controlled(const std::string& text)

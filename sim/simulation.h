@@ -1,6 +1,8 @@
 #pragma once
 #include <QElapsedTimer>
 #include <QObject>
+#include <QTimer>
+#include <map>
 #include <memory>
 #include <nlohmann/json_fwd.hpp>
 
@@ -26,6 +28,9 @@ public:
     /// Spoils the line to an instrument, or mends it. `late`: seconds.
     void spoil(const std::string& instrument, LineFault fault, double late = 3);
 
+    /// From now on every OTDR saves each shot into this folder when it is done, as instruments do: "otdr-1-001.sor".
+    void saveTracesTo(const QString& folder);
+
 signals:
     void quitWanted();
 
@@ -39,6 +44,7 @@ private:
     };
     LinePort::Answer answer(Line& line, const std::string& text);
     LinePort::Answer controlled(const std::string& text);
+    void saveTraces();
 
     world::World world_;
     double speed_;
@@ -46,6 +52,10 @@ private:
     double told_ = 0;  ///< seconds of the clock that the world has had
     LinePort* control_ = nullptr;
     std::vector<std::unique_ptr<Line>> lines_;
+    QString traces_;
+    QTimer looks_;
+    std::map<std::string, double> saved_;  ///< by instrument: when the shot was done that it saved last, by the world's clock
+    int shots_ = 0;
 };
 
 }  // namespace clendo::sim

@@ -1,91 +1,15 @@
-// What is found in a trace: noise told from steps, faint reflections, fibres of other backscatter, tails, ends, launch cords. The traces are made
-// here, by other means than the simulated world's: pulses that are not even, two tails, speckle, stages of gain.
+// What is found in a trace: noise told from steps, faint reflections, fibres of other backscatter, tails, ends, launch cords. trace_shot.h makes
+// the traces.
 #include <QtTest>
-#include <random>
 
 #include "otdr/analysis.h"
 #include "otdr/signal.h"
+#include "trace_shot.h"
 
 using namespace clendo;
 using namespace clendo::otdr;
 
 namespace {
-
-struct Joint {
-    double at = 0, loss = 0, backscatter = 0;  ///< m, dB; change of the level by the fibre behind, dB
-    std::optional<double> reflectance{};       ///< dB
-};
-
-/// A shot of a fibre: light of a pulse with soft edges, receivers with a fast and a slow tail, white noise, speckle.
-struct Shot {
-    double pulseNs = 100, spacing = 0.5, length = 6000, slope = 0.2, noise = 2e-6, speckle = 0.003, slow = 3e-4, ceiling = 5, range = 9000;
-    std::vector<Joint> joints{};
-    std::optional<double> endReflectance = -14.6;
-    unsigned seed = 1;
-
-    [[nodiscard]] Trace trace() const
-    {
-        constexpr double c = 299792458.0, n = 1.468, coefficient = -81.5;
-        Trace t;
-        t.wavelength = Nanometre(1550);
-        t.pulse = Nanosecond(pulseNs);
-        t.groupIndex = n;
-        t.backscatter = Decibel(coefficient);
-        const double pulse = c * pulseNs * 1e-9 / (2 * n);
-        const auto points = static_cast<std::size_t>(range / spacing);
-        std::mt19937 random(seed);
-        std::normal_distribution<double> normal(0, 1);
-        // backscatter, one-way dB; speckle averaged over a pulse
-        const std::size_t wide = std::max<std::size_t>(1, static_cast<std::size_t>(pulse / spacing));
-        std::vector<double> grain(points + wide), glass(points), light(points, 0);
-        for (auto& g : grain) g = normal(random);
-        double running = 0;
-        for (std::size_t i = 0; i < points; ++i) {
-            running = 0;
-            for (std::size_t k = 0; k < wide; k += std::max<std::size_t>(1, wide / 12)) running += grain[i + k];
-            const double z = double(i) * spacing, drawn = running / std::sqrt(std::min<double>(double(wide), 12));
-            double level = -8 - slope * z / 1000 + speckle * drawn;
-            for (const auto& joint : joints)
-                if (z >= joint.at) level += joint.backscatter - joint.loss;
-            glass[i] = z < length ? std::pow(10, level / 5) : 0;
-        }
-        const auto reflect = [&](double at, double reflectance) {
-            const auto i = static_cast<std::size_t>(at / spacing);
-            const double fibre = i > 0 ? glass[i - 1] : glass[0];
-            light[i] += fibre * std::pow(10, (reflectance - coefficient) / 10) / pulseNs * double(wide);
-        };
-        for (const auto& joint : joints)
-            if (joint.reflectance) reflect(joint.at, *joint.reflectance);
-        if (endReflectance && length < range - 50) reflect(length, *endReflectance);
-        reflect(0, -48);
-        // the pulse: soft at both ends
-        std::vector<double> shape(wide);
-        for (std::size_t k = 0; k < wide; ++k) shape[k] = std::pow(std::sin(M_PI * (double(k) + 0.5) / double(wide)), 0.3);
-        std::vector<double> power(points, 0);
-        for (std::size_t i = 0; i < points; ++i) {
-            if (light[i] > 0)
-                for (std::size_t k = 0; k < wide && i + k < points; ++k) power[i + k] += light[i] * shape[k] / double(wide);
-            const std::size_t by = std::max<std::size_t>(1, wide / 40);
-            double weight = 0, value = 0;
-            for (std::size_t k = 0; k < wide; k += by) {
-                value += shape[k] * (i >= k ? glass[i - k] : 0);
-                weight += shape[k];
-            }
-            power[i] += value / weight;
-        }
-        double fast = 0, tail = 0;
-        const double decay = std::exp(-spacing / (0.15 * pulse)), slowly = std::exp(-spacing / 60);
-        for (std::size_t i = 0; i < points; ++i) {
-            fast = fast * decay + power[i] * (1 - decay);
-            tail = tail * slowly + power[i] * (1 - slowly);
-            const double seen = fast + slow * tail + noise * normal(random);
-            t.distance.push_back(static_cast<float>(double(i) * spacing));
-            t.dark.push_back(seen <= 1e-8);
-            t.level.push_back(static_cast<float>(std::min(ceiling - 8, seen <= 1e-8 ? -40.0 : 5 * std::log10(seen))));
-        }
-        return t;
-    }
-};
 
 std::vector<Event> joints(const Analysis& a)
 {
@@ -302,6 +226,62 @@ private slots:
         QCOMPARE(events.size(), std::size_t(1));
         QCOMPARE(events[0].saturated, saturated);
         if (!saturated) QVERIFY2(qAbs(events[0].reflectance->value() + 32) < 0.5, qPrintable(QString::number(events[0].reflectance->value())));
+    }
+    /// An echo of an echo, which the first one alone explains.
+    void echoesOfEchoesAreNoJoints()
+    {
+        Shot shot;
+        shot.ceiling = 40;
+        shot.joints = {{1000, 0.3, 0, -14.0}, {1500, 0.3, 0, -10.0}, {2000, 0, 0, -36.0}, {2500, 0, 0, -58.0}};
+        const auto found = analyse(shot.trace(), {});
+        int ghosts = 0;
+        for (const auto& e : found.events) {
+            const bool echo = qAbs(e.at.value() - 2000) < 5 || qAbs(e.at.value() - 2500) < 5;
+            QVERIFY2(echo == (e.kind == EventKind::Ghost), qPrintable(told(found)));
+            ghosts += echo;
+        }
+        QCOMPARE(ghosts, 2);
+    }
+    void aRealJointBehindAnEchoIsNone()
+    {
+        Shot shot;
+        shot.ceiling = 40;
+        shot.joints = {{1000, 0.3, 0, -14.0}, {1500, 0.3, 0, -10.0}, {2000, 0, 0, -36.0}, {2500, 0.25, 0, -58.0}};
+        const auto found = analyse(shot.trace(), {});
+        const auto joint = std::find_if(found.events.begin(), found.events.end(), [](const auto& e) { return qAbs(e.at.value() - 2500) < 5; });
+        QVERIFY(joint != found.events.end() && joint->kind == EventKind::Reflective);
+    }
+    void twoReflectionsWithinAPulseAreTold_data()
+    {
+        QTest::addColumn<double>("apart");   // m; the pulse is 10.2 m
+        QTest::addColumn<double>("second");  // reflectance, dB
+        QTest::addColumn<int>("told");
+        QTest::newRow("the second one stands out") << 6.0 << -45.0 << 2;
+        QTest::newRow("twice as strong") << 6.0 << -49.5 << 2;
+        QTest::newRow("much weaker: the plateau may be uneven") << 6.0 << -62.0 << 1;
+        QTest::newRow("hardly apart") << 1.0 << -45.0 << 1;
+    }
+    void twoReflectionsWithinAPulseAreTold()
+    {
+        QFETCH(const double, apart);
+        QFETCH(const double, second);
+        QFETCH(const int, told);
+        Shot shot;
+        shot.spacing = 0.25;
+        shot.ceiling = 40;
+        shot.joints = {{3000, 0.2, 0, -52.5}, {3000 + apart, 0.25, 0, second}};
+        const auto found = analyse(shot.trace(), {});
+        std::vector<Event> here;
+        for (const auto& e : found.events)
+            if (qAbs(e.at.value() - 3003) < 12) here.push_back(e);
+        QVERIFY2(int(here.size()) == told, qPrintable(::told(found)));
+        QVERIFY2(here.back().loss && qAbs(here.back().loss->value() - 0.45) < 0.03, qPrintable(::told(found)));
+        if (told < 2) return;
+        QVERIFY(here[0].joinedWithNext && !here[0].loss);
+        QVERIFY2(qAbs(here[1].at.value() - 3000 - apart) < 1.2, qPrintable(QString::number(here[1].at.value())));
+        QVERIFY2(here[0].reflectance && qAbs(here[0].reflectance->value() + 52.5) < 1.2, qPrintable(QString::number(here[0].reflectance->value())));
+        // the first one's light falls meanwhile, as its pulse does
+        QVERIFY2(here[1].reflectance && qAbs(here[1].reflectance->value() - second) < 2.5, qPrintable(QString::number(here[1].reflectance->value())));
     }
 };
 

@@ -8,6 +8,7 @@
 #include "app/frame/job_session.h"
 #include "record/advice/advice.h"
 #include "record/advice/round.h"
+#include "record/rules/hidden_by_shot.h"
 
 namespace clendo {
 
@@ -34,6 +35,12 @@ public:
     virtual QWidget* view() = 0;
     virtual void show(const Shown& shown) = 0;
     [[nodiscard]] virtual Advice advice(const Shown& shown) const = 0;
+    /// Lengths of the link that the work which is advised here will not show, for the ribbon.
+    [[nodiscard]] virtual std::vector<HiddenLength> hidden(const Shown& shown) const
+    {
+        (void)shown;
+        return {};
+    }
     /// The picture of a face that it shows, to be zoomed and moved; null: none.
     [[nodiscard]] virtual FacePicture* picture() { return nullptr; }
     /// Whether steps of this kind are done here.

@@ -188,6 +188,7 @@ void MainWindow::refresh()
                                   l ? QString::fromStdString(l->cable->classAt(chosen_.connection, chosen_.side)) : QString(),
                                   QString::fromUtf8(method.data(), static_cast<qsizetype>(method.size()))));
     ribbon_->show(&state, l, chosen_);
+    ribbon_->showHidden(l ? desk_->hidden(shown()) : std::vector<HiddenLength>());
     const Round round = roundOf(state, place_);
     round_->show(session()->snapshot().state, round, nextSteps(state, round.left, standing()), chosen_, place_);
     desk_->show(shown());

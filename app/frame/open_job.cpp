@@ -10,15 +10,26 @@ std::unique_ptr<OpenJob> openJobOf(std::unique_ptr<JobSession> session, QWidget*
 {
     auto out = std::make_unique<OpenJob>();
     out->pictures = std::make_unique<PictureIntake>(*session);
-    out->traces = std::make_unique<TraceIntake>(
-        *session, [parent](const QString& file, const QString& placeA, const QString& placeB) -> std::optional<Direction> {
-            const QStringList answers{QObject::tr("A to B: the instrument stood at %1").arg(placeA),
-                                      QObject::tr("B to A: the instrument stood at %1").arg(placeB)};
-            const auto answer =
-                pick(parent, QObject::tr("From which end?"), QObject::tr("%1 does not say from which end it was shot.").arg(file), answers, false);
-            if (!answer) return std::nullopt;
-            return *answer == answers[0] ? Direction::AtoB : Direction::BtoA;
-        });
+    TraceIntake::Ask ask;
+    ask.direction = [parent](const QString& file, const QString& placeA, const QString& placeB) -> std::optional<Direction> {
+        const QStringList answers{QObject::tr("A to B: the instrument stood at %1").arg(placeA),
+                                  QObject::tr("B to A: the instrument stood at %1").arg(placeB)};
+        const auto answer =
+            pick(parent, QObject::tr("From which end?"), QObject::tr("%1 does not say from which end it was shot.").arg(file), answers, false);
+        if (!answer) return std::nullopt;
+        return *answer == answers[0] ? Direction::AtoB : Direction::BtoA;
+    };
+    ask.cable = [parent](const QString& file, const QString& why, const Link& here, const Link& better) -> std::optional<std::string> {
+        const auto words = [](const Link& link) {
+            return QObject::tr("cable %1, fibre %2").arg(QString::fromStdString(link.cable->id)).arg(link.fibre);
+        };
+        const std::vector<std::string> links{better.id, here.id};
+        const QStringList answers{QObject::tr("It is of %1").arg(words(better)), QObject::tr("It is of %1 all the same").arg(words(here))};
+        const auto answer = pick(parent, QObject::tr("Of which cable?"), QObject::tr("%1 shows %2").arg(file, why), answers, false);
+        if (!answer) return std::nullopt;
+        return links[static_cast<std::size_t>(answers.indexOf(*answer))];
+    };
+    out->traces = std::make_unique<TraceIntake>(*session, std::move(ask));
     out->session = std::move(session);
     return out;
 }

@@ -75,6 +75,7 @@ void RibbonView::paintEvent(QPaintEvent*)
     const double y = em(2.75), radius = em(0.82);
     p.setPen(QPen(theme().ink, 2.2));
     p.drawLine(QPointF(em(2.5), y), QPointF(width() - em(2.5), y));
+    paintHidden(p);
     for (const auto& face : link_->faces()) {
         const QPointF middle = middleOf(face);
         const bool left = isLeft(face);
@@ -98,6 +99,30 @@ void RibbonView::paintEvent(QPaintEvent*)
         p.drawPolygon(diamond);
     }
     paintLoss(p, em(5.0), em(2.0));
+}
+
+void RibbonView::showHidden(std::vector<HiddenLength> hidden)
+{
+    hidden_ = std::move(hidden);
+    update();
+}
+
+/// Dead zones behind what reflects: at least so wide that they can be seen.
+void RibbonView::paintHidden(QPainter& p) const
+{
+    if (hidden_.empty()) return;
+    const double y = em(2.75), tall = em(0.9), least = em(0.5);
+    p.setPen(Qt::NoPen);
+    p.setBrush(QBrush(theme().work, Qt::Dense4Pattern));
+    for (const auto& h : hidden_) {
+        const double from = xOf(h.from), to = std::max(xOf(h.to), from + least);
+        p.drawRect(QRectF(from, y - tall, to - from, 2 * tall));
+    }
+    p.setPen(theme().work);
+    const double x = xOf(Metre(0)) + em(3);
+    p.drawText(QRectF(x, em(3.9), xOf(link_->cable->length) - x - em(3), em(1.1)), Qt::AlignHCenter | Qt::AlignVCenter,
+               tr("dotted: the advised shot will not show a joint there, %1 m behind what reflects")
+                   .arg((hidden_.front().to - hidden_.front().from).value(), 0, 'f', 0));
 }
 
 /// What stands above the line and how the chosen face is. Where two names would overlap, the later one is left out: ends come first, then panels.

@@ -2,6 +2,7 @@
 #include <QWidget>
 
 #include "record/output/planned_loss.h"
+#include "record/rules/hidden_by_shot.h"
 
 namespace clendo {
 
@@ -12,6 +13,8 @@ class RibbonView : public QWidget {
 public:
     explicit RibbonView(QWidget* parent = nullptr);
     void show(const JobState* state, const Link* link, const FaceId& chosen);
+    /// Lengths that a shot with the advised settings will not show, drawn on the line; none: nothing is drawn.
+    void showHidden(std::vector<HiddenLength> hidden);
     [[nodiscard]] QSize sizeHint() const override;
 
 signals:
@@ -27,12 +30,14 @@ private:
     [[nodiscard]] double xOf(Connection at) const;
     [[nodiscard]] QPointF middleOf(const FaceId& face) const;
     void paintLabels(QPainter& painter) const;
+    void paintHidden(QPainter& painter) const;
     void paintLoss(QPainter& painter, double top, double height) const;
 
     const JobState* state_ = nullptr;
     const Link* link_ = nullptr;
     FaceId chosen_;
     std::vector<PlannedLoss> planned_;
+    std::vector<HiddenLength> hidden_;
 };
 
 }  // namespace clendo

@@ -1,11 +1,15 @@
 #include "app/trace/trace_desk.h"
 
+#include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QStackedWidget>
 
 #include "app/frame/open_job.h"
+#include "app/trace/cable_glance.h"
+#include "app/trace/folder_dialog.h"
 #include "app/trace/trace_view.h"
-#include "record/advice/command_ids.h"
+#include "instruments/watched_folder.h"
 #include "record/advice/face_advice.h"
 #include "record/advice/link_advice.h"
 
@@ -15,16 +19,50 @@ static const DeskEntry entry(30, [](WindowFrame& frame) -> std::unique_ptr<Desk>
 
 QWidget* TraceDesk::view()
 {
-    if (!view_) {
-        view_ = new TraceView(frame_.widget());
+    if (!stack_) {
+        stack_ = new QStackedWidget(frame_.widget());
+        view_ = new TraceView(stack_);
+        glance_ = new CableGlance(stack_);
+        stack_->addWidget(view_);
+        stack_->addWidget(glance_);
         connect(view_, &TraceView::said, this, [this](const QString& sentence, bool trouble) { frame_.say(sentence, trouble); });
+        connect(glance_, &CableGlance::opened, this, [this](const QString& link) {
+            const FaceId& chosen = frame_.chosen();
+            stack_->setCurrentWidget(view_);
+            frame_.choose({link.toStdString(), chosen.connection, chosen.side});
+            frame_.refresh();
+        });
     }
-    return view_;
+    return stack_;
 }
 
-void TraceDesk::show(const Shown& shown) { view_->show(*shown.session, shown.link); }
+void TraceDesk::show(const Shown& shown)
+{
+    if (glance())
+        glance_->show(*shown.session, shown.link);
+    else
+        view_->show(*shown.session, shown.link);
+}
 
 Advice TraceDesk::advice(const Shown& shown) const { return shown.link ? traceAdvice(shown.state(), *shown.link) : emptyJobAdvice(); }
+
+std::vector<HiddenLength> TraceDesk::hidden(const Shown& shown) const
+{
+    if (!shown.link || !shown.state().state(shown.link->id).traces.empty()) return {};
+    const auto choice = advisedShot(shown.state(), *shown.link);
+    return choice ? hiddenByShot(*shown.link, *choice) : std::vector<HiddenLength>();
+}
+
+TraceView* TraceDesk::traces() const { return stack_ && stack_->currentWidget() == view_ ? view_ : nullptr; }
+
+CableGlance* TraceDesk::glance() const { return stack_ && stack_->currentWidget() == glance_ ? glance_ : nullptr; }
+
+void TraceDesk::toggleGlance()
+{
+    if (!stack_) return;
+    stack_->setCurrentWidget(glance() ? static_cast<QWidget*>(view_) : glance_);
+    frame_.refresh();
+}
 
 bool TraceDesk::accepts(const QString& file) const { return QFileInfo(file).suffix().toLower() == QLatin1String("sor"); }
 
@@ -34,76 +72,68 @@ void TraceDesk::take(const QString& file)
     if (!link) return frame_.say(tr("Choose a fibre first."), true);
     frame_.job()->traces->take(file, *link, view_ ? view_->cords() : ShotCords());
     frame_.showDesk(id());
+    if (glance()) toggleGlance();
 }
 
 void TraceDesk::openTrace()
 {
-    const QString path = QFileDialog::getOpenFileName(frame_.widget(), tr("Open a trace"), QFileInfo(frame_.session()->path()).path(),
-                                                      tr("OTDR traces (*.sor *.SOR);;All files (*)"));
-    if (!path.isEmpty()) take(path);
+    const QStringList paths = QFileDialog::getOpenFileNames(
+        frame_.widget(), tr("Open a trace, or several"), QFileInfo(frame_.session()->path()).path(), tr("OTDR traces (*.sor *.SOR);;All files (*)"));
+    if (paths.size() == 1) return take(paths.front());
+    if (!paths.isEmpty()) takeAll(paths);
 }
 
-void TraceDesk::nextShot()
+void TraceDesk::openFolder()
 {
-    if (view_) view_->nextShot();
+    const QString folder = QFileDialog::getExistingDirectory(frame_.widget(), tr("A folder of traces"), QFileInfo(frame_.session()->path()).path());
+    if (!folder.isEmpty()) takeAll({folder});
 }
 
-static const CommandGroup group(35, [](WindowFrame& frame) -> std::vector<Command> {
-    const auto link = [&frame] { return needsLink(frame); };
-    const QString here = QStringLiteral("trace");
-    const auto of = [&frame](auto work) {
-        return [&frame, work] {
-            if (TraceView* view = frame.deskOf<TraceDesk>().traces()) work(*view);
-        };
-    };
-    constexpr double closer = 1.6, aside = 0.4;
-    return {
-        {std::string(command::openTrace),
-         CommandMenu::Light,
-         QObject::tr("Open a trace …"),
-         {Qt::Key_O},
-         [&frame] { frame.deskOf<TraceDesk>().openTrace(); },
-         link,
-         here},
-        {"trace.next", CommandMenu::Light, QObject::tr("Other shot"), {Qt::Key_D}, [&frame] { frame.deskOf<TraceDesk>().nextShot(); }, link, here},
-        {"trace.closer",
-         CommandMenu::Light,
-         QObject::tr("Trace closer"),
-         {Qt::Key_Plus, Qt::Key_Equal},
-         of([](TraceView& v) { v.zoomBy(closer); }),
-         link,
-         here},
-        {"trace.wider", CommandMenu::Light, QObject::tr("Trace wider"), {Qt::Key_Minus}, of([](TraceView& v) { v.zoomBy(1 / closer); }), link, here},
-        {"trace.whole", CommandMenu::Light, QObject::tr("The whole trace"), {Qt::Key_0}, of([](TraceView& v) { v.showWhole(); }), link, here},
-        {"trace.to-a",
-         CommandMenu::Light,
-         QObject::tr("Along the trace, towards A"),
-         {Qt::SHIFT | Qt::Key_Left},
-         of([](TraceView& v) { v.panBy(-aside); }),
-         link,
-         here},
-        {"trace.to-b",
-         CommandMenu::Light,
-         QObject::tr("Along the trace, towards B"),
-         {Qt::SHIFT | Qt::Key_Right},
-         of([](TraceView& v) { v.panBy(aside); }),
-         link,
-         here},
-        {"trace.export", CommandMenu::Light, QObject::tr("Save the trace …"), {Qt::Key_X}, of([](TraceView& v) { v.askForExport(); }), link, here},
-        {"trace.joint-b",
-         CommandMenu::Light,
-         QObject::tr("Next joint on the trace"),
-         {Qt::Key_Period},
-         of([](TraceView& v) { v.toJoint(true); }),
-         link,
-         here},
-        {"trace.joint-a",
-         CommandMenu::Light,
-         QObject::tr("Joint before on the trace"),
-         {Qt::Key_Comma},
-         of([](TraceView& v) { v.toJoint(false); }),
-         link,
-         here}};
-});
+void TraceDesk::takeAll(const QStringList& files)
+{
+    FolderDialog dialog(*frame_.session(), files, view_ ? view_->cords() : ShotCords(), frame_.widget());
+    connect(&dialog, &FolderDialog::filed, this, [this](const QString& sentence, bool trouble) { frame_.say(sentence, trouble); });
+    dialog.exec();
+}
+
+void TraceDesk::askWhatToWatch()
+{
+    if (watched_) {
+        delete std::exchange(watched_, nullptr);
+        return frame_.say(tr("The folder is watched no more."));
+    }
+    const QString folder =
+        QFileDialog::getExistingDirectory(frame_.widget(), tr("The folder into which the OTDR saves"), QFileInfo(frame_.session()->path()).path());
+    if (!folder.isEmpty()) watch(folder);
+}
+
+void TraceDesk::watch(const QString& folder)
+{
+    delete watched_;
+    watched_ = new WatchedFolder(this);
+    connect(watched_, &WatchedFolder::arrived, this, &TraceDesk::cameInto);
+    watched_->watch(folder);
+    frame_.say(
+        tr("What is saved into %1 from now on is taken in: by its names, else for the fibre that is chosen.").arg(QDir::toNativeSeparators(folder)));
+}
+
+/// To the fibre that its header and name tell; where they are not sure, to the one that is chosen.
+void TraceDesk::cameInto(const QString& file)
+{
+    if (!accepts(file) || !frame_.session() || !frame_.job()) return;
+    const auto read = readTrace(file.toStdString());
+    const JobPlan& plan = *frame_.session()->state().plan;
+    const std::string stem = QFileInfo(file).completeBaseName().toStdString();
+    const TracePlace place = read ? placeOf(plan, (*read)->trace, readName(patternFor({stem}, plan), stem)) : TracePlace();
+    const Link* link = place.sure() ? plan.link(*place.link) : frame_.link();
+    if (!link) return frame_.say(tr("%1 came, and no fibre is chosen: choose one and open it.").arg(QFileInfo(file).fileName()), true);
+    frame_.job()->traces->take(file, *link, view_ ? view_->cords() : ShotCords());
+}
+
+void TraceDesk::jobGoes()
+{
+    delete std::exchange(watched_, nullptr);
+    if (glance()) stack_->setCurrentWidget(view_);
+}
 
 }  // namespace clendo

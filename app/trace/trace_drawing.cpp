@@ -14,26 +14,8 @@ constexpr double plannedConnection = 0.3, plannedSplice = 0.1;      // dB, for t
 constexpr double roomBelow = 3, roomAbove = 1, tallestSpike = 6;    // dB
 constexpr double leadFrom = 0.6, leadTo = 0.95, leadMiddle = 0.78;  // part of the launch cord whose level the plan begins at
 
-/// Distances on a trace, from its front panel, as metres from the link's port at A, and back.
-class FromA {
-public:
-    FromA(const TraceShot& shot, const Link& link) : forward_(shot.direction == Direction::AtoB)
-    {
-        const Metre zero{0}, planned = shot.cords.launch + link.cable->length;  // of a shot from B that does not show the end
-        const double at = fromA(shot, zero).value_or(planned).value();
-        port_ = forward_ ? -at : at;
-    }
-    [[nodiscard]] double operator()(double onTrace) const { return forward_ ? onTrace - port_ : port_ - onTrace; }
-    [[nodiscard]] double onTrace(double fromA) const { return forward_ ? fromA + port_ : port_ - fromA; }
-    [[nodiscard]] bool forward() const { return forward_; }
-
-private:
-    bool forward_;
-    double port_ = 0;
-};
-
 /// The levels of a part of the trace, lowest and highest of each column, from A on.
-void lay(const otdr::Trace& trace, const FromA& place, SeenRange range, QVector<double>& distance, QVector<double>& level)
+void lay(const otdr::Trace& trace, const PlacesFromA& place, SeenRange range, QVector<double>& distance, QVector<double>& level)
 {
     const auto [from, to] = std::minmax({place.onTrace(range.first), place.onTrace(range.second)});
     for (const auto& column : otdr::thin(trace, Metre(std::max(0.0, from)), Metre(to), columns)) {
@@ -46,7 +28,7 @@ void lay(const otdr::Trace& trace, const FromA& place, SeenRange range, QVector<
     }
 }
 
-void layPlan(TraceDrawing& drawing, const otdr::Trace& trace, const TraceShot& shot, const Link& link, const FromA& place)
+void layPlan(TraceDrawing& drawing, const otdr::Trace& trace, const TraceShot& shot, const Link& link, const PlacesFromA& place)
 {
     const bool forward = place.forward();
     const double first = forward ? shot.cords.launch.value() : shot.cords.tail.value();
@@ -91,11 +73,39 @@ void frameOf(TraceDrawing& drawing)
 
 }  // namespace
 
+PlacesFromA::PlacesFromA(const TraceShot& shot, const Link& link) : forward_(shot.direction == Direction::AtoB)
+{
+    const Metre zero{0}, planned = shot.cords.launch + link.cable->length;  // of a shot from B that does not show the end
+    const double at = fromA(shot, zero).value_or(planned).value();
+    port_ = forward_ ? -at : at;
+}
+
+otdr::LevelRow levelRow(const DrawnShot& drawn, const Link& link)
+{
+    const PlacesFromA place(drawn.shot, link);
+    const auto& span = drawn.shot.found.span;
+    const Metre length = span ? span->length() : link.cable->length;
+    return {drawn.trace, drawn.shot.found, Metre(place.onTrace(place.forward() ? 0 : length.value())), length, !place.forward()};
+}
+
+void addDifference(TraceDrawing& drawing, const DrawnShot& now, const DrawnShot& then, const Link& link)
+{
+    const otdr::LevelRow after = levelRow(now, link), before = levelRow(then, link);
+    // so wide that noise does not hide what changed
+    constexpr int columns = 240;
+    const double wide = std::max((drawing.last - drawing.first) / columns, now.trace.pulseLength().value());
+    for (double at = drawing.first; wide > 0 && at < drawing.last; at += wide) {
+        const float more = before.mean(at, at + wide) - after.mean(at, at + wide);
+        drawing.differenceDistance << at + wide / 2;
+        drawing.difference << double(more);
+    }
+}
+
 TraceDrawing drawTrace(const DrawnShot& drawn, const Link& link, const std::optional<DrawnShot>& other, const std::optional<SeenRange>& range)
 {
     const auto& [trace, shot] = drawn;
     TraceDrawing drawing;
-    const FromA place(shot, link);
+    const PlacesFromA place(shot, link);
     const auto& events = shot.found.events;
     const double reach = double(trace.distance.back());
     const double whole = events.empty() ? reach : std::min(reach, events.back().at.value() * 1.06 + 20);
@@ -108,8 +118,12 @@ TraceDrawing drawTrace(const DrawnShot& drawn, const Link& link, const std::opti
     drawing.bottom = *low;
     drawing.top = *high + roomAbove;
     if (shot.found.span) layPlan(drawing, trace, shot, link, place);
-    if (other) lay(other->trace, FromA(other->shot, link), shown, drawing.otherDistance, drawing.otherLevel);
+    if (other) lay(other->trace, PlacesFromA(other->shot, link), shown, drawing.otherDistance, drawing.otherLevel);
     if (range) frameOf(drawing);
+    for (const auto& section : shot.found.sections) {
+        const auto [from, to] = std::minmax({place(section.from.value()), place(section.to.value())});
+        drawing.bands << TraceDrawing::Band{from, to};
+    }
     for (const auto& e : events)
         drawing.marks << TraceDrawing::Mark{place(e.at.value()), e.kind == otdr::EventKind::Loss || e.kind == otdr::EventKind::Gain};
     return drawing;

@@ -1,36 +1,28 @@
 #include "app/trace/trace_view.h"
 
 #include <QDragEnterEvent>
-#include <QFileDialog>
-#include <QFileInfo>
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QMimeData>
+#include <QPointer>
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/trace/line_table.h"
+#include "app/trace/overview_strip.h"
+#include "app/trace/save_trace.h"
 #include "app/trace/trace_drawing.h"
-#include "app/widgets/save_file.h"
 #include "app/widgets/theme.h"
-#include "otdr/trace_export.h"
 #include "record/rules/plan_match.h"
 
 namespace clendo {
-namespace {
-
-QString number(const std::optional<Decibel>& value, int digits = 2)
-{
-    return value ? QString::number(value->value(), 'f', digits) : QStringLiteral("–");
-}
-QString metres(const std::optional<Metre>& value) { return value ? QString::number(value->value(), 'f', 0) : QStringLiteral("–"); }
-
-}  // namespace
 
 TraceView::TraceView(QWidget* parent)
     : QWidget(parent),
       title_(new QLabel(this)),
       empty_(new QLabel(this)),
-      pieces_(new QTableWidget(this)),
+      overview_(new OverviewStrip(this)),
+      measured_(new QLabel(this)),
+      pieces_(new LineTable(this)),
       shotWith_(new QWidget(this)),
       launch_(new CordBox(tr("not said"), tr("%1, end %2 on the OTDR"), shotWith_)),
       tail_(new CordBox(tr("not said"), tr("%1, end %2 open"), shotWith_))
@@ -41,24 +33,25 @@ TraceView::TraceView(QWidget* parent)
     title_->setWordWrap(true);
     empty_->setAlignment(Qt::AlignCenter);
     empty_->setWordWrap(true);
-    if (const auto plot = makeTracePlot(this)) {
-        plot_ = *plot;
+    if (const auto made = makeTracePlot(this)) {
+        plot_ = *made;
         plot_->setObjectName(QStringLiteral("tracePlot"));
         plot_->setMinimumHeight(em(12));
         plot_->ranged = [this](double from, double to) { see(from, to); };
+        plot_->moved = [this](int mark, double to) {
+            constexpr double snaps = 0.008;  // of what is seen
+            const auto [first, last] = range_.value_or(whole_.value_or(SeenRange{0, 1}));
+            marks_.move(mark, to, snaps * (last - first));
+            plot();
+        };
     }
-    pieces_->setObjectName(QStringLiteral("pieces"));
-    pieces_->setColumnCount(7);
-    pieces_->setHorizontalHeaderLabels(
-        {tr("The line"), tr("Plan, m from A"), tr("Found"), tr("Loss, dB"), tr("Allowed, dB"), tr("Reflectance, dB"), tr("Both ways, dB")});
-    pieces_->verticalHeader()->hide();
-    pieces_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    pieces_->setSelectionMode(QAbstractItemView::NoSelection);
-    pieces_->setFocusPolicy(Qt::NoFocus);
-    pieces_->setShowGrid(false);
-    pieces_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-    pieces_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-    pieces_->verticalHeader()->setDefaultSectionSize(em(1.6));
+    connect(overview_, &OverviewStrip::wanted, this, [this](double middle) {
+        const auto [from, to] = range_.value_or(whole_.value_or(SeenRange{0, 1}));
+        see(middle - (to - from) / 2, middle + (to - from) / 2);
+    });
+    measured_->setObjectName(QStringLiteral("measuredByMarks"));
+    measured_->setWordWrap(true);
+    measured_->hide();
     auto* with = new QHBoxLayout(shotWith_);
     with->setContentsMargins(0, 0, 0, 0);
     with->addWidget(new QLabel(tr("The next shot: launch cord"), shotWith_));
@@ -75,6 +68,8 @@ TraceView::TraceView(QWidget* parent)
     layout->addWidget(shotWith_);
     layout->addWidget(empty_, 1);
     if (plot_) layout->addWidget(plot_, 3);
+    layout->addWidget(overview_);
+    layout->addWidget(measured_);
     layout->addWidget(pieces_, 2);
 }
 
@@ -86,6 +81,7 @@ void TraceView::show(JobSession& session, const Link* link)
     if (link_ != link->id || shots_ != traces.size()) {
         shot_ = traces.empty() ? 0 : traces.size() - 1;
         range_.reset();
+        marks_.clear();
     }
     launch_->offer(session.state());
     tail_->offer(session.state());
@@ -94,6 +90,8 @@ void TraceView::show(JobSession& session, const Link* link)
     shots_ = traces.size();
     const bool any = !traces.empty();
     if (plot_) plot_->setVisible(any);
+    overview_->setVisible(any && plot_);
+    if (!any) measured_->hide();
     pieces_->setVisible(any);
     empty_->setVisible(!any);
     if (!any) {
@@ -104,17 +102,26 @@ void TraceView::show(JobSession& session, const Link* link)
                             .arg(session.state().plan->job.tailCord.value(), 0, 'f', 0));
         return;
     }
-    const TraceShot& shot = traces[shot_].what;
-    const bool other = otherWay(session.state().state(link->id), shot);
+    entitle(*link);
+    plot();
+    pieces_->show(session.state(), *link, traces[shot_].what);
+}
+
+void TraceView::entitle(const Link& link)
+{
+    const LinkState& state = session_->state().state(link_);
+    const TraceShot& shot = state.traces[shot_].what;
+    const QString other = then_                   ? firstShot(state, shot) ? tr(" · grey: the first shot from this end; right: what was lost since")
+                                                                           : tr(" · this is the first shot from this end")
+                                            : otherWay(state, shot) ? tr(" · grey: the shot from the other end")
+                                                  : QString();
     title_->setText(tr("<b>Trace</b>, fibre %1 · %2 nm, %3 · %4 · shot %5 of %6 (D shows the other)%7")
-                        .arg(link->fibre)
+                        .arg(link.fibre)
                         .arg(shot.wavelength.value(), 0, 'f', 0)
                         .arg(shot.direction == Direction::AtoB ? tr("A to B") : tr("B to A"), QString::fromStdString(shot.traceName))
                         .arg(shot_ + 1)
                         .arg(shots_)
-                        .arg(other ? tr(" · grey: the shot from the other end") : QString()));
-    plot();
-    table(shot, *link);
+                        .arg(other));
 }
 
 void TraceView::nextShot()
@@ -124,23 +131,76 @@ void TraceView::nextShot()
     if (const Link* link = session_->state().link(link_)) show(*session_, link);
 }
 
+const TraceShot* TraceView::shown() const { return session_ && shots_ > 0 ? &session_->state().state(link_).traces[shot_].what : nullptr; }
+
+std::shared_ptr<const otdr::Trace> TraceView::traceOf(const TraceShot& shot) const
+{
+    const auto trace = session_->evidence().trace(shot.trace, shot.traceName);
+    return trace ? *trace : nullptr;
+}
+
 void TraceView::plot()
 {
     const Link* link = session_ ? session_->state().link(link_) : nullptr;
-    if (!plot_ || !link || shots_ == 0) return;
+    const TraceShot* shot = shown();
+    if (!plot_ || !link || !shot) return;
     const LinkState& state = session_->state().state(link_);
-    const TraceShot& shot = state.traces[shot_].what;
-    const auto traceOf = [&](const TraceShot& of) { return session_->evidence().trace(of.trace, of.traceName); };
-    const auto trace = traceOf(shot);
-    const TraceShot* back = otherWay(state, shot);
-    const auto other = back ? traceOf(*back) : decltype(trace)();
+    const auto* first = then_ ? firstShot(state, *shot) : nullptr;
+    const TraceShot* beneath = then_ ? (first ? &first->what : nullptr) : otherWay(state, *shot);
+    const auto trace = traceOf(*shot), other = beneath ? traceOf(*beneath) : nullptr;
     drawn_ = {};
-    if (trace && *trace)
-        drawn_ = drawTrace({**trace, shot}, *link, other && *other ? std::optional(DrawnShot{**other, *back}) : std::nullopt, range_);
-    if (!range_ && drawn_.last > drawn_.first) whole_ = {drawn_.first, drawn_.last};
+    if (trace) {
+        drawn_ = drawTrace({*trace, *shot}, *link, other ? std::optional(DrawnShot{*other, *beneath}) : std::nullopt, range_);
+        if (first && other) addDifference(drawn_, {*trace, *shot}, {*other, *beneath}, *link);
+        marks_.measure(trace, *shot, *link);
+    }
+    if (!range_ && drawn_.last > drawn_.first) {
+        whole_ = {drawn_.first, drawn_.last};
+        overview_->show(drawn_, *whole_);
+    } else if (range_) {
+        overview_->see(*range_);
+    }
+    drawn_.cursors = marks_.cursors();
+    measured_->setText(marks_.words());
+    measured_->setVisible(!measured_->text().isEmpty());
     const Theme& t = theme();
-    plot_->show(drawn_, {t.card, t.rule, t.soft, t.ink, t.chosen.darker(t.dark ? 80 : 115), t.fit, t.work, t.soft, double(em(0.45))},
-                tr("metres of fibre from %1").arg(QString::fromStdString(link->cable->placeA)), tr("dB"));
+    QColor band = t.work;
+    constexpr float faint = 0.18F;
+    band.setAlphaF(faint);
+    plot_->show(drawn_,
+                {t.card, t.rule, t.soft, t.ink, t.chosen.darker(t.dark ? 80 : 115), t.fit, t.work, t.soft, t.damaged, t.fit, band, double(em(0.45))},
+                {tr("metres of fibre from %1").arg(QString::fromStdString(link->cable->placeA)), tr("dB"), tr("dB more lost since the first shot")});
+}
+
+void TraceView::nextMarks()
+{
+    if (!whole_) return;
+    marks_.next(range_.value_or(*whole_));
+    plot();
+}
+
+void TraceView::nudgeMark(int by)
+{
+    if (!whole_) return;
+    constexpr double pixels = 600;  // about as wide as a plot is
+    const auto [from, to] = range_.value_or(*whole_);
+    marks_.nudge(by * (to - from) / pixels);
+    plot();
+}
+
+void TraceView::chooseMark(bool further)
+{
+    marks_.choose(further);
+    plot();
+}
+
+void TraceView::toggleThen()
+{
+    then_ = !then_;
+    const Link* link = session_ ? session_->state().link(link_) : nullptr;
+    if (!link || shots_ == 0) return;
+    entitle(*link);
+    plot();
 }
 
 /// Somebody zoomed or dragged: never smaller than a few metres, never beyond the line.
@@ -193,48 +253,13 @@ void TraceView::toJoint(bool further)
 
 void TraceView::askForExport()
 {
-    if (!session_ || shots_ == 0) return;
-    const TraceShot shot = session_->state().state(link_).traces[shot_].what;
-    const auto trace = session_->evidence().trace(shot.trace, shot.traceName);
-    if (!trace || !*trace) return emit said(tr("The trace is not read yet."), true);
-    const QString points = tr("Points (*.csv)"), events = tr("What was found (*.csv)"), all = tr("Everything (*.json)");
-    QString chosen = events;
-    const QString path =
-        QFileDialog::getSaveFileName(this, tr("Save the trace"), QFileInfo(QString::fromStdString(shot.traceName)).completeBaseName(),
-                                     events + ";;" + points + ";;" + all, &chosen);
-    if (path.isEmpty()) return;
-    const bool json = chosen == all || path.endsWith(QLatin1String(".json"));
-    saveFile(
-        this, path,
-        [shot, trace = *trace, json, onlyPoints = chosen == points] {
-            return json ? otdr::everythingJson(*trace, shot.found) : onlyPoints ? otdr::pointsCsv(*trace) : otdr::eventsCsv(shot.found);
-        },
-        [this, path](const Result<void>& saved) {
-            emit said(saved ? tr("Saved as %1.").arg(path) : QString::fromStdString(saved.error().message), !saved);
-        });
-}
-
-void TraceView::table(const TraceShot& shot, const Link& link)
-{
-    const auto rows = matchPlan(session_->state(), link, shot);
-    pieces_->setRowCount(static_cast<int>(rows.size()));
-    for (int r = 0; r < pieces_->rowCount(); ++r) {
-        const LineRow& row = rows[static_cast<std::size_t>(r)];
-        int column = 0;
-        for (const QString& text :
-             {QString::fromStdString(row.name), metres(row.planned), row.planned && !row.found ? tr("not seen") : metres(row.found), number(row.loss),
-              number(row.limit), number(row.reflectance, 1), number(row.bothWays)}) {
-            auto* item = new QTableWidgetItem(text);
-            if (column > 0) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-            if (row.overLimit() || !row.planned) {
-                item->setForeground(theme().work);
-                QFont bold = font();
-                bold.setBold(true);
-                item->setFont(bold);
-            }
-            pieces_->setItem(r, column++, item);
-        }
-    }
+    const TraceShot* shot = shown();
+    if (!shot) return;
+    const auto trace = traceOf(*shot);
+    if (!trace) return emit said(tr("The trace is not read yet."), true);
+    askToSaveTrace(this, *session_, *shot, trace, [view = QPointer<TraceView>(this)](const QString& sentence, bool trouble) {
+        if (view) emit view->said(sentence, trouble);
+    });
 }
 
 void TraceView::dragEnterEvent(QDragEnterEvent* event)

@@ -1,15 +1,18 @@
 #pragma once
 #include <QLabel>
-#include <QTableWidget>
 #include <QWidget>
 
 #include "app/frame/job_session.h"
+#include "app/trace/line_marks.h"
 #include "app/trace/trace_drawing.h"
 #include "app/trace/trace_intake.h"
 #include "app/widgets/cord_box.h"
 #include "modules/trace_plot.h"
 
 namespace clendo {
+
+class LineTable;
+class OverviewStrip;
 
 /// The measured trace over what was planned, and the line piece by piece. Which of the shots is shown: key D.
 class TraceView : public QWidget {
@@ -24,9 +27,16 @@ public:
     void showWhole();
     /// The joint before or behind the middle of what is seen comes to the middle.
     void toJoint(bool further);
-    /// Asks where to, and writes the shot that is shown: its points or what was found as a table, or all of it.
+    /// Other marks to measure with, or none.
+    void nextMarks();
+    /// The chosen mark moves by a pixel and a bit, or another one is chosen.
+    void nudgeMark(int by);
+    void chooseMark(bool further);
+    /// Beside the shot from the other end: the first one from this end, and what was lost since.
+    void toggleThen();
     void askForExport();
     [[nodiscard]] const std::optional<SeenRange>& range() const { return range_; }
+    [[nodiscard]] const TraceDrawing& drawn() const { return drawn_; }
     /// The cords with which is shot, as far as it was said.
     [[nodiscard]] ShotCords cords() const { return {launch_->freeEnd(), tail_->freeEnd()}; }
 
@@ -41,17 +51,23 @@ protected:
 private:
     void plot();
     void see(double from, double to);
-    void table(const TraceShot& shot, const Link& link);
+    void entitle(const Link& link);
+    [[nodiscard]] const TraceShot* shown() const;
+    [[nodiscard]] std::shared_ptr<const otdr::Trace> traceOf(const TraceShot& shot) const;
 
     JobSession* session_ = nullptr;
     std::string link_;
     std::size_t shot_ = 0, shots_ = 0;
+    bool then_ = false;
     TraceDrawing drawn_;
+    LineMarks marks_;
     std::optional<SeenRange> range_, whole_;
     QLabel* title_;
     QLabel* empty_;
     TracePlot* plot_ = nullptr;  ///< none where the module is missing: the table still shows everything
-    QTableWidget* pieces_;
+    OverviewStrip* overview_;
+    QLabel* measured_;
+    LineTable* pieces_;
     QWidget* shotWith_;
     CordBox *launch_, *tail_;
 };

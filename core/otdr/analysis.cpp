@@ -8,8 +8,10 @@
 
 #include "otdr/ghosts.h"
 #include "otdr/link_span.h"
+#include "otdr/overlaps.h"
 #include "otdr/peaks.h"
 #include "otdr/reflections.h"
+#include "otdr/sections.h"
 #include "otdr/signal.h"
 #include "otdr/step_search.h"
 #include "otdr/usual_fibre.h"
@@ -37,6 +39,7 @@ public:
         if (*high - *low < 0.5F || trace_.level.size() < 32) return out_;
         places_ = searchReflections(s_, typical_);
         if (!places_.anyLight) return out_;
+        divideOverlaps(s_, places_.places);
         fitStretches();
         if (leaveFaintPeaksOut()) fitStretches();
         late_ = lateness();
@@ -213,7 +216,11 @@ private:
     void addSteps(std::size_t k)
     {
         if (!stretches_[k]) return;
-        for (const Step& step : stretches_[k]->steps()) {
+        const SectionsFound lossy = findSections(s_, *stretches_[k], slope_);
+        out_.sections.insert(out_.sections.end(), lossy.sections.begin(), lossy.sections.end());
+        for (std::size_t j = 0; j < stretches_[k]->steps().size(); ++j) {
+            if (std::find(lossy.explains.begin(), lossy.explains.end(), j) != lossy.explains.end()) continue;
+            const Step& step = stretches_[k]->steps()[j];
             constexpr double leastEvent = 0.042;  // dB; events of 0.05 and more are wanted
             if (std::abs(step.loss) < leastEvent && step.bump < 0.5) continue;
             Event e;
@@ -252,12 +259,20 @@ private:
         e.saturated = peaks_.saturated(place.start, std::min(next, peaks_.topEnd(place.start)));
         const double level =
             stretches_[k] ? stretches_[k]->level(z) : decibels(std::max(1e-16, s_.mean(place.start > 3 ? place.start - 3 : 0, place.start)));
-        const double height = peaks_.height(place.start, next, level);
+        double height = peaks_.height(place.start, next, level);
+        if (!stretches_[k] && before) height = overFibre(level, height, before->level(z));
         if (e.loss && *e.loss < Decibel(-0.035) && height + e.loss->value() < std::max(0.25, 4 * s_.sigmaAt(s_.mean(place.start, next))))
             e.kind = EventKind::Gain;  // it rises and stays there: more backscatter, no reflection
         else
             e.reflectance = reflectance(Decibel(height), trace_.pulse, trace_.backscatter);
         out_.events.push_back(e);
+    }
+
+    /// A peak that stands on the light of another one, as it would stand on the fibre alone: powers add, decibels do not.
+    static double overFibre(double level, double height, double fibre)
+    {
+        const double more = std::pow(10, (level + height) / 5) - std::pow(10, level / 5);
+        return decibels(1 + std::max(0.0, more) / std::pow(10, fibre / 5));
     }
 
     void addEnd()

@@ -30,11 +30,22 @@ struct Span {
     std::optional<Decibel> loss;
     std::optional<DecibelPerKilometre> attenuation;
     std::optional<Decibel> returnLoss;
+    /// By how much the part of its fibre that differs most loses more or less than the mean, joints left out (IEC 60793-1-40, uniformity); nothing:
+    /// the noise or the length does not let it be told, or the parts are alike within it.
+    std::optional<DecibelPerKilometre> unevenness{};
     [[nodiscard]] Metre length() const { return to - from; }
+};
+
+/// A length of fibre that loses more than what is usual on this trace: pressed, bent, cold, wet, or another fibre. No joint: nothing is opened there.
+struct Section {
+    Metre from, to;                   ///< from the front panel
+    DecibelPerKilometre attenuation;  ///< of it
+    Decibel excess, uncertainty;      ///< lost in it beyond what the fibre beside it loses; one sigma
 };
 
 struct Analysis {
     std::vector<Event> events;  ///< from the front panel on; ends at the end of the fibre where that was found
+    std::vector<Section> sections{};
     std::optional<Span> span;
     std::optional<std::string> launchFault;  ///< where and what, when the light is lost inside the launch cord
     std::vector<std::string> notes;          ///< what this shot cannot tell

@@ -6,18 +6,25 @@
 namespace clendo::otdr {
 namespace {
 
-bool echoExplains(const std::vector<const Event*>& reflectors, const Event& e, double tolerance)
+/// Light that came from a reflector, or from an echo already, after one more way to and fro between two reflectors: there is that distance more, and
+/// as much of it as both send back.
+bool echoExplains(const std::vector<const Event*>& reflectors, const std::vector<const Event*>& echoes, const Event& e, double tolerance)
 {
+    const auto comesFrom = [&](const Event& source, const Event& a, const Event& b, bool twice) {
+        if (std::abs((source.at + b.at - a.at - e.at).value()) > tolerance + 0.001 * e.at.value()) return false;
+        const double strength = a.reflectance->value() + b.reflectance->value() + source.reflectance->value() + (twice ? 3 : 0);
+        const double slack = a.saturated || b.saturated || source.saturated ? 25 : 6;
+        if (strength > e.reflectance->value() - 8 && strength < e.reflectance->value() + 12) return true;
+        return slack > 6 && strength < e.reflectance->value() && strength + slack > e.reflectance->value();
+    };
     for (const Event* a : reflectors)
-        for (const Event* b : reflectors)
-            for (const Event* c : reflectors) {
-                if (!(a->at < b->at) || !(b->at <= c->at) || a == &e || b == &e || c == &e || c->at >= e.at) continue;
-                if (std::abs((b->at + c->at - a->at - e.at).value()) > tolerance + 0.001 * e.at.value()) continue;
-                const double strength = a->reflectance->value() + b->reflectance->value() + c->reflectance->value() + (b == c ? 0 : 3);
-                const double slack = a->saturated || b->saturated || c->saturated ? 25 : 6;
-                if (strength > e.reflectance->value() - 8 && strength < e.reflectance->value() + 12) return true;
-                if (slack > 6 && strength < e.reflectance->value() && strength + slack > e.reflectance->value()) return true;
-            }
+        for (const Event* b : reflectors) {
+            if (!(a->at < b->at) || a == &e || b == &e) continue;
+            for (const Event* c : reflectors)
+                if (b->at <= c->at && c != &e && c->at < e.at && comesFrom(*c, *a, *b, b != c)) return true;
+            for (const Event* echo : echoes)
+                if (b->at < echo->at && comesFrom(*echo, *a, *b, true)) return true;
+        }
     return false;
 }
 
@@ -33,10 +40,14 @@ void nameGhosts(std::vector<Event>& events, const Signal& signal)
         if (e.reflectance) reflectors.push_back(&e);
     std::sort(reflectors.begin(), reflectors.end(), [](const Event* a, const Event* b) { return *a->reflectance > *b->reflectance; });
     if (reflectors.size() > most) reflectors.resize(most);
+    std::vector<const Event*> echoes;  // in order: those of echoes come behind them
     for (auto& e : events) {
         if (e.kind != EventKind::Reflective || !e.loss || !e.reflectance) continue;
         if (std::abs(e.loss->value()) > std::max(0.05, 3 * e.lossUncertainty.value_or(Decibel(0)).value())) continue;
-        if (echoExplains(reflectors, e, tolerance)) e.kind = EventKind::Ghost;
+        if (!echoExplains(reflectors, echoes, e, tolerance)) continue;
+        e.kind = EventKind::Ghost;
+        std::erase(reflectors, &e);  // nothing is there that could reflect
+        echoes.push_back(&e);
     }
 }
 

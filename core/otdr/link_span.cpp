@@ -27,7 +27,9 @@ public:
             span.from = near ? near->at : cords_.launch;
             if (!near) out_.notes.emplace_back("The launch cord's far connector cannot be seen: its stated length was used.");
         } else {
-            out_.notes.emplace_back("Shot without a launch cord: the first connection cannot be measured.");
+            out_.notes.push_back(
+                fmt::format("Shot without a launch cord: the first connection, and any joint in the first {:.0f} m, cannot be measured.",
+                            s_.z(std::min(parts_.launchClean, s_.size() - 1))));
         }
         span.to = Metre(end);
         if (tail > 0 && ended) {
@@ -35,7 +37,8 @@ public:
             span.to = near ? near->at : Metre(end - tail);
             if (!near) out_.notes.emplace_back("The tail cord's near connector cannot be seen: its stated length was used.");
         } else {
-            out_.notes.emplace_back("Shot without a tail cord: the last connection cannot be measured.");
+            out_.notes.push_back(fmt::format("Shot without a tail cord: the last connection, and any joint in the last {:.0f} m, cannot be measured.",
+                                             std::ceil(s_.rampMetres())));
         }
         if (span.to <= span.from || !ended) return;
         measureSpan(span, tail > 0);
@@ -100,6 +103,36 @@ private:
         }
         if (length > 0) span.attenuation = DecibelPerKilometre(-1000 * sum / length);
         span.returnLoss = returnLoss(span, *first, withTail);
+        span.unevenness = unevenness(span);
+    }
+
+    /// Slopes of pieces of clean fibre between joints against that of all.
+    [[nodiscard]] std::optional<DecibelPerKilometre> unevenness(const Span& span) const
+    {
+        if (!span.attenuation) return std::nullopt;
+        constexpr double perKilometre = -1000, clearly = 4;
+        const double usual = span.attenuation->value() / perKilometre;
+        std::optional<DecibelPerKilometre> most;
+        const auto look = [&](double from, double to) {
+            if (to <= from) return;
+            for (const SlopeSeen& piece : slopesOf(s_, s_.indexOf(from), s_.indexOf(to), usual)) {
+                const double off = std::abs(piece.slope - usual),
+                             fading = 2 * s_.speckle() * std::sqrt(s_.pulseMetres() / piece.length) / piece.length;
+                if (off < clearly * std::hypot(piece.error, fading)) continue;
+                if (const DecibelPerKilometre by{-perKilometre * off}; !most || by > *most) most = by;
+            }
+        };
+        for (const auto& stretch : parts_.stretches) {
+            if (!stretch) continue;
+            double begin = std::max(s_.z(stretch->from()), span.from.value());
+            if (stretch->tailed()) begin += 5 * s_.pulseMetres();
+            for (const Step& step : stretch->steps()) {
+                look(begin, std::min(step.at, span.to.value()));
+                begin = std::max(begin, step.at + s_.rampMetres());
+            }
+            look(begin, std::min(s_.z(stretch->to() - 1), span.to.value()));
+        }
+        return most;
     }
 
     /// The last stretch that begins before a place; the first that reaches beyond it, with the steps up to it.

@@ -156,8 +156,8 @@ std::optional<Line> Signal::fit(std::size_t from, std::size_t to, double referen
         const double p = mean(i0, i1);
         if (p <= 0) continue;
         const double samples = std::max(1.0, double(i1 - i0) / correlation_);
-        const double sigma =
-            std::hypot(2.17 * noiseAt(p) / p / std::sqrt(samples), fading / std::sqrt(std::max(1.0, double(i1 - i0) / double(pulse_))));
+        const double sigma = std::hypot(2.17 * noiseAt(p) / p / std::sqrt(samples),
+                                        std::max(fading, speckle_) / std::sqrt(std::max(1.0, double(i1 - i0) / double(pulse_))));
         const double weight = 1 / (sigma * sigma);
         const double x = (z(i0) + z(i1 - 1)) / 2 - reference, y = decibels(p);
         w += weight;

@@ -26,8 +26,10 @@ json optionally(const std::optional<Q>& value, int digits = 4)
 json spanToJson(const std::optional<Span>& span)
 {
     if (!span) return nullptr;
-    return {{"from_m", number(span->from.value(), 3)}, {"to_m", number(span->to.value(), 3)},        {"length_m", number(span->length().value(), 3)},
-            {"loss_db", optionally(span->loss)},       {"db_per_km", optionally(span->attenuation)}, {"orl_db", optionally(span->returnLoss, 3)}};
+    json out{{"from_m", number(span->from.value(), 3)}, {"to_m", number(span->to.value(), 3)},        {"length_m", number(span->length().value(), 3)},
+             {"loss_db", optionally(span->loss)},       {"db_per_km", optionally(span->attenuation)}, {"orl_db", optionally(span->returnLoss, 3)}};
+    if (span->unevenness) out["uneven_db_per_km"] = number(span->unevenness->value(), 4);
+    return out;
 }
 
 template <class Q>
@@ -68,6 +70,12 @@ json toJson(const Analysis& a)
         events.push_back(std::move(one));
     }
     json out{{"events", events}, {"span", spanToJson(a.span)}, {"notes", a.notes}};
+    for (const auto& s : a.sections)
+        out["sections"].push_back({{"from_m", number(s.from.value(), 3)},
+                                   {"to_m", number(s.to.value(), 3)},
+                                   {"db_per_km", number(s.attenuation.value(), 4)},
+                                   {"excess_db", number(s.excess.value(), 4)},
+                                   {"excess_uncertainty_db", number(s.uncertainty.value(), 4)}});
     if (a.launchFault)
         out["launch_fault"] = {{"at_m", a.events.empty() ? json(nullptr) : number(a.events.back().at.value(), 3)}, {"message", *a.launchFault}};
     return out;
@@ -127,6 +135,14 @@ Result<Analysis> analysisFromJson(const json& value)
         if (!problem) problem = e.problem();
         out.events.push_back(event);
     }
+    const bool sections = in.find("sections") != nullptr;  // there are none in records of before they were told
+    for (const auto& item : sections ? in.list("sections") : json::array()) {
+        JsonReading s(item, "section");
+        out.sections.push_back({Metre(s.number("from_m", -1e6, 1e7)), Metre(s.number("to_m", -1e6, 1e7)),
+                                DecibelPerKilometre(s.number("db_per_km", -1e4, 1e4)), Decibel(s.number("excess_db", -100, 100)),
+                                Decibel(s.number("excess_uncertainty_db", 0, 1000))});
+        if (!problem) problem = s.problem();
+    }
     if (const json* span = in.find("span"); span && span->is_object()) {
         JsonReading s(*span, "span");
         Span read;
@@ -135,6 +151,7 @@ Result<Analysis> analysisFromJson(const json& value)
         read.loss = quantity<Decibel>(s, "loss_db", -100, 100);
         read.attenuation = quantity<DecibelPerKilometre>(s, "db_per_km", -1e4, 1e4);
         read.returnLoss = quantity<Decibel>(s, "orl_db", -100, 200);
+        read.unevenness = quantity<DecibelPerKilometre>(s, "uneven_db_per_km", 0, 1e4);
         if (!problem) problem = s.problem();
         out.span = read;
     }

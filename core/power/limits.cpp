@@ -114,6 +114,8 @@ Result<LimitSet> parseLimits(std::string_view text)
     out.splice = Decibel(in.number("splice_db", 0, 20));
     out.referencePair = Decibel(in.number("reference_pair_db", 0, 20));
     readUncertainty(in, out.uncertainty);
+    if (const auto flat = in.numberOrNothing("reflectance_db", -100, 0)) out.reflectance = Decibel(*flat);
+    if (const auto angled = in.numberOrNothing("angled_reflectance_db", -100, 0)) out.angledReflectance = Decibel(*angled);
     if (const auto total = in.numberOrNothing("total_db", 0, 100)) out.total = Decibel(*total);
     const json* table = in.find("attenuation_db_per_km");
     if (!table || !table->is_object())

@@ -42,6 +42,8 @@ struct LimitSet {
     Decibel endConnection;  ///< connections at the link's ends, against test cords
     Decibel splice;
     Decibel referencePair;  ///< largest loss of two reference-grade connectors mated
+    /// Reflectance of a connection at most, of flat and of angled faces; nothing: the file does not say.
+    std::optional<Decibel> reflectance{}, angledReflectance{};
     UncertaintyFigures uncertainty;
     std::map<std::string, std::map<int, DecibelPerKilometre>> attenuation;  ///< by fibre, by wavelength in nm
     std::optional<Decibel> total;                                           ///< a client's own or an application's limit: counts instead of the sum

@@ -49,6 +49,25 @@ std::optional<Result<void>> doDeed(World& world, const nlohmann::json& deed)
         const double at = in.numberOrNothing("at_m", 0, 300000).value_or(1), loss = in.number("loss_1550_db", 0, 40);
         return onFace([&](const auto& f) { return world.bend(f, Metre(at), Decibel(loss)); });
     }
+    if (what == "shoot") {
+        const std::string name = in.text("instrument");
+        const auto unit = world.instrument(name);
+        auto* otdr = unit ? std::get_if<Otdr>(&unit->unit) : nullptr;
+        if (!otdr) in.complain(fmt::format("there is no OTDR “{}”", name));
+        const auto set = [&](const char* key, double low, double high, auto& to) {
+            using Quantity = std::remove_reference_t<decltype(to)>;
+            if (const auto value = in.numberOrNothing(key, low, high)) to = Quantity(*value);
+        };
+        Otdr wanted = otdr ? *otdr : Otdr();
+        set("wavelength_nm", 850, 1650, wanted.wavelength);
+        set("pulse_ns", 3, 20000, wanted.pulse);
+        set("range_m", 100, 200000, wanted.range);
+        set("seconds", 1, 300, wanted.averaging);
+        if (in.problem()) return bad();
+        *otdr = wanted;
+        otdr->begin(world.now());
+        return Result<void>();
+    }
     if (what == "wait") {
         constexpr double longest = 31 * 86400.0;
         const double seconds = in.number("seconds", 0, longest);

@@ -44,6 +44,11 @@ struct Otdr {
     Second averaging{10};
     Second ready{0};  ///< by the world's clock, when the shot that was begun is done
     bool shot = false;
+    void begin(Second now)
+    {
+        ready = now + averaging;
+        shot = true;
+    }
 };
 
 struct Instrument {

@@ -9,10 +9,27 @@ namespace {
 
 constexpr double startLevel = -9;  // dB: where the backscatter begins under the receiver's ceiling
 
-struct Joint {
-    double at, loss;
-    std::optional<Decibel> reflectance;
+/// What reflects: where, how much was lost up to it one way, and its reflectance.
+struct Reflector {
+    double at, lost, reflectance;
 };
+
+/// Light that goes to b, back to a, on to c and home arrives as if it came from b + c - a: what it lost on the way, and what three reflectors left.
+struct Echo {
+    double at, lost, reflectance;
+};
+std::vector<Echo> echoesOf(const std::vector<Reflector>& reflectors)
+{
+    std::vector<Echo> out;
+    constexpr double eitherFirst = 3;  // dB: to b first, or to c first
+    for (const auto& a : reflectors)
+        for (const auto& b : reflectors)
+            for (const auto& c : reflectors)
+                if (a.at < b.at && b.at <= c.at)
+                    out.push_back(
+                        {b.at + c.at - a.at, b.lost + c.lost - a.lost, a.reflectance + b.reflectance + c.reflectance + (&b == &c ? 0 : eitherFirst)});
+    return out;
+}
 
 }  // namespace
 
@@ -29,30 +46,40 @@ otdr::Trace shoot(const std::vector<Stretch>& line, const Shot& shot)
     std::vector<double> power(n, 0), impulses(n, 0);
     // power of the light by distance, joints and fibre taken off twice (the trace's one-way dB)
     double at = 0, level = startLevel - shot.portLoss.value();
-    std::vector<Joint> joints;
+    std::vector<Reflector> reflectors{{0, shot.portLoss.value(), shot.port.value()}};
+    const auto reflect = [&](double z, double lost, double reflectance) {
+        const auto i = static_cast<std::size_t>(std::max(0.0, std::ceil(z / spacing - 1e-9)));
+        if (i < n)
+            impulses[i] += std::pow(10, (startLevel - lost) / 5) * std::pow(10, (reflectance - shot.backscatter.value()) / 10) / shot.pulse.value();
+    };
     std::size_t i = 0;
     for (std::size_t k = 0; k < line.size(); ++k) {
         const double end = at + line[k].length.value();
         for (; i < n && double(i) * spacing < end; ++i)
             power[i] = std::pow(10, (level - line[k].attenuation.value() * (double(i) * spacing - at) / 1000) / 5);
         level -= line[k].attenuation.value() * line[k].length.value() / 1000;
-        if (line[k].jointReflectance && i < n)
-            impulses[i] +=
-                std::pow(10, level / 5) * std::pow(10, (line[k].jointReflectance->value() - shot.backscatter.value()) / 10) / shot.pulse.value();
+        if (line[k].jointReflectance) {
+            reflectors.push_back({end, startLevel - level, line[k].jointReflectance->value()});
+            reflect(end, startLevel - level, line[k].jointReflectance->value());
+        }
         level -= line[k].jointLoss.value();
         at = end;
     }
-    impulses[0] += std::pow(10, startLevel / 5) * std::pow(10, (shot.port.value() - shot.backscatter.value()) / 10) / shot.pulse.value();
-    // a pulse of 8 samples smears both; the receiver follows with a time constant of a sixth of the pulse
+    reflect(0, 0, shot.port.value());
+    for (const Echo& echo : echoesOf(reflectors)) reflect(echo.at, echo.lost, echo.reflectance);
+    // a pulse of 8 samples smears both; the receiver follows with a time constant of a sixth of the pulse, and a little of what it saw stays for a
+    // while
     std::vector<double> seen(n, 0);
-    double window = 0, received = 0;
+    double window = 0, received = 0, kept = 0;
+    constexpr double slowly = 1.0 / 96, share = 4e-4;
     for (std::size_t k = 0; k < n; ++k) {
         window += power[k] / 8;
         if (k >= 8) window -= power[k - 8] / 8;
         double reflected = 0;
         for (std::size_t b = 0; b < 8 && b <= k; ++b) reflected += impulses[k - b];
         received += (window + reflected - received) * 0.53;
-        seen[k] = received;
+        kept += (received - kept) * slowly;
+        seen[k] = received + share * kept;
     }
     std::mt19937 random(shot.seed * 31 + 7);
     std::normal_distribution<double> noise(0, std::pow(10, (startLevel - shot.dynamicRange.value()) / 5));

@@ -26,7 +26,8 @@ struct Shot {
     std::uint32_t seed = 1;
 };
 
-/// The trace that an OTDR would take of the stretches: backscatter, reflections, a receiver of limited speed, noise.
+/// The trace that an OTDR would take of the stretches: backscatter, reflections and their echoes, a receiver of limited speed that is slow to forget
+/// strong light, noise.
 /// The last joint is the open end. `expected` sharp to about a pulse.
 otdr::Trace shoot(const std::vector<Stretch>& line, const Shot& shot);
 

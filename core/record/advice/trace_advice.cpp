@@ -4,12 +4,13 @@
 #include <algorithm>
 #include <cmath>
 
-#include "otdr/shot_choice.h"
 #include "otdr/then_and_now.h"
-#include "otdr/usual_fibre.h"
 #include "record/advice/link_advice.h"
+#include "record/rules/hidden_by_shot.h"
 #include "record/rules/link_light_parts.h"
 #include "record/rules/plan_match.h"
+#include "record/rules/which_cable.h"
+#include "record/rules/witnesses.h"
 
 namespace clendo {
 namespace {
@@ -20,31 +21,24 @@ std::vector<std::string> beforeTheShot(const JobState& state, const Link& link)
     std::vector<std::string> out;
     const CablePlan& cable = *link.cable;
     const JobSettings& job = state.plan->job;
-    const auto wavelengths = state.plan->wavelengthsFor(cable);
-    const LimitSet* limits = state.plan->limitsFor(cable);
-    if (!wavelengths.empty() && limits) {
-        // the wavelength that loses most needs the most light
-        const Nanometre first{double(wavelengths.front())};
-        const Metre whole = cable.length + job.launchCord + job.tailCord;
-        const double joints = double(cable.splices.size()) * limits->splice.value() + double(cable.inner.size() + 2) * limits->connection.value();
-        const Decibel loss{joints + whole.value() * otdr::usualFibre(first).attenuation.value() / 1000};
-        const auto choice = otdr::chooseShot(whole, loss, first);
+    if (const auto choice = advisedShot(state, link)) {
         std::string at;
-        for (const int nm : wavelengths) at += fmt::format("{}{}", at.empty() ? "" : " and ", nm);
-        out.push_back(fmt::format(
-            "Range {:.1f} km, pulse {:.0f} ns, {:.0f} s each at {} nm: the shortest pulse with which usual OTDRs see {:.1f} dB to its end. "
-            "A longer one hides what lies close together, a shorter one drowns in noise.",
-            std::ceil(choice.range.value() / 100) / 10, choice.pulse.value(), choice.averaging.value(), at, loss.value()));
+        for (const int nm : state.plan->wavelengthsFor(cable)) at += fmt::format("{}{}", at.empty() ? "" : " and ", nm);
+        out.push_back(
+            fmt::format("Range {:.1f} km, pulse {:.0f} ns, {:.0f} s each at {} nm: the shortest pulse with which usual OTDRs see all that was "
+                        "planned to its end. "
+                        "A longer one hides what lies close together, a shorter one drowns in noise. The ribbon shows what this one will hide.",
+                        std::ceil(choice->range.value() / 100) / 10, choice->pulse.value(), choice->averaging.value(), at));
         std::vector<otdr::NamedPlace> places{{link.port(End::A), Metre(0), true}, {link.port(End::B), cable.length, true}};
         for (const auto& splice : cable.splices) places.push_back({"splice " + splice.name, splice.at, false});
         for (int n = 1; n <= static_cast<int>(cable.inner.size()); ++n)
             places.push_back({link.port(Connection::inner(n)), cable.inner[static_cast<std::size_t>(n - 1)].at, true});
         std::sort(places.begin(), places.end(), [](const auto& a, const auto& b) { return a.at < b.at; });
-        for (auto& pair : otdr::notToldApart(places, choice)) out.push_back("With it " + pair);
-        if (job.launchCord > Metre(0) && job.launchCord < choice.leastLaunch)
+        for (auto& pair : otdr::notToldApart(places, *choice)) out.push_back("With it " + pair);
+        if (job.launchCord > Metre(0) && job.launchCord < choice->leastLaunch)
             out.push_back(
                 fmt::format("The launch cord of {:.0f} m is short for that pulse: take one of {:.0f} m, or the first connection cannot be measured.",
-                            job.launchCord.value(), choice.leastLaunch.value()));
+                            job.launchCord.value(), choice->leastLaunch.value()));
     }
     out.emplace_back(
         "Prove the fibre dark first: light of others blinds the OTDR, and its light disturbs them. The port clean, the launch cord proven: a "
@@ -56,11 +50,8 @@ std::vector<std::string> beforeTheShot(const JobState& state, const Link& link)
 std::vector<std::string> sinceTheFirstShot(const LinkState& s, const TraceShot& shot)
 {
     std::vector<std::string> out;
-    const auto first = std::find_if(s.traces.begin(), s.traces.end(), [&](const auto& t) {
-        return t.what.direction == shot.direction && std::abs((t.what.wavelength - shot.wavelength).value()) < sameWavelength.value() &&
-               t.what.found.span;
-    });
-    if (first == s.traces.end() || !shot.found.span || first->what.trace == shot.trace) return out;
+    const auto* first = firstShot(s, shot);
+    if (!first || !shot.found.span) return out;
     constexpr double nearest = 10, share = 0.001;  // m; of long lines, whose pulses are long
     const auto& span = *shot.found.span;
     for (const auto& change : otdr::changesSince(first->what.found, shot.found, Metre(std::max(nearest, share * span.length().value())))) {
@@ -127,6 +118,21 @@ void addJointsOverLimit(Advice& r, const JobState& state, const Link& link, cons
     }
 }
 
+/// Lengths that lose more than the fibre beside them: nothing is opened there.
+void addSections(Advice& r, const Link& link, const TraceShot& shot)
+{
+    for (const auto& section : shot.found.sections) {
+        const auto a = fromA(shot, section.from), b = fromA(shot, section.to);
+        if (!a || !b) continue;
+        const auto [from, to] = std::minmax(*a, *b);
+        if (to < Metre(0) || from > link.cable->length * 1.05) continue;  // of a cord
+        r.help.push_back(fmt::format(
+            "From {:.0f} to {:.0f} m the fibre loses {:.2f} ± {:.2f} dB more than beside it ({:.2f} dB/km): pressed, bent, cold or wet, or another "
+            "fibre. No splice does that; the longer wavelength tells stress.",
+            from.value(), to.value(), section.excess.value(), 2 * section.uncertainty.value(), section.attenuation.value()));
+    }
+}
+
 }  // namespace
 
 Advice traceAdvice(const JobState& state, const Link& link)
@@ -162,6 +168,14 @@ Advice traceAdvice(const JobState& state, const Link& link)
     }
     r.help = shot.found.notes;
     addJointsOverLimit(r, state, link, shot);
+    addSections(r, link, shot);
+    for (const auto& witnesses : witnessesOf(state, link, s.traces.back()))
+        if (auto words = witnesses.contradiction(); !words.empty()) r.help.insert(r.help.begin(), std::move(words));
+    if (const auto cable = whichCable(state, link, shot.found, shot.direction); !cable.why.empty()) {
+        r.tone = Tone::Work;
+        if (cable.better) r.headline = "Another cable's trace?";
+        r.help.insert(r.help.begin(), cable.why);
+    }
     for (auto& change : sinceTheFirstShot(s, shot)) r.help.insert(r.help.begin(), std::move(change));
     for (const auto& e : shot.found.events)
         if (e.kind == otdr::EventKind::Gain)

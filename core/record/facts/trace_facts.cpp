@@ -53,6 +53,12 @@ void TraceShot::apply(FactEffects& effects, const EntryHead& entry) const
 {
     effects.link(link).traces.push_back({*this, entry.hash, entry.at()});
     const bool fromA = direction == Direction::AtoB;
+    // before they touch each other
+    for (const auto& [free, end] : {std::pair(launchEnd, fromA ? End::A : End::B), std::pair(tailEnd, fromA ? End::B : End::A)}) {
+        if (!free || effects.state().state(link).mated.contains(end)) continue;
+        for (const FaceId& face : {*free, FaceId{link, end, Side::Port}})
+            effects.link(link).facesOfShots[entry.hash].insert_or_assign(face, effects.whyNotFitThen(effects.touch(face), entry.at()));
+    }
     cordTouches(effects, launchEnd, link, fromA ? End::A : End::B, entry);
     cordTouches(effects, tailEnd, link, fromA ? End::B : End::A, entry);
 }

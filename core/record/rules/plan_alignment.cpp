@@ -56,7 +56,7 @@ Best through(const std::vector<PlannedJoint>& planned, const std::vector<SeenJoi
 
 PlanAlignment alignPlan(const std::vector<PlannedJoint>& planned, const std::vector<SeenJoint>& seen)
 {
-    PlanAlignment out{std::vector<std::optional<std::size_t>>(planned.size()), 1};
+    PlanAlignment out{std::vector<std::optional<std::size_t>>(planned.size()), 1, 0};
     double least = 1e18;
     std::vector<double> table;
     const int steps = static_cast<int>(std::lround(scaleMost / scaleStep));
@@ -66,6 +66,7 @@ PlanAlignment alignPlan(const std::vector<PlannedJoint>& planned, const std::vec
         if (here.cost + doubt * doubt >= least) continue;
         least = here.cost + doubt * doubt;
         out.seenOf = std::move(here.seenOf);
+        out.cost = least;
         out.scale = scale;
     }
     return out;

@@ -23,6 +23,7 @@ struct SeenJoint {
 struct PlanAlignment {
     std::vector<std::optional<std::size_t>> seenOf;  ///< by planned joint
     double scale = 1;                                ///< of the distances seen over those planned
+    double cost = 0;                                 ///< how badly they go together: 0 all as planned; some 5 for a joint that is missing
 };
 /// Both lists in rising order.
 PlanAlignment alignPlan(const std::vector<PlannedJoint>& planned, const std::vector<SeenJoint>& seen);

@@ -86,6 +86,15 @@ const TraceShot* otherWay(const LinkState& state, const TraceShot& shot)
     return back ? &back->what : nullptr;
 }
 
+const Filed<TraceShot>* firstShot(const LinkState& state, const TraceShot& shot)
+{
+    const auto first = std::find_if(state.traces.begin(), state.traces.end(), [&](const auto& t) {
+        return t.what.direction == shot.direction && std::abs((t.what.wavelength - shot.wavelength).value()) < sameWavelength.value() &&
+               t.what.found.span;
+    });
+    return first == state.traces.end() || first->what.trace == shot.trace ? nullptr : &*first;
+}
+
 std::optional<otdr::TwoWavelengths> atOtherWavelength(const LinkState& state, const TraceShot& shot, Metre from)
 {
     const auto nearestEvent = [&](const TraceShot& of) -> const Event* {
@@ -128,15 +137,21 @@ std::vector<LineRow> matchPlan(const JobState& state, const Link& link, const Tr
         row.limit = limitOf(row.kind == "connection");
         return row;
     };
+    const auto connection = [&](Connection where, Metre at) -> LineRow& {
+        LineRow& row = plan(link.port(where), "connection", at);
+        row.connection = where;
+        if (const LimitSet* limits = state.plan->limitsFor(cable))
+            row.reflectanceLimit = cable.classAt(where).ends_with("apc") ? limits->angledReflectance : limits->reflectance;
+        return row;
+    };
     const auto planEnd = [&](End end, Metre at) {
-        LineRow& row = plan(link.port(end), "connection", at);
+        LineRow& row = connection(end, at);
         const bool near = (shot.direction == Direction::AtoB) == (end == End::A);
         if (cordAt(shot, end) == Metre(0)) row.notMeasurable = near ? "no launch cord was used" : "no tail cord was used";
     };
     planEnd(End::A, Metre(0));
     for (const auto& splice : cable.splices) plan("splice " + splice.name, "splice", splice.at);
-    for (int n = 1; n <= static_cast<int>(cable.inner.size()); ++n)
-        plan(link.port(Connection::inner(n)), "connection", cable.inner[static_cast<std::size_t>(n - 1)].at);
+    for (int n = 1; n <= static_cast<int>(cable.inner.size()); ++n) connection(Connection::inner(n), cable.inner[static_cast<std::size_t>(n - 1)].at);
     planEnd(End::B, cable.length);
     auto seen = jointsFromA(shot);
     const TraceShot* back = otherWay(state.state(link.id), shot);

@@ -16,8 +16,11 @@ struct LineRow {
     std::optional<Metre> shifted;  ///< found so much further from A than by the plan, the whole plan stretched as it fits; only where that is clear
     std::string where{};           ///< of what is not planned: "38 m from splice manhole 3 towards Breakwater Hut"
     std::optional<Decibel> loss, limit, reflectance;
-    std::optional<Decibel> bothWays;           ///< mean, where the fibre was shot from both ends
-    std::optional<std::string> notMeasurable;  ///< why its loss cannot be measured in this shot: no cord before or behind it
+    std::optional<Decibel> reflectanceLimit{};  ///< of a connection, at most
+    std::optional<Connection> connection{};     ///< of a planned connection: which
+    std::optional<Decibel> bothWays;            ///< mean, where the fibre was shot from both ends
+    std::optional<std::string> notMeasurable;   ///< why its loss cannot be measured in this shot: no cord before or behind it
+    [[nodiscard]] bool reflectsTooMuch() const { return reflectance && reflectanceLimit && *reflectance > *reflectanceLimit; }
     [[nodiscard]] bool overLimit() const { return limit && (bothWays ? *bothWays > *limit : loss && *loss > *limit); }
 };
 
@@ -39,5 +42,8 @@ std::optional<otdr::TwoWavelengths> atOtherWavelength(const LinkState& state, co
 
 /// The last shot of the other direction at the same wavelength, or nothing.
 const TraceShot* otherWay(const LinkState& state, const TraceShot& shot);
+
+/// The first shot from the same end at the same wavelength that shows the link: what later ones are held against; null: this is the first.
+const Filed<TraceShot>* firstShot(const LinkState& state, const TraceShot& shot);
 
 }  // namespace clendo

@@ -94,6 +94,8 @@ struct LinkState {
     std::map<Connection, Digest> sleeves;      ///< whose sleeve was cleaned since the pair was last open, and the entry that says it
     std::vector<Filed<PowerRead>> readings;
     std::vector<Filed<TraceShot>> traces;
+    /// By the entry of a shot: faces that its cords met and their own, and why each was not fit then; an empty word: it was.
+    std::map<Digest, std::map<FaceId, std::string>> facesOfShots;
     std::optional<Filed<LightSeen>> lightSeen;      ///< where light into this fibre came out, as it was seen last
     std::optional<Filed<LengthMeasured>> measured;  ///< its length by something else than a trace
     std::optional<SignatureState> signature;

@@ -1,0 +1,126 @@
+#include "otdr/level_rows.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace clendo::otdr {
+namespace {
+
+constexpr float unknown = std::numeric_limits<float>::quiet_NaN();
+
+/// Where no fibre can be seen: dead zones behind reflections, and what lies behind the end.
+std::vector<std::pair<double, double>> hidden(const Trace& trace, const Analysis& found)
+{
+    const double pulse = trace.pulseLength().value(), spacing = trace.spacing().value();
+    std::vector<std::pair<double, double>> out;
+    for (const auto& e : found.events) {
+        const double at = e.at.value();
+        if (e.kind == EventKind::End) out.emplace_back(at - spacing, 1e12);
+        const bool reflects = e.reflectance.has_value() || e.kind == EventKind::Launch;
+        if (reflects) out.emplace_back(at - spacing, at + 3 * pulse + 4 * spacing);
+    }
+    return out;
+}
+
+}  // namespace
+
+LevelRow::LevelRow(const Trace& trace, const Analysis& found, Metre launchEnd, Metre length, bool turned)
+    : launchEnd_(launchEnd.value()), length_(length.value()), turned_(turned)
+{
+    const double spacing = std::max(1e-4, trace.spacing().value());
+    const auto each = std::max<std::size_t>(1, static_cast<std::size_t>(trace.pulseLength().value() / spacing / 4));
+    pitch_ = spacing * double(each);
+    const auto dark = hidden(trace, found);
+    const std::size_t blocks = trace.level.size() / each;
+    sums_.assign(1, 0);
+    counts_.assign(1, 0);
+    sums_.reserve(blocks + 1);
+    counts_.reserve(blocks + 1);
+    const double first = trace.distance.empty() ? 0 : double(trace.distance.front());
+    for (std::size_t b = 0; b < blocks; ++b) {
+        const double z = first + (double(b) + 0.5) * pitch_;
+        double sum = 0;
+        for (std::size_t i = b * each; i < (b + 1) * each; ++i)
+            if (!trace.dark[i]) sum += std::exp2(double(trace.level[i]) * 0.66438561897747247);  // 10^(y / 5)
+        const bool seen = std::none_of(dark.begin(), dark.end(), [&](const auto& d) { return z >= d.first && z < d.second; });
+        sums_.push_back(sums_.back() + (seen ? sum / double(each) : 0));
+        counts_.push_back(counts_.back() + (seen ? 1 : 0));
+    }
+    launchEnd_ -= first;
+    // the level at the near end: of the last fibre before it, of the first behind it where there is none
+    constexpr double lead = 100;  // m
+    const double back = std::max(lead, 12 * pitch_);
+    const double near = turned_ ? length_ : 0, sign = turned_ ? 1 : -1;
+    float level = unknown;
+    for (const double way : {sign, -sign})
+        if (std::isnan(level)) level = mean(std::min(near, near + way * back), std::max(near, near + way * back));
+    zero_ = level;
+}
+
+float LevelRow::mean(double from, double to) const
+{
+    const double begin = launchEnd_ + (turned_ ? length_ - to : from), end = launchEnd_ + (turned_ ? length_ - from : to);
+    const auto last = double(sums_.size() - 1);
+    const double left = std::floor(begin / pitch_), right = std::max(left + 1, std::ceil(end / pitch_));
+    if (right <= 0 || left >= last || !(right > left)) return unknown;
+    const auto a = static_cast<std::size_t>(std::max(0.0, left)), b = static_cast<std::size_t>(std::min(last, right));
+    const double sum = sums_[b] - sums_[a];
+    const std::uint32_t n = counts_[b] - counts_[a];
+    if (n == 0 || !(sum > 0)) return unknown;
+    constexpr float fiveLg2 = 1.5051499783F;
+    return fiveLg2 * std::log2(static_cast<float>(sum / double(n))) - zero_;
+}
+
+std::vector<float> differenceMap(const std::vector<const LevelRow*>& rows, Metre from, Metre to, std::size_t columns)
+{
+    std::vector<float> out(rows.size() * columns, unknown);
+    constexpr std::size_t least = 3;
+    if (rows.size() < least || columns == 0 || to <= from) return out;
+    const double wide = (to - from).value() / double(columns);
+    std::vector<float> column;
+    for (std::size_t c = 0; c < columns; ++c) {
+        column.clear();
+        for (std::size_t r = 0; r < rows.size(); ++r) {
+            const float level = rows[r]->mean(from.value() + wide * double(c), from.value() + wide * double(c + 1));
+            out[r * columns + c] = level;
+            if (!std::isnan(level)) column.push_back(level);
+        }
+        if (column.size() < least) {
+            for (std::size_t r = 0; r < rows.size(); ++r) out[r * columns + c] = unknown;
+            continue;
+        }
+        const auto middle = column.begin() + static_cast<std::ptrdiff_t>(column.size() / 2);
+        std::nth_element(column.begin(), middle, column.end());
+        for (std::size_t r = 0; r < rows.size(); ++r) out[r * columns + c] = *middle - out[r * columns + c];
+    }
+    return out;
+}
+
+std::vector<StandsOut> standingOut(const std::vector<float>& map, std::size_t columns, Decibel least)
+{
+    std::vector<StandsOut> out;
+    if (columns == 0) return out;
+    for (std::size_t row = 0; row < map.size() / columns; ++row) {
+        const float* line = map.data() + row * columns;
+        constexpr std::size_t lastOnes = 7;
+        std::vector<float> end;
+        for (std::size_t c = columns; c-- > 0 && end.size() < lastOnes;)
+            if (!std::isnan(line[c])) end.push_back(line[c]);
+        if (end.size() < lastOnes) continue;
+        std::nth_element(end.begin(), end.begin() + lastOnes / 2, end.end());
+        const float more = end[lastOnes / 2];
+        if (more < static_cast<float>(least.value())) continue;
+        // back to where it is still half of that
+        std::size_t from = columns;
+        for (std::size_t c = columns; c-- > 0;) {
+            if (std::isnan(line[c])) continue;
+            if (line[c] < more / 2) break;
+            from = c;
+        }
+        out.push_back({row, from, Decibel(double(more))});
+    }
+    return out;
+}
+
+}  // namespace clendo::otdr
