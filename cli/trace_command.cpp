@@ -1,3 +1,6 @@
+#include <fmt/format.h>
+
+#include <cmath>
 #include <memory>
 #include <nlohmann/json.hpp>
 
@@ -80,6 +83,13 @@ nlohmann::json combineFiles(const TraceArguments& arguments)
     nlohmann::json out{{"files", arguments.files}};
     const auto a = load(arguments.files[0]), b = load(arguments.files[1]);
     if (!a || !b) return out["error"] = toJson(a ? b.error() : a.error()), out;
+    if (std::abs((a->wavelength - b->wavelength).value()) >= sameWavelength.value())
+        return out["error"] = toJson(Error{
+                   Error::Code::TraceImpossible,
+                   fmt::format("One was shot at {:.0f} nm, the other at {:.0f} nm: a mean of both is no joint's loss. Take two of one wavelength.",
+                               a->wavelength.value(), b->wavelength.value()),
+                   {}}),
+               out;
     out.update(otdr::headerToJson(*a));
     out.update(otdr::toJson(otdr::combine(*a, *b, arguments.cords())));
     return out;

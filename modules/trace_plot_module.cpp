@@ -77,11 +77,14 @@ public:
         }
         for (const auto& mark : drawing.marks) upright(mark.at, QPen(mark.step ? colours.step : colours.joint, 1, Qt::DashLine));
         cursors_.clear();
-        for (const auto& cursor : drawing.cursors) {
+        for (qsizetype i = 0; i < drawing.cursors.size(); ++i) {
+            const auto& cursor = drawing.cursors[i];
             upright(cursor.at, QPen(colours.cursor, cursor.chosen ? 2.4 : 1.2));
             auto* name = new QCPItemText(plot_);
             name->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
-            name->position->setCoords(cursor.at, 0);
+            // close ones at heights of their own
+            constexpr double row = 0.11;
+            name->position->setCoords(cursor.at, row * double(i));
             name->setPositionAlignment(Qt::AlignTop | Qt::AlignHCenter);
             name->setText(cursor.name);
             name->setFont(font());

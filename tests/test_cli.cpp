@@ -125,6 +125,9 @@ private slots:
             if (std::abs(pair["at_m"].get<double>() - 150 - 1902) < 10) atTheSeaWall += pair["loss_db"].get<double>();
         QVERIFY2(qAbs(atTheSeaWall - 0.53) < 0.04, qPrintable(QString::number(atTheSeaWall)));
         QVERIFY(r.lines[0]["pairs"].size() >= 4);
+        const Run mixed = run({"bidir", QDir(demo.traces).filePath("VP-04-03-1550-ab.sor"), QDir(demo.traces).filePath("VP-04-03-1310-ba.sor")});
+        QCOMPARE(mixed.status, 1);
+        QVERIFY(mixed.lines[0]["error"]["message"].get<std::string>().find("1550 nm, the other at 1310 nm") != std::string::npos);
         // and the certificate of the demo job, without a display
         const Run c = run({"certificate", demo.job, "--out", dir.filePath("out")});
         QCOMPARE(c.status, 0);

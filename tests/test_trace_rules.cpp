@@ -4,6 +4,7 @@
 #include "record/advice/link_advice.h"
 #include "record/output/shots_of_cable.h"
 #include "record/rules/hidden_by_shot.h"
+#include "record/rules/plan_match.h"
 #include "record/rules/trace_naming.h"
 #include "record/rules/which_cable.h"
 #include "record/rules/witnesses.h"
@@ -223,6 +224,24 @@ private slots:
         QCOMPARE(traceAdvice(after, *after.link("VP-04/1")).headline, std::string("Another cable's trace?"));
     }
 
+    void aTurnedShotIsTold()
+    {
+        Journal j;
+        const JobState state = j.state();
+        const Link& link = *state.link("VP-04/1");
+        // joints as seen from B, said to be shot from A: 495 and 1220 m instead of 1180 and 1905
+        TraceShot s = shot(Direction::BtoA);
+        std::erase_if(s.found.events, [](const auto& e) { return e.kind == otdr::EventKind::Loss && qAbs(e.loss->value() - 0.2) < 1e-6; });
+        QVERIFY(whichCable(state, link, s.found, Direction::AtoB).turned);
+        QVERIFY(!whichCable(state, link, s.found, Direction::BtoA).turned);
+    }
+    void modeFieldsThatDifferAreExplained()
+    {
+        Journal j;
+        j.add(shot(Direction::AtoB, 0.35)).add(shot(Direction::BtoA, -0.05));
+        const JobState state = j.state();
+        QVERIFY(says(traceAdvice(state, *state.link("VP-04/1")), "The fibres' mode fields differ; the mean, 0.15 dB"));
+    }
     void threeWitnessesOfAConnection_data()
     {
         QTest::addColumn<bool>("clean");
@@ -292,6 +311,47 @@ private slots:
         QCOMPARE(hidden[1].from, Metre(1000));
         for (const auto& h : hidden) QVERIFY(h.to > h.from && h.to <= Metre(3000) && !h.behind.empty());
         QVERIFY(says(traceAdvice(state, link), "The ribbon shows"));
+    }
+    void fibreOfAnotherKindIsSaid_data()
+    {
+        QTest::addColumn<double>("attenuation");
+        QTest::addColumn<double>("nm");
+        QTest::addColumn<bool>("said");
+        QTest::newRow("single-mode") << 0.21 << 1550.0 << false;
+        QTest::newRow("as multimode") << 0.6 << 1310.0 << true;
+        QTest::newRow("between the two: nobody knows") << 0.45 << 1310.0 << false;
+        QTest::newRow("a wavelength of which nothing is known") << 0.6 << 1625.0 << false;
+    }
+    void fibreOfAnotherKindIsSaid()
+    {
+        QFETCH(const double, attenuation);
+        QFETCH(const double, nm);
+        QFETCH(const bool, said);
+        Journal j;
+        TraceShot s = shot(Direction::AtoB, 0.1, nm);
+        s.found.span->attenuation = DecibelPerKilometre(attenuation);
+        j.add(s);
+        const JobState state = j.state();
+        QCOMPARE(says(traceAdvice(state, *state.link("VP-04/1")), "OS2 is planned"), said);
+    }
+    void shotsOfAnEarlierVisitSayNothingOfNow()
+    {
+        Journal j;
+        j.add(shot(Direction::AtoB, 0.1, 1310)).add(shot(Direction::AtoB, 0.1, 1550)).add(shot(Direction::BtoA, 0.1, 1550));
+        const JobState then = j.state();
+        const LinkState& first = then.state("VP-04/1");
+        QCOMPARE(otherWavelengths(first, first.traces[1].what).size(), std::size_t(1));
+        QVERIFY(otherWay(first, first.traces[1].what));
+        for (int i = 0; i < 100; ++i) j.look(portA);  // time passes
+        TraceShot again = shot(Direction::AtoB, 0.4, 1550);
+        again.trace = "another";
+        j.add(again);
+        const JobState now = j.state();
+        const LinkState& later = now.state("VP-04/1");
+        QVERIFY(otherWavelengths(later, later.traces.back().what).empty());
+        QVERIFY(!otherWay(later, later.traces.back().what));
+        QVERIFY(firstShot(later, later.traces.back().what) == &later.traces[1]);
+        QVERIFY(!firstShot(later, later.traces[1].what));
     }
     void lossyLengthsAreSaid()
     {

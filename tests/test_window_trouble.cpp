@@ -10,6 +10,7 @@
 #include "app/trace/trace_intake.h"
 #include "files/files.h"
 #include "record/journal/time_text.h"
+#include "record/rules/trace_naming.h"
 #include "record/state/complete_act.h"
 #include "window_driver.h"
 

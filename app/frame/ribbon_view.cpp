@@ -111,7 +111,7 @@ void RibbonView::showHidden(std::vector<HiddenLength> hidden)
 void RibbonView::paintHidden(QPainter& p) const
 {
     if (hidden_.empty()) return;
-    const double y = em(2.75), tall = em(0.9), least = em(0.5);
+    const double y = em(2.75), tall = em(0.7), least = em(2.3);  // beyond the face that stands there
     p.setPen(Qt::NoPen);
     p.setBrush(QBrush(theme().work, Qt::Dense4Pattern));
     for (const auto& h : hidden_) {

@@ -62,8 +62,8 @@ FolderDialog::FolderDialog(JobSession& session, const QStringList& files, const 
     table_->verticalHeader()->setDefaultSectionSize(em(1.6));
     table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft);
     table_->horizontalHeader()->setSectionResizeMode(SaysColumn, QHeaderView::Stretch);
-    table_->setColumnWidth(NameColumn, em(16));
-    table_->setColumnWidth(FibreColumn, em(7));
+    table_->setColumnWidth(NameColumn, em(12));
+    table_->setColumnWidth(FibreColumn, em(6));
     table_->setColumnWidth(EndColumn, em(5));
     table_->setColumnWidth(WavelengthColumn, em(4));
     says_->setObjectName(QStringLiteral("folderSays"));
@@ -130,8 +130,8 @@ void FolderDialog::buildChoices()
 void FolderDialog::place()
 {
     placeAll(files_, *session_.state().plan, pattern_->currentText().toStdString(), tracesIn(session_.state()));
-    // what is asked comes first, then what cannot be filed, then the rest; by name
-    const auto rank = [](const FolderFile& f) { return !f.read || f.leftOut ? 1 : f.willBeFiled() ? 2 : 0; };
+    // what is asked comes first, then what cannot be read, what will be filed, what is there already; by name
+    const auto rank = [](const FolderFile& f) { return !f.read ? 1 : f.leftOut ? 3 : f.willBeFiled() ? 2 : 0; };
     std::stable_sort(files_.begin(), files_.end(), [&](const auto& a, const auto& b) { return rank(a) < rank(b); });
     fill();
 }
@@ -148,7 +148,7 @@ QString FolderDialog::wordsOf(const FolderFile& file) const
 
 void FolderDialog::fill()
 {
-    int filed = 0, asked = 0, bad = 0;
+    int filed = 0, asked = 0, bad = 0, there = 0;
     table_->setRowCount(static_cast<int>(files_.size()));
     for (int r = 0; r < table_->rowCount(); ++r) {
         const FolderFile& file = files_[static_cast<std::size_t>(r)];
@@ -157,7 +157,7 @@ void FolderDialog::fill()
         const QStringList texts{QFileInfo(file.path).fileName(), file.place.link ? text(*file.place.link) : tr("?"),
                                 file.place.direction ? directionWords(*file.place.direction) : tr("?"), nm, wordsOf(file)};
         const bool open = readable && !file.leftOut && !file.willBeFiled();
-        (!readable || file.leftOut ? bad : open ? asked : filed) += 1;
+        (!readable ? bad : file.leftOut ? there : open ? asked : filed) += 1;
         for (int c = 0; c < Columns; ++c) {
             auto* item = new QTableWidgetItem(c > 0 && c < SaysColumn && !readable ? QString() : texts[c]);
             item->setToolTip(texts[c]);
@@ -166,7 +166,8 @@ void FolderDialog::fill()
             table_->setItem(r, c, item);
         }
     }
-    const QString rest = bad > 0 ? tr(" %1 cannot be filed.").arg(bad) : QString();
+    const QString rest =
+        (there > 0 ? tr(" %1 are in the job already.").arg(there) : QString()) + (bad > 0 ? tr(" %1 cannot be read.").arg(bad) : QString());
     says_->setText(asked > 0
                        ? tr("%1 of %2 traces can be filed. Of %3 it is not told where they belong: they stand first. Choose them and say it below, "
                             "or they are left out.%4")

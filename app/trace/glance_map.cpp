@@ -56,7 +56,7 @@ GlanceMap::GlanceMap(QWidget* parent) : QWidget(parent)
     setMinimumHeight(em(14));
 }
 
-QSize GlanceMap::sizeHint() const { return {em(50), em(30)}; }
+QSize GlanceMap::sizeHint() const { return {em(50), em(26)}; }
 
 void GlanceMap::show(std::vector<Row> rows, std::vector<Joint> joints, SeenRange whole)
 {
@@ -83,7 +83,7 @@ std::vector<float> GlanceMap::map(SeenRange range, std::size_t columns) const
     return out;
 }
 
-QRectF GlanceMap::field() const { return QRectF(rect()).adjusted(em(3.6), em(1.6), -em(0.8), -em(4.4)); }
+QRectF GlanceMap::field() const { return QRectF(rect()).adjusted(em(3.6), em(1.6), -em(0.8), -em(5.4)); }
 
 std::optional<std::size_t> GlanceMap::rowAt(QPointF at) const
 {
@@ -160,6 +160,8 @@ void GlanceMap::paintScale(QPainter& p) const
         free = middle + half + em(0.6);
     }
     p.setPen(theme().soft);
+    p.drawText(QRectF(0, 0, f.left() - em(0.3), f.top()), Qt::AlignRight | Qt::AlignVCenter, tr("fibre"));
+    p.drawText(QRectF(0, f.bottom() + em(0.2), f.left() - em(0.3), line), Qt::AlignRight, tr("m"));
     const double step = niceStep(to - from);
     for (double at = std::ceil(from / step) * step; at <= to; at += step)
         p.drawText(QRectF(xOf(at) - em(3), f.bottom() + em(0.2), em(6), line), Qt::AlignCenter, QString::number(at, 'f', step < 1 ? 1 : 0));
@@ -179,8 +181,8 @@ void GlanceMap::paintLegend(QPainter& p) const
     label(bar.left() + em(0.8), QStringLiteral("-1"));
     label(bar.center().x(), QStringLiteral("0"));
     label(bar.right() - em(0.8), tr("+1 dB"));
-    p.drawText(QRectF(bar.right() + em(1), y - em(0.3), f.right() - bar.right() - em(1), em(1.4)), Qt::AlignLeft | Qt::AlignVCenter,
-               tr("lost up to there, more than the median fibre · grey: dead zone or nothing seen · hatched: no trace"));
+    p.drawText(QRectF(bar.right() + em(1), y - em(0.4), f.right() - bar.right() - em(1), em(2.8)), Qt::AlignLeft | Qt::TextWordWrap,
+               tr("lost up to there beyond the median fibre; grey: dead zone or nothing seen; hatched: no trace"));
 }
 
 void GlanceMap::paintEvent(QPaintEvent*)

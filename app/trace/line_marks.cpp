@@ -103,11 +103,12 @@ QString LineMarks::ofTwo() const
     const auto [from, to] = std::minmax({onTrace(0), onTrace(1)});
     const auto points = otdr::twoPointLoss(*signal_, from, to);
     out += points ? tr(" · two points: %1 dB").arg(number(points->value(), 3)) : tr(" · no light at one of them");
-    if (const auto line = otdr::leastSquaresLoss(*signal_, from, to))
-        out += tr(" · least squares: %1 dB, %2 ± %3 dB/km")
-                   .arg(number(line->loss.value(), 3), number(line->attenuation.value(), 3), number(2 * line->uncertainty.value(), 3));
     const bool joints = std::any_of(events_.begin(), events_.end(), [&](const auto& e) { return e.at > from && e.at < to; });
-    if (joints) out += tr(". There is a joint between them: a line through it is no fibre's.");
+    if (joints) return out + tr(" · a joint lies between them: no line is fitted through it");
+    if (const auto line = otdr::leastSquaresLoss(*signal_, from, to))
+        out +=
+            tr(" · least squares: %1 dB, %2 ± %3 dB/km")
+                .arg(number(line->loss.value(), 3), number(line->attenuation.value(), 3), number(std::max(0.001, 2 * line->uncertainty.value()), 3));
     return out;
 }
 
@@ -119,7 +120,7 @@ QString LineMarks::ofFive() const
     const auto loss = otdr::fiveMarkLoss(*signal_, {on[0], on[1], on[2], on[3], on[4]});
     if (!loss) return tr("Joint at %1 m: too little clean fibre between the marks for a line on both sides.").arg(number(at_[2], 1));
     return tr("Joint at %1 m: the lines before (1 to 2) and behind it (3 to 4) differ by <b>%2 ± %3 dB</b>, five marks.")
-        .arg(number(at_[2], 1), number(loss->loss.value(), 3), number(2 * loss->uncertainty.value(), 3));
+        .arg(number(at_[2], 1), number(loss->loss.value(), 3), number(std::max(0.001, 2 * loss->uncertainty.value()), 3));
 }
 
 }  // namespace clendo

@@ -3,7 +3,7 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QStackedWidget>
+#include <QVBoxLayout>
 
 #include "app/frame/open_job.h"
 #include "app/trace/cable_glance.h"
@@ -19,21 +19,31 @@ static const DeskEntry entry(30, [](WindowFrame& frame) -> std::unique_ptr<Desk>
 
 QWidget* TraceDesk::view()
 {
-    if (!stack_) {
-        stack_ = new QStackedWidget(frame_.widget());
-        view_ = new TraceView(stack_);
-        glance_ = new CableGlance(stack_);
-        stack_->addWidget(view_);
-        stack_->addWidget(glance_);
+    if (!both_) {
+        both_ = new QWidget(frame_.widget());
+        view_ = new TraceView(both_);
+        glance_ = new CableGlance(both_);
+        auto* layout = new QVBoxLayout(both_);
+        layout->setContentsMargins(0, 0, 0, 0);
+        layout->addWidget(view_);
+        layout->addWidget(glance_);
+        glanceAt(false);
         connect(view_, &TraceView::said, this, [this](const QString& sentence, bool trouble) { frame_.say(sentence, trouble); });
         connect(glance_, &CableGlance::opened, this, [this](const QString& link) {
-            const FaceId& chosen = frame_.chosen();
-            stack_->setCurrentWidget(view_);
+            const FaceId chosen = frame_.chosen();
+            glanceAt(false);
             frame_.choose({link.toStdString(), chosen.connection, chosen.side});
             frame_.refresh();
         });
     }
-    return stack_;
+    return both_;
+}
+
+void TraceDesk::glanceAt(bool all)
+{
+    glancing_ = all;
+    view_->setVisible(!all);
+    glance_->setVisible(all);
 }
 
 void TraceDesk::show(const Shown& shown)
@@ -53,14 +63,14 @@ std::vector<HiddenLength> TraceDesk::hidden(const Shown& shown) const
     return choice ? hiddenByShot(*shown.link, *choice) : std::vector<HiddenLength>();
 }
 
-TraceView* TraceDesk::traces() const { return stack_ && stack_->currentWidget() == view_ ? view_ : nullptr; }
+TraceView* TraceDesk::traces() const { return glancing_ ? nullptr : view_; }
 
-CableGlance* TraceDesk::glance() const { return stack_ && stack_->currentWidget() == glance_ ? glance_ : nullptr; }
+CableGlance* TraceDesk::glance() const { return glancing_ ? glance_ : nullptr; }
 
 void TraceDesk::toggleGlance()
 {
-    if (!stack_) return;
-    stack_->setCurrentWidget(glance() ? static_cast<QWidget*>(view_) : glance_);
+    if (!both_) return;
+    glanceAt(!glancing_);
     frame_.refresh();
 }
 
@@ -133,7 +143,7 @@ void TraceDesk::cameInto(const QString& file)
 void TraceDesk::jobGoes()
 {
     delete std::exchange(watched_, nullptr);
-    if (glance()) stack_->setCurrentWidget(view_);
+    if (glance()) glanceAt(false);
 }
 
 }  // namespace clendo

@@ -2,8 +2,6 @@
 #include "app/frame/desk.h"
 #include "app/frame/window_frame.h"
 
-class QStackedWidget;
-
 namespace clendo {
 
 class CableGlance;
@@ -41,9 +39,11 @@ public:
 
 private:
     void cameInto(const QString& file);
+    void glanceAt(bool all);
 
     WindowFrame& frame_;
-    QStackedWidget* stack_ = nullptr;
+    QWidget* both_ = nullptr;
+    bool glancing_ = false;
     TraceView* view_ = nullptr;
     CableGlance* glance_ = nullptr;
     WatchedFolder* watched_ = nullptr;

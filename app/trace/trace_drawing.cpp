@@ -11,7 +11,8 @@ namespace {
 constexpr std::size_t columns = 1600;
 constexpr double usualAttenuation = 0.35;                           // dB/km, where none was measured: for the drawing only
 constexpr double plannedConnection = 0.3, plannedSplice = 0.1;      // dB, for the drawing only: the limits judge
-constexpr double roomBelow = 3, roomAbove = 1, tallestSpike = 6;    // dB
+constexpr double roomAbove = 1, leastFall = 0.8;                    // dB
+constexpr double shareBelow = 0.6, shareAbove = 1.0;                // of what the fibre falls: tall reflections may leave the frame
 constexpr double leadFrom = 0.6, leadTo = 0.95, leadMiddle = 0.78;  // part of the launch cord whose level the plan begins at
 
 /// The levels of a part of the trace, lowest and highest of each column, from A on.
@@ -54,9 +55,10 @@ void layPlan(TraceDrawing& drawing, const otdr::Trace& trace, const TraceShot& s
         std::reverse(drawing.planDistance.begin(), drawing.planDistance.end());
         std::reverse(drawing.planLevel.begin(), drawing.planLevel.end());
     }
-    drawing.bottom = level - roomBelow;
-    drawing.top = std::min(drawing.top, *std::max_element(drawing.planLevel.begin(), drawing.planLevel.end()) + tallestSpike +
-                                            roomAbove);  // the fibre matters; tall reflections may leave the frame
+    const auto [low, high] = std::minmax_element(drawing.planLevel.begin(), drawing.planLevel.end());
+    const double lost = shot.found.span->loss ? shot.found.span->loss->value() : 0, fall = std::max({leastFall, *high - *low, lost});
+    drawing.bottom = *high - fall * (1 + shareBelow);
+    drawing.top = std::min(drawing.top, *high + shareAbove * fall);
 }
 
 /// Of a part of the line: the fibre's levels count, not spikes nor the noise behind it.

@@ -96,7 +96,8 @@ void TraceView::show(JobSession& session, const Link* link)
     empty_->setVisible(!any);
     if (!any) {
         title_->setText(tr("<b>Trace</b>, fibre %1").arg(link->fibre));
-        empty_->setText(tr("No trace of this fibre yet.\n\nO opens a .sor file that the OTDR saved; you can also drop it here.\nShoot through a "
+        empty_->setText(tr("No trace of this fibre yet.\n\nO opens a .sor file that the OTDR saved; you can also drop it here. Shift+A takes a "
+                           "folder of them in.\nShoot through a "
                            "launch cord of %1 m and a tail cord of %2 m, or the end connections cannot be measured.")
                             .arg(session.state().plan->job.launchCord.value(), 0, 'f', 0)
                             .arg(session.state().plan->job.tailCord.value(), 0, 'f', 0));

@@ -22,6 +22,8 @@ struct Event {
     std::optional<DecibelPerKilometre> leadIn;
     bool saturated = false;
     bool joinedWithNext = false;  ///< no clean fibre up to the next event: the loss stands there
+    /// Return loss of the piece from here to the next joint, this reflection and the fibre up to that one, against the light that comes here.
+    std::optional<Decibel> sectionReturnLoss{};
 };
 
 /// The link between the launch cord's far connector and the tail cord's near connector.

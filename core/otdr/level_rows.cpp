@@ -9,6 +9,23 @@ namespace {
 
 constexpr float unknown = std::numeric_limits<float>::quiet_NaN();
 
+/// From where on behind a reflection the level falls no more than fibre does: strong light stays in receivers for a while.
+double settled(const Trace& trace, double from, double pulse)
+{
+    const auto level = [&](double z) {
+        const auto at = std::lower_bound(trace.distance.begin(), trace.distance.end(), static_cast<float>(z)) - trace.distance.begin();
+        const auto to = std::lower_bound(trace.distance.begin(), trace.distance.end(), static_cast<float>(z + pulse)) - trace.distance.begin();
+        double sum = 0;
+        for (auto i = at; i < to; ++i) sum += double(trace.level[static_cast<std::size_t>(i)]);
+        return to > at ? sum / double(to - at) : 0;
+    };
+    constexpr double fibre = 0.0005, remains = 0.02;  // dB per metre, at most; dB over two pulses
+    constexpr int longest = 60;                       // pulses
+    for (int n = 0; n < longest; ++n, from += pulse)
+        if (level(from) - level(from + 2 * pulse) < remains + 2 * fibre * pulse) break;
+    return from;
+}
+
 /// Where no fibre can be seen: dead zones behind reflections, and what lies behind the end.
 std::vector<std::pair<double, double>> hidden(const Trace& trace, const Analysis& found)
 {
@@ -18,7 +35,7 @@ std::vector<std::pair<double, double>> hidden(const Trace& trace, const Analysis
         const double at = e.at.value();
         if (e.kind == EventKind::End) out.emplace_back(at - spacing, 1e12);
         const bool reflects = e.reflectance.has_value() || e.kind == EventKind::Launch;
-        if (reflects) out.emplace_back(at - spacing, at + 3 * pulse + 4 * spacing);
+        if (reflects) out.emplace_back(at - spacing, settled(trace, at + 3 * pulse + 4 * spacing, std::max(pulse, 8 * spacing)));
     }
     return out;
 }

@@ -104,6 +104,7 @@ private:
         if (length > 0) span.attenuation = DecibelPerKilometre(-1000 * sum / length);
         span.returnLoss = returnLoss(span, *first, withTail);
         span.unevenness = unevenness(span);
+        returnLossOfSections(span);
     }
 
     /// Slopes of pieces of clean fibre between joints against that of all.
@@ -150,21 +151,42 @@ private:
         return nullptr;
     }
 
-    /// -10 lg of what comes back from the span against what enters it; the open end of a link without tail is left out.
-    /// Where the span begins at the front panel, its own reflection is none of the link's: there the fibre's line counts.
+    /// -10 lg of what comes back from between two places against what enters it at a level; up to point `hidden` the fibre's line counts.
+    [[nodiscard]] std::optional<Decibel> returned(double begin, double stop, double level, std::size_t hidden, const Stretch& line) const
+    {
+        const double perSample = 2 * s_.spacing() * parts_.trace.groupIndex / speedOfLight * 1e9;  // two-way ns
+        const double scale = std::pow(10, parts_.trace.backscatter.value() / 10) * perSample / std::pow(10, level / 5);
+        double sum = 0;
+        for (std::size_t i = s_.indexOf(begin); i < s_.size() && s_.z(i) <= stop; ++i)
+            sum += (i < hidden ? std::pow(10, line.level(s_.z(i)) / 5) : s_.power(i)) * scale;
+        return sum > 0 ? std::optional(Decibel(-10 * std::log10(sum))) : std::nullopt;
+    }
+
+    /// Of the span; the open end of a link without tail is left out. Where it begins at the front panel, that one's own reflection is none of the
+    /// link's.
     [[nodiscard]] std::optional<Decibel> returnLoss(const Span& span, const Stretch& first, bool withTail) const
     {
-        const double level = first.level(span.from.value());
         const std::size_t hidden = span.from > Metre(0) ? 0 : parts_.launchClean;
-        const std::size_t from = s_.indexOf(span.from.value());
         const double stop = withTail ? span.to.value() + 1.5 * s_.pulseMetres() : span.to.value() - s_.spacing();
-        const double perSample = 2 * s_.spacing() * parts_.trace.groupIndex / speedOfLight * 1e9;  // two-way ns
-        double sum = 0;
-        for (std::size_t i = from; i < s_.size() && s_.z(i) <= stop; ++i)
-            sum += (i < hidden ? std::pow(10, first.level(s_.z(i)) / 5) : s_.power(i)) / std::pow(10, level / 5) *
-                   std::pow(10, parts_.trace.backscatter.value() / 10) * perSample;
-        if (sum <= 0) return std::nullopt;
-        return Decibel(-10 * std::log10(sum));
+        return returned(span.from.value(), stop, first.level(span.from.value()), hidden, first);
+    }
+
+    /// Of the pieces between the joints of the span.
+    void returnLossOfSections(const Span& span)
+    {
+        for (std::size_t i = 0; i < out_.events.size(); ++i) {
+            Event& e = out_.events[i];
+            if (!isJoint(e) || e.at < span.from || e.at >= span.to) continue;
+            double stop = span.to.value();
+            for (std::size_t k = i + 1; k < out_.events.size(); ++k)
+                if (isJoint(out_.events[k]) || out_.events[k].kind == EventKind::End) {
+                    stop = std::min(stop, out_.events[k].at.value());
+                    break;
+                }
+            const Stretch* before = stretchBefore(e.at.value());
+            if (before && stop > e.at.value() + s_.pulseMetres())
+                e.sectionReturnLoss = returned(e.at.value(), stop - s_.spacing(), before->level(e.at.value()), 0, *before);
+        }
     }
 
     Analysis& out_;

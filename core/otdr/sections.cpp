@@ -200,8 +200,47 @@ private:
     /// Whether what it loses is worth a word.
     [[nodiscard]] bool loses(const Place& place, const Fit& fitted) const
     {
-        const double excess = -fitted.values[static_cast<Eigen::Index>(2 + kept_.size())];
-        return excess * (place.to - place.from) >= leastLoss && excess >= leastShare * std::abs(usual_.slope);
+        const double excess = -fitted.values[static_cast<Eigen::Index>(2 + kept_.size())], beside = -fitted.values[1], usual = std::abs(usual_.slope);
+        constexpr double asUsual = 0.75;  // what is beside it must be fibre as the rest is
+        return excess * (place.to - place.from) >= leastLoss && excess >= leastShare * usual && beside + excess >= (1 + leastShare) * usual &&
+               beside >= asUsual * usual;
+    }
+
+    /// Slope of the blocks between two places, dB per metre; nothing where they are few.
+    [[nodiscard]] std::optional<double> slopeBetween(double from, double to) const
+    {
+        double w = 0, x = 0, y = 0, xx = 0, xy = 0;
+        int n = 0;
+        for (std::size_t i = 0; i < z_.size(); ++i) {
+            if (z_[i] < from || z_[i] > to) continue;
+            const double weight = weight_[i] * weight_[i], z = z_[i] - from;
+            w += weight;
+            x += weight * z;
+            y += weight * level_[i];
+            xx += weight * z * z;
+            xy += weight * z * level_[i];
+            ++n;
+        }
+        constexpr int fewest = 5;
+        const double determinant = w * xx - x * x;
+        return n >= fewest && determinant > 0 ? std::optional((w * xy - x * y) / determinant) : std::nullopt;
+    }
+
+    /// Whether it is steeper than the fibre next to it, up to the joints there: fibres of several kinds one behind the other are not even anyway.
+    [[nodiscard]] bool standsOutBeside(const Place& place, const Steps& own, const Fit& all) const
+    {
+        const double excess = -all.values[static_cast<Eigen::Index>(2 + kept_.size())], steep = all.values[1] - excess,
+                     length = place.to - place.from;
+        double before = std::max(z_.front(), place.from - length), behind = std::min(z_.back(), place.to + length);
+        for (const std::size_t j : own) {
+            const double at = stretch_.steps()[j].at;
+            if (at + s_.rampMetres() <= place.from) before = std::max(before, at + s_.rampMetres());
+            if (at >= place.to) behind = std::min(behind, at);
+        }
+        constexpr double mostOf = 0.6;
+        for (const auto& beside : {slopeBetween(before, place.from), slopeBetween(place.to, behind)})
+            if (beside && *beside - steep < mostOf * leastShare * std::abs(usual_.slope)) return false;
+        return true;
     }
 
     /// The length that says most beside the clear joints; it stays where it says more than the steps that it stands for.
@@ -236,7 +275,8 @@ private:
         for (double off = by; off > 0.1 * s_.rampMetres(); off *= 0.6) around(*best, off, consider);
         const auto sections = with(*best);
         const auto own = ownSteps(sections);
-        if (!loses(*best, fit(sections, own))) return std::nullopt;
+        const Fit fitted = fit(sections, own);
+        if (!loses(*best, fitted) || !standsOutBeside(*best, own, fitted)) return std::nullopt;
         return costOf(kept_, ownSteps(kept_)) - costOf(sections, own) > byChance - 3 * eachNumber ? best : std::nullopt;
     }
 

@@ -67,6 +67,7 @@ json toJson(const Analysis& a)
                  {"lead_in_db_per_km", optionally(e.leadIn)},
                  {"saturated", e.saturated}};
         if (e.joinedWithNext) one["joined_with_next"] = true;
+        if (e.sectionReturnLoss) one["section_orl_db"] = number(e.sectionReturnLoss->value(), 3);
         events.push_back(std::move(one));
     }
     json out{{"events", events}, {"span", spanToJson(a.span)}, {"notes", a.notes}};
@@ -132,6 +133,7 @@ Result<Analysis> analysisFromJson(const json& value)
         event.leadIn = quantity<DecibelPerKilometre>(e, "lead_in_db_per_km", -1e4, 1e4);
         event.saturated = e.flagOr("saturated", false);
         event.joinedWithNext = e.flagOr("joined_with_next", false);
+        event.sectionReturnLoss = quantity<Decibel>(e, "section_orl_db", -100, 200);
         if (!problem) problem = e.problem();
         out.events.push_back(event);
     }

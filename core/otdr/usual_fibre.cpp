@@ -21,4 +21,22 @@ UsualFibre usualFibre(Nanometre wavelength)
     return rows.back().fibre;
 }
 
+std::optional<FibreKind> fibreLike(Nanometre wavelength, DecibelPerKilometre attenuation)
+{
+    const double nm = wavelength.value(), loss = attenuation.value();
+    struct Row {
+        double from, to;              ///< nm
+        double singleFrom, singleTo;  ///< dB/km
+        double multiFrom, multiTo;
+    };
+    static constexpr std::array<Row, 3> rows{
+        {{820, 880, 1.7, 2.0, 2.1, 3.6}, {1280, 1340, 0.28, 0.42, 0.5, 1.6}, {1520, 1580, 0.15, 0.27, 0.35, 1.2}}};
+    for (const Row& row : rows) {
+        if (nm < row.from || nm > row.to) continue;
+        if (loss >= row.singleFrom && loss <= row.singleTo) return FibreKind::SingleMode;
+        if (loss >= row.multiFrom && loss <= row.multiTo) return FibreKind::Multimode;
+    }
+    return std::nullopt;
+}
+
 }  // namespace clendo::otdr

@@ -1,4 +1,6 @@
 #pragma once
+#include <optional>
+
 #include "units/units.h"
 
 namespace clendo::otdr {
@@ -10,5 +12,10 @@ struct UsualFibre {
     Decibel backscatter;  ///< of a pulse of 1 ns
 };
 UsualFibre usualFibre(Nanometre wavelength);
+
+/// What fibre loses tells its kind where the kinds do not overlap; stress and bends only add. As generally known.
+enum class FibreKind { SingleMode, Multimode };
+/// Nothing where both would be possible, or neither is likely.
+std::optional<FibreKind> fibreLike(Nanometre wavelength, DecibelPerKilometre attenuation);
 
 }  // namespace clendo::otdr

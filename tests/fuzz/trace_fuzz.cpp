@@ -11,6 +11,9 @@
 #include "broken.h"
 #include "files/files.h"
 #include "otdr/bidirectional.h"
+#include "otdr/level_rows.h"
+#include "otdr/line_tools.h"
+#include "otdr/sor_file.h"
 #include "otdr/sor_reader.h"
 #include "otdr/sor_writer.h"
 #include "otdr/thin.h"
@@ -66,6 +69,37 @@ void demand(bool holds)
     if (!holds) std::abort();
 }
 
+/// Marks anywhere, and the trace as a row among others.
+void byHand(const otdr::Trace& t, const otdr::Analysis& found, Random& random)
+{
+    const auto anywhere = [&] { return Metre(double(below(random, 100000)) - 1000); };
+    const otdr::LevelRow row(t, found, anywhere(), anywhere(), below(random, 2) == 0);
+    const auto map = otdr::differenceMap({&row, &row, &row}, Metre(0), Metre(double(below(random, 100000))), 1 + below(random, 50));
+    otdr::standingOut(map, 1 + below(random, 50), Decibel(0.1));
+    if (t.level.empty()) return;
+    const otdr::Signal signal(t);
+    const Metre a = anywhere(), b = anywhere();
+    const auto points = otdr::twoPointLoss(signal, a, b);
+    demand(!points || std::isfinite(points->value()));
+    const auto line = otdr::leastSquaresLoss(signal, std::min(a, b), std::max(a, b));
+    demand(!line || std::isfinite(line->loss.value() + line->uncertainty.value()));
+    if (const auto marks = otdr::marksFor(t, found.events, otdr::snapped(found.events, a, Metre(1e9)))) {
+        const auto loss = otdr::fiveMarkLoss(signal, *marks);
+        demand(!loss || std::isfinite(loss->loss.value()));
+    }
+}
+
+/// What can be written again is the same; with other labels it can be taken apart again.
+void writtenAgain(const std::string& bytes)
+{
+    auto file = otdr::SorFile::read(bytes, "fuzz");
+    if (!file) return;
+    demand(file->write() == bytes);
+    if (!file->label({"VP-04", "a longer name than it had", std::string("zero\0inside", 11), ""})) return;
+    const auto again = otdr::SorFile::read(file->write(), "again");
+    demand(again.has_value());
+}
+
 void analysed(const otdr::Trace& t, Random& random)
 {
     const auto cord = [&] { return Metre(below(random, 2) == 0 ? 0 : double(below(random, 2000))); };
@@ -83,6 +117,8 @@ void analysed(const otdr::Trace& t, Random& random)
     demand(otdr::analysisFromJson(json).has_value());
     otdr::thin(t, Metre(0), Metre(double(below(random, 50000))), 1 + below(random, 800));
     if (below(random, 8) == 0) otdr::toJson(otdr::combine(t, t, cords));
+    for (const auto& s : found.sections) demand(std::isfinite(s.from.value() + s.to.value() + s.excess.value()) && s.from < s.to);
+    byHand(t, found, random);
 }
 
 }  // namespace
@@ -102,7 +138,9 @@ int main(int argc, char** argv)
         const std::string& seed = seeds[below(random, seeds.size())];
         ++tried;
         const std::size_t how = below(random, 3);
-        auto trace = otdr::readSor(how == 0 ? brokenFile(seed, random) : how == 1 ? brokenSettings(seed, random) : seed, "fuzz");
+        const std::string bytes = how == 0 ? brokenFile(seed, random) : how == 1 ? brokenSettings(seed, random) : seed;
+        writtenAgain(bytes);
+        auto trace = otdr::readSor(bytes, "fuzz");
         if (!trace) continue;
         ++read;
         if (how == 2) *trace = brokenTrace(std::move(*trace), random);

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "otdr/then_and_now.h"
+#include "otdr/usual_fibre.h"
 #include "record/advice/link_advice.h"
 #include "record/rules/hidden_by_shot.h"
 #include "record/rules/link_light_parts.h"
@@ -14,6 +15,13 @@
 
 namespace clendo {
 namespace {
+
+/// Two sigma, in dB as it is printed: never nothing.
+double plusMinus(Decibel sigma)
+{
+    constexpr double least = 0.01;
+    return std::max(least, 2 * sigma.value());
+}
 
 /// How to shoot a fibre that was not shot yet: settings, why, and what they give up.
 std::vector<std::string> beforeTheShot(const JobState& state, const Link& link)
@@ -56,7 +64,7 @@ std::vector<std::string> sinceTheFirstShot(const LinkState& s, const TraceShot& 
     const auto& span = *shot.found.span;
     for (const auto& change : otdr::changesSince(first->what.found, shot.found, Metre(std::max(nearest, share * span.length().value())))) {
         const double at = fromA(shot, change.at).value_or(change.at).value();
-        const double by = std::abs(change.difference.value()), doubt = 2 * change.uncertainty.value();
+        const double by = std::abs(change.difference.value()), doubt = plusMinus(change.uncertainty);
         using Kind = otdr::Change::Kind;
         switch (change.kind) {
             case Kind::Worse: out.push_back(fmt::format("Since the first shot: {:.2f} ± {:.2f} dB more are lost at {:.0f} m.", by, doubt, at)); break;
@@ -76,7 +84,7 @@ std::string causeWords(const std::optional<otdr::TwoWavelengths>& both, bool oth
 {
     if (both) {
         const std::string by = fmt::format("{:.2f} dB at the longer wavelength, {:.2f} dB at the shorter, {:.2f} ± {:.2f} dB more",
-                                           both->longer.value(), both->shorter.value(), both->difference.value(), 2 * both->uncertainty.value());
+                                           both->longer.value(), both->shorter.value(), both->difference.value(), plusMinus(both->uncertainty));
         switch (both->cause) {
             case otdr::LossCause::Bend: return by + ": a bend or a pinch; look for it before anything is opened.";
             case otdr::LossCause::Joint: return by + ": no bend; a splice or a connection loses the same at both.";
@@ -90,12 +98,19 @@ std::string causeWords(const std::optional<otdr::TwoWavelengths>& both, bool oth
 void addJointsOverLimit(Advice& r, const JobState& state, const Link& link, const TraceShot& shot)
 {
     if (!shot.found.span) return;
-    const auto& traces = state.state(link.id).traces;
-    const bool otherWavelength = std::any_of(traces.begin(), traces.end(), [&](const auto& t) { return t.what.wavelength != shot.wavelength; });
+    const bool otherWavelength = !otherWavelengths(state.state(link.id), shot).empty();
     for (const auto& row : matchPlan(state, link, shot)) {
         if (!row.planned && !row.overLimit() && row.loss && *row.loss > Decibel(0.1))
             r.help.push_back(fmt::format("{:.2f} dB at {:.0f} m, {}, is not in the plan: a bend, a crush or an unplanned splice.", row.loss->value(),
                                          row.found->value(), row.where));
+        if (row.bothWays && row.loss) {
+            constexpr Decibel clearly{0.1};
+            const Decibel back = 2 * *row.bothWays - *row.loss, apart = (*row.loss - back) / 2;
+            if (std::abs(apart.value()) > clearly.value())
+                r.help.push_back(fmt::format(
+                    "{}: {:.2f} dB in this direction, {:.2f} dB in the other. The fibres' mode fields differ; the mean, {:.2f} dB, is what it loses.",
+                    row.planned ? row.name : "What is not in the plan", row.loss->value(), back.value(), row.bothWays->value()));
+        }
         if (row.shifted)
             r.help.push_back(fmt::format("{} lies {:.0f} m {} than planned.", row.name, std::abs(row.shifted->value()),
                                          *row.shifted > Metre(0) ? "further from A" : "nearer to A"));
@@ -129,8 +144,24 @@ void addSections(Advice& r, const Link& link, const TraceShot& shot)
         r.help.push_back(fmt::format(
             "From {:.0f} to {:.0f} m the fibre loses {:.2f} ± {:.2f} dB more than beside it ({:.2f} dB/km): pressed, bent, cold or wet, or another "
             "fibre. No splice does that; the longer wavelength tells stress.",
-            from.value(), to.value(), section.excess.value(), 2 * section.uncertainty.value(), section.attenuation.value()));
+            from.value(), to.value(), section.excess.value(), plusMinus(section.uncertainty), section.attenuation.value()));
     }
+}
+
+/// Fibre of another kind than planned, by what it loses; and fibre that is not even.
+void addFibre(Advice& r, const Link& link, const otdr::Span& span, Nanometre wavelength)
+{
+    if (!span.attenuation) return;
+    constexpr Metre enough{200};
+    if (span.unevenness)
+        r.help.push_back(
+            fmt::format("The fibre is not even: a piece of it loses {:.2f} dB/km more or less than the mean.", span.unevenness->value()));
+    const auto kind = span.length() < enough ? std::nullopt : otdr::fibreLike(wavelength, *span.attenuation);
+    if (!kind || (*kind == otdr::FibreKind::Multimode) == isMultimode(*link.cable)) return;
+    r.help.insert(r.help.begin(),
+                  fmt::format("It loses {:.2f} dB/km at {:.0f} nm, as {} does; {} is planned. Another fibre, or another cable?",
+                              span.attenuation->value(), wavelength.value(),
+                              *kind == otdr::FibreKind::Multimode ? "multimode or stressed fibre" : "single-mode fibre", link.cable->fibre));
 }
 
 }  // namespace
@@ -169,11 +200,12 @@ Advice traceAdvice(const JobState& state, const Link& link)
     r.help = shot.found.notes;
     addJointsOverLimit(r, state, link, shot);
     addSections(r, link, shot);
+    if (shot.found.span) addFibre(r, link, *shot.found.span, shot.wavelength);
     for (const auto& witnesses : witnessesOf(state, link, s.traces.back()))
         if (auto words = witnesses.contradiction(); !words.empty()) r.help.insert(r.help.begin(), std::move(words));
     if (const auto cable = whichCable(state, link, shot.found, shot.direction); !cable.why.empty()) {
         r.tone = Tone::Work;
-        if (cable.better) r.headline = "Another cable's trace?";
+        if (cable.better || cable.turned) r.headline = cable.turned ? "Shot from the other end?" : "Another cable's trace?";
         r.help.insert(r.help.begin(), cable.why);
     }
     for (auto& change : sinceTheFirstShot(s, shot)) r.help.insert(r.help.begin(), std::move(change));

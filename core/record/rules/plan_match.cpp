@@ -80,10 +80,51 @@ const Filed<TraceShot>* latestShot(const LinkState& state, Direction direction, 
     return last;
 }
 
+namespace {
+
+bool sameSettings(const TraceShot& a, const TraceShot& b)
+{
+    return a.direction == b.direction && std::abs((a.wavelength - b.wavelength).value()) < sameWavelength.value();
+}
+
+/// Whether another shot shows the line as it was at this one, and not as it was when the fibre was shot like this before.
+class SameVisit {
+public:
+    SameVisit(const LinkState& state, const TraceShot& shot)
+    {
+        for (const auto& t : state.traces) {
+            if (t.what.trace == shot.trace && sameSettings(t.what, shot)) {
+                at_ = t.at;
+                break;
+            }
+            if (sameSettings(t.what, shot)) before_ = t.at;
+        }
+    }
+    [[nodiscard]] bool has(const Filed<TraceShot>& other) const
+    {
+        if (!at_ || !before_) return true;
+        return 2 * std::abs(other.at - *at_) < std::abs(*at_ - *before_) || other.at > *at_;
+    }
+
+private:
+    std::optional<std::int64_t> at_, before_;
+};
+
+}  // namespace
+
+std::vector<const TraceShot*> otherWavelengths(const LinkState& state, const TraceShot& shot)
+{
+    const SameVisit visit(state, shot);
+    std::vector<const TraceShot*> out;
+    for (auto it = state.traces.rbegin(); it != state.traces.rend(); ++it)
+        if (it->what.direction == shot.direction && !sameSettings(it->what, shot) && visit.has(*it)) out.push_back(&it->what);
+    return out;
+}
+
 const TraceShot* otherWay(const LinkState& state, const TraceShot& shot)
 {
     const auto* back = latestShot(state, shot.direction == Direction::AtoB ? Direction::BtoA : Direction::AtoB, shot.wavelength);
-    return back ? &back->what : nullptr;
+    return back && SameVisit(state, shot).has(*back) ? &back->what : nullptr;
 }
 
 const Filed<TraceShot>* firstShot(const LinkState& state, const TraceShot& shot)
@@ -112,12 +153,9 @@ std::optional<otdr::TwoWavelengths> atOtherWavelength(const LinkState& state, co
     };
     const Event* here = nearestEvent(shot);
     if (!here) return std::nullopt;
-    for (auto it = state.traces.rbegin(); it != state.traces.rend(); ++it) {
-        const TraceShot& other = it->what;
-        if (other.direction != shot.direction || std::abs((other.wavelength - shot.wavelength).value()) < sameWavelength.value()) continue;
-        if (const Event* there = nearestEvent(other))
-            if (auto both = otdr::compareWavelengths(*here, shot.wavelength, *there, other.wavelength)) return both;
-    }
+    for (const TraceShot* other : otherWavelengths(state, shot))
+        if (const Event* there = nearestEvent(*other))
+            if (auto both = otdr::compareWavelengths(*here, shot.wavelength, *there, other->wavelength)) return both;
     return std::nullopt;
 }
 

@@ -37,10 +37,14 @@ constexpr Nanometre sameWavelength{15};  ///< shots closer than this are of one 
 /// The last shot of a direction at a wavelength that shows the link; where none does, the last one; null: there is none.
 const Filed<TraceShot>* latestShot(const LinkState& state, Direction direction, Nanometre wavelength);
 
-/// What a joint loses at another wavelength, where it was shot from the same end at one: bend or splice. `from`: place from the port at A.
+/// What a joint loses at another wavelength, where otherWavelengths() has a shot of it: bend or splice. `from`: place from the port at A.
 std::optional<otdr::TwoWavelengths> atOtherWavelength(const LinkState& state, const TraceShot& shot, Metre from);
 
-/// The last shot of the other direction at the same wavelength, or nothing.
+/// Shots in the same direction at other wavelengths that show the line as it was then: where the fibre was shot before with the same settings, those
+/// that lie nearer in time to this shot than to that one.
+std::vector<const TraceShot*> otherWavelengths(const LinkState& state, const TraceShot& shot);
+
+/// The last shot of the other direction at the same wavelength, or nothing: also nothing where it is from before the fibre was shot anew.
 const TraceShot* otherWay(const LinkState& state, const TraceShot& shot);
 
 /// The first shot from the same end at the same wavelength that shows the link: what later ones are held against; null: this is the first.

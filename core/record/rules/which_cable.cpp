@@ -31,6 +31,8 @@ std::vector<PlannedJoint> planOf(const CablePlan& cable)
     return out;
 }
 
+constexpr double clearly = 8;  // of alignments: more than one joint that is missing or of another kind
+
 bool lengthFits(const CablePlan& cable, const otdr::Span& span)
 {
     return std::abs((span.length() - cable.length).value()) <= lengthTolerance(cable.length).value();
@@ -51,7 +53,6 @@ WhichCable whichCable(const JobState& state, const Link& link, const otdr::Analy
     double least = here;
     for (const auto& cable : state.plan->cables) {
         if (&cable == link.cable || isMultimode(cable) != isMultimode(*link.cable) || !lengthFits(cable, span)) continue;
-        constexpr double clearly = 8;  // more than one joint that is missing or of another kind
         const double there = costOf(cable);
         if (fits && there > here - clearly) continue;
         if (there >= least && out.better) continue;
@@ -61,7 +62,16 @@ WhichCable whichCable(const JobState& state, const Link& link, const otdr::Analy
         least = there;
         out.better = &*same;
     }
-    if (out.better)
+    if (!out.better && fits) {
+        auto turned = seen;
+        for (auto& joint : turned) joint.at = span.length() - joint.at;
+        std::reverse(turned.begin(), turned.end());
+        out.turned = alignPlan(planOf(*link.cable), turned).cost < here - clearly;
+    }
+    if (out.turned)
+        out.why = fmt::format("The joints lie as they are seen from {}: was it shot from that end?",
+                              direction == Direction::AtoB ? link.cable->placeB : link.cable->placeA);
+    else if (out.better)
         out.why = fmt::format("{:.0f} m of fibre with joints as cable {} has them; cable {} is planned with {:.0f} m.", span.length().value(),
                               out.better->cable->id, link.cable->id, link.cable->length.value());
     else if (!fits && span.length() > link.cable->length)

@@ -5,9 +5,10 @@
 
 namespace clendo {
 
-/// Whether a shot shows another cable of the plan than the one it was brought for, by its length and the pattern of its joints.
+/// Whether a shot shows another cable of the plan than the one it was brought for, or its other end, by its length and the pattern of its joints.
 struct WhichCable {
     const Link* better = nullptr;  ///< fibre of the same number in the cable that it fits clearly better; null: in none
+    bool turned = false;           ///< the joints lie as they are seen from the cable's other end
     std::string why;               ///< in a sentence; empty: it may well be this one
 };
 
