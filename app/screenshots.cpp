@@ -186,7 +186,7 @@ int main(int argc, char** argv)
         wait(2500);
         fresh.grab().save(out.filePath(QStringLiteral("quick-look.png")));
     }
-    if (dark || all) shoot("trace-before", "trace", "VP-04/9", End::A, Side::Port);
+    if (dark) shoot("trace-before", "trace", "VP-04/9", End::A, Side::Port);
     if (!all) return 0;
     shoot("trace", "trace", "VP-04/3", End::A, Side::Cord);
     // all that the OTDR saved, and one fibre that was shot again with a bend in it

@@ -18,6 +18,7 @@ void addFaceCommand(CLI::App& program, Outcome& outcome);
 void addPowerCommands(CLI::App& program, Outcome& outcome);  // loss, polarity and budget
 void addCertificateCommand(CLI::App& program, Outcome& outcome);
 void addTraceCommands(CLI::App& program, Outcome& outcome);  // trace and bidir
+void addReelCommands(CLI::App& program, Outcome& outcome);   // reel and cut
 
 void addJobCommands(CLI::App& program, Outcome& outcome);  // verify and merge
 

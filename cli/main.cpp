@@ -31,6 +31,7 @@ int main(int argc, char** argv)
     addFaceCommand(program, outcome);
     addPowerCommands(program, outcome);
     addTraceCommands(program, outcome);
+    addReelCommands(program, outcome);
     addCertificateCommand(program, outcome);
     addJobCommands(program, outcome);
     try {

@@ -137,6 +137,33 @@ private slots:
         QCOMPARE(run({"certificate", demo.job, "--out", dir.filePath("out"), "--subject", "VP-99"}).status, 1);
         QCOMPARE(run({"certificate", trace("example.sor"), "--out", dir.filePath("out")}).lines[0]["error"]["code"], "job_not_clendo");
     }
+    void aReelIsJudgedAndCut()
+    {
+        QTemporaryDir dir;
+        const auto demo = clendo::makeDemo(dir.path()).value();
+        const QString delivery = QDir(demo.traces).filePath("reel.json"), plan = dir.filePath("cut.json");
+        // a line of 2400 m with a cord of 150 m behind it, taken for a reel of 2600 m
+        QVERIFY(clendo::writeFile(delivery.toStdString(),
+                                  R"({"reel": "R-7", "ordered": {"length_m": 2600, "fibres": 12, "attenuation_db_per_km": {"1550": 0.3}},
+            "marks": {"outer": 1500, "inner": 98970, "unit": "m", "digits": 5}, "launch_m": 150, "fibre_excess_percent": 1,
+            "traces": ["VP-04-04-1550-ab.sor"], "sample": {"plan": "iso-2859-1", "level": "II", "aql": 1.0, "seed": 7}})"));
+        const Run r = run({"reel", delivery});
+        QCOMPARE(r.status, 0);
+        const auto& reel = r.lines[0];
+        QVERIFY(qAbs(reel["by_marks_m"].get<double>() - 2530) < 0.1);
+        QVERIFY2(qAbs(reel["optical_cable_m"].get<double>() - 2550 / 1.01) < 4, qPrintable(QString::fromStdString(reel.dump())));
+        QVERIFY(reel["joint"] == "good" && reel["verdict"] == "reject" && reel["significant"] == true);
+        QVERIFY(reel["sample"]["size"] == 12 && reel["sample"]["fibres"].size() == 12);
+        QCOMPARE(reel["attenuation"][0]["fibre"], 4);
+        QVERIFY(clendo::writeFile(plan.toStdString(),
+                                  R"({"reels": [{"id": "R-7", "length_m": 978}], "runs": [{"id": "sea wall", "length_m": 410, "slack_m": 20}],
+            "joint_allowed": true, "keep_least_m": 50})"));
+        const Run cut = run({"cut", plan});
+        QCOMPARE(cut.status, 0);
+        QCOMPARE(cut.lines[0]["assignments"][0]["left_m"], 548.0);
+        QCOMPARE(run({"reel", plan}).status, 1);
+        QCOMPARE(run({"cut", delivery}).status, 1);
+    }
     void aJobIsVerified()
     {
         QTemporaryDir dir;

@@ -1,6 +1,7 @@
 #include "otdr/level_rows.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <limits>
 
@@ -8,6 +9,18 @@ namespace clendo::otdr {
 namespace {
 
 constexpr float unknown = std::numeric_limits<float>::quiet_NaN();
+
+/// Within 2e-4, at a tenth of the library's time: its exponent, and the series of the logarithm about the middle of what is left.
+float log2Of(float x)
+{
+    const auto bits = std::bit_cast<std::uint32_t>(x);
+    constexpr std::uint32_t mantissa = 0x7FFFFFU, one = 0x3F800000U;
+    constexpr int bias = 127, places = 23;
+    const float m = std::bit_cast<float>((bits & mantissa) | one) - 1.5F;
+    const float polynomial =
+        0.58496250F + m * (0.96179669F + m * (-0.32059890F + m * (0.14248840F + m * (-0.07124420F + m * (0.03799691F - m * 0.02110939F)))));
+    return static_cast<float>(static_cast<int>(bits >> places) - bias) + polynomial;
+}
 
 /// From where on behind a reflection the level falls no more than fibre does: strong light stays in receivers for a while.
 double settled(const Trace& trace, double from, double pulse)
@@ -82,11 +95,32 @@ float LevelRow::mean(double from, double to) const
     const double left = std::floor(begin / pitch_), right = std::max(left + 1, std::ceil(end / pitch_));
     if (right <= 0 || left >= last || !(right > left)) return unknown;
     const auto a = static_cast<std::size_t>(std::max(0.0, left)), b = static_cast<std::size_t>(std::min(last, right));
+    return level(a, b);
+}
+
+float LevelRow::level(std::size_t a, std::size_t b) const
+{
     const double sum = sums_[b] - sums_[a];
     const std::uint32_t n = counts_[b] - counts_[a];
     if (n == 0 || !(sum > 0)) return unknown;
     constexpr float fiveLg2 = 1.5051499783F;
-    return fiveLg2 * std::log2(static_cast<float>(sum / double(n))) - zero_;
+    return fiveLg2 * log2Of(static_cast<float>(sum) / static_cast<float>(n)) - zero_;
+}
+
+void LevelRow::means(double from, double wide, std::size_t columns, float* out) const
+{
+    const double first = (launchEnd_ + (turned_ ? length_ - from - wide * double(columns) : from)) / pitch_, step = wide / pitch_;
+    const auto last = static_cast<std::int64_t>(sums_.size()) - 1;
+    constexpr double far = 1e15;  // beyond, numbers of blocks are none
+    const bool known = std::abs(first) < far && step > 0 && step * double(columns) < far;
+    auto left = known ? static_cast<std::int64_t>(std::floor(first)) : 0;
+    for (std::size_t k = 0; k < columns; ++k) {
+        // towards positive infinity both ways round: only blocks in front of the first one would be off, and they are none
+        const auto next = known ? static_cast<std::int64_t>(first + step * double(k + 1)) : 0;
+        const std::int64_t a = std::max<std::int64_t>(0, left), b = std::min(last, std::max(left + 1, next));
+        out[turned_ ? columns - 1 - k : k] = known && a < b ? level(static_cast<std::size_t>(a), static_cast<std::size_t>(b)) : unknown;
+        left = next;
+    }
 }
 
 std::vector<float> differenceMap(const std::vector<const LevelRow*>& rows, Metre from, Metre to, std::size_t columns)
@@ -95,21 +129,20 @@ std::vector<float> differenceMap(const std::vector<const LevelRow*>& rows, Metre
     constexpr std::size_t least = 3;
     if (rows.size() < least || columns == 0 || to <= from) return out;
     const double wide = (to - from).value() / double(columns);
+    // row after row, as they lie in memory
+    for (std::size_t r = 0; r < rows.size(); ++r) rows[r]->means(from.value(), wide, columns, out.data() + r * columns);
     std::vector<float> column;
     for (std::size_t c = 0; c < columns; ++c) {
         column.clear();
-        for (std::size_t r = 0; r < rows.size(); ++r) {
-            const float level = rows[r]->mean(from.value() + wide * double(c), from.value() + wide * double(c + 1));
-            out[r * columns + c] = level;
-            if (!std::isnan(level)) column.push_back(level);
+        for (std::size_t r = 0; r < rows.size(); ++r)
+            if (const float level = out[r * columns + c]; !std::isnan(level)) column.push_back(level);
+        float middle = unknown;
+        if (column.size() >= least) {
+            const auto at = column.begin() + static_cast<std::ptrdiff_t>(column.size() / 2);
+            std::nth_element(column.begin(), at, column.end());
+            middle = *at;
         }
-        if (column.size() < least) {
-            for (std::size_t r = 0; r < rows.size(); ++r) out[r * columns + c] = unknown;
-            continue;
-        }
-        const auto middle = column.begin() + static_cast<std::ptrdiff_t>(column.size() / 2);
-        std::nth_element(column.begin(), middle, column.end());
-        for (std::size_t r = 0; r < rows.size(); ++r) out[r * columns + c] = *middle - out[r * columns + c];
+        for (std::size_t r = 0; r < rows.size(); ++r) out[r * columns + c] = middle - out[r * columns + c];
     }
     return out;
 }

@@ -17,9 +17,14 @@ public:
 
     /// Mean level between two places, in metres from the link's port at A, in dB against the near end's; NaN where nothing is known.
     [[nodiscard]] float mean(double from, double to) const;
+    /// The same of columns side by side, each so wide, from a place on: `out` has room for all of them.
+    void means(double from, double wide, std::size_t columns, float* out) const;
     [[nodiscard]] std::size_t bytes() const { return sums_.capacity() * sizeof(double) + counts_.capacity() * sizeof(std::uint32_t); }
 
 private:
+    /// Of the blocks [a, b).
+    [[nodiscard]] float level(std::size_t a, std::size_t b) const;
+
     double pitch_ = 1, launchEnd_ = 0, length_ = 0;
     bool turned_ = false;
     float zero_ = 0;

@@ -119,7 +119,8 @@ private:
             for (const SlopeSeen& piece : slopesOf(s_, s_.indexOf(from), s_.indexOf(to), usual)) {
                 const double off = std::abs(piece.slope - usual),
                              fading = 2 * s_.speckle() * std::sqrt(s_.pulseMetres() / piece.length) / piece.length;
-                if (off < clearly * std::hypot(piece.error, fading)) continue;
+                constexpr double noFibre = 0.1;  // dB per metre
+                if (off < clearly * std::hypot(piece.error, fading) || off > noFibre) continue;
                 if (const DecibelPerKilometre by{-perKilometre * off}; !most || by > *most) most = by;
             }
         };

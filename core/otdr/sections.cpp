@@ -15,6 +15,7 @@ constexpr double byChance = 32;                      // of chi square: what one 
 constexpr double eachNumber = 6;                     // of chi square, that a place or a size must gain
 constexpr double ownSigmas = 6;                      // a joint within a section is one of its own
 constexpr double leastPulses = 2.5;                  // shorter is a step
+constexpr double mostLoss = 40;                      // dB: more than an instrument sees is no fibre
 
 class SectionSearch {
 public:
@@ -202,7 +203,8 @@ private:
     {
         const double excess = -fitted.values[static_cast<Eigen::Index>(2 + kept_.size())], beside = -fitted.values[1], usual = std::abs(usual_.slope);
         constexpr double asUsual = 0.75;  // what is beside it must be fibre as the rest is
-        return excess * (place.to - place.from) >= leastLoss && excess >= leastShare * usual && beside + excess >= (1 + leastShare) * usual &&
+        const double lost = excess * (place.to - place.from);
+        return lost >= leastLoss && lost <= mostLoss && excess >= leastShare * usual && beside + excess >= (1 + leastShare) * usual &&
                beside >= asUsual * usual;
     }
 
@@ -312,7 +314,8 @@ std::optional<Section> allOf(const Signal& s, const Stretch& stretch, const Slop
     if (!stretch.steps().empty()) return std::nullopt;
     const double from = s.z(stretch.from()), to = s.z(stretch.to() - 1), middle = (from + to) / 2, length = to - from;
     const double slope = stretch.slope(middle), more = usual.slope - slope, error = std::hypot(stretch.slopeError(middle), usual.sigma);
-    if (more < leastShare * std::abs(usual.slope) || more * length < leastLoss || more < ownSigmas * error) return std::nullopt;
+    if (more < leastShare * std::abs(usual.slope) || more * length < leastLoss || more * length > mostLoss || more < ownSigmas * error)
+        return std::nullopt;
     constexpr double kilometre = 1000;
     return Section{Metre(from), Metre(to), DecibelPerKilometre(-slope * kilometre), Decibel(more * length), Decibel(error * length)};
 }

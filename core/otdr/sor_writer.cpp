@@ -12,15 +12,20 @@ namespace {
 
 class Bytes {
 public:
-    Bytes& u16(double value) { return number(static_cast<std::uint64_t>(std::llround(value)), 2); }
-    Bytes& u32(double value) { return number(static_cast<std::uint64_t>(std::llround(value)), 4); }
-    Bytes& i32(double value) { return number(static_cast<std::uint64_t>(std::llround(value)), 4); }
+    // what a field cannot hold becomes the nearest that it can
+    Bytes& u16(double value) { return number(within(value, 0, 65535), 2); }
+    Bytes& u32(double value) { return number(within(value, 0, 4294967295.0), 4); }
+    Bytes& i32(double value) { return number(within(value, -2147483648.0, 2147483647.0), 4); }
     Bytes& raw(std::string_view text) { return bytes_ += text, *this; }
     Bytes& text(std::string_view t) { return bytes_.append(t.substr(0, t.find('\0'))), bytes_ += '\0', *this; }
     Bytes& zeros(std::size_t n) { return bytes_.append(n, '\0'), *this; }
     [[nodiscard]] const std::string& get() const { return bytes_; }
 
 private:
+    static std::uint64_t within(double value, double least, double most)
+    {
+        return static_cast<std::uint64_t>(std::llround(std::clamp(std::isfinite(value) ? value : 0, least, most)));
+    }
     Bytes& number(std::uint64_t value, int n)
     {
         for (int i = 0; i < n; ++i) bytes_ += static_cast<char>(value >> (8 * i) & 0xFFU);

@@ -10,6 +10,8 @@ namespace {
 
 using nlohmann::json;
 
+constexpr double farthest = 1e9;  // m: beyond what any file can state
+
 json number(double value, int digits)
 {
     if (!std::isfinite(value)) return nullptr;
@@ -126,7 +128,7 @@ Result<Analysis> analysisFromJson(const json& value)
         const auto kind = eventKindNamed(e.text("kind"));
         if (!kind) e.complain("unknown kind of event");
         event.kind = kind.value_or(EventKind::Loss);
-        event.at = Metre(e.number("at_m", -1e6, 1e7));
+        event.at = Metre(e.number("at_m", -1e6, farthest));
         event.loss = quantity<Decibel>(e, "loss_db", -100, 100);
         event.lossUncertainty = quantity<Decibel>(e, "loss_uncertainty_db", 0, 1000);
         event.reflectance = quantity<Decibel>(e, "reflectance_db", -200, 10);
@@ -140,7 +142,7 @@ Result<Analysis> analysisFromJson(const json& value)
     const bool sections = in.find("sections") != nullptr;  // there are none in records of before they were told
     for (const auto& item : sections ? in.list("sections") : json::array()) {
         JsonReading s(item, "section");
-        out.sections.push_back({Metre(s.number("from_m", -1e6, 1e7)), Metre(s.number("to_m", -1e6, 1e7)),
+        out.sections.push_back({Metre(s.number("from_m", -1e6, farthest)), Metre(s.number("to_m", -1e6, farthest)),
                                 DecibelPerKilometre(s.number("db_per_km", -1e4, 1e4)), Decibel(s.number("excess_db", -100, 100)),
                                 Decibel(s.number("excess_uncertainty_db", 0, 1000))});
         if (!problem) problem = s.problem();
@@ -148,8 +150,8 @@ Result<Analysis> analysisFromJson(const json& value)
     if (const json* span = in.find("span"); span && span->is_object()) {
         JsonReading s(*span, "span");
         Span read;
-        read.from = Metre(s.number("from_m", -1e6, 1e7));
-        read.to = Metre(s.number("to_m", -1e6, 1e7));
+        read.from = Metre(s.number("from_m", -1e6, farthest));
+        read.to = Metre(s.number("to_m", -1e6, farthest));
         read.loss = quantity<Decibel>(s, "loss_db", -100, 100);
         read.attenuation = quantity<DecibelPerKilometre>(s, "db_per_km", -1e4, 1e4);
         read.returnLoss = quantity<Decibel>(s, "orl_db", -100, 200);

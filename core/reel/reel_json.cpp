@@ -1,0 +1,197 @@
+#include "reel/reel_json.h"
+
+#include <charconv>
+#include <cmath>
+#include <nlohmann/json.hpp>
+
+#include "files/json_reading.h"
+
+namespace clendo::reel {
+namespace {
+
+using nlohmann::json;
+
+constexpr double longest = 1e6;  // m
+
+json number(double value, int digits)
+{
+    if (!std::isfinite(value)) return nullptr;
+    const double factor = std::pow(10, digits);
+    return std::round(value * factor) / factor;
+}
+template <class Q>
+json optionally(const std::optional<Q>& value, int digits = 1)
+{
+    return value ? number(value->value(), digits) : json(nullptr);
+}
+
+Result<json> parsed(const std::string& text, const char* what)
+{
+    auto value = json::parse(text, nullptr, false);
+    if (!value.is_object()) return failure(Error::Code::PlanInvalid, fmt::format("This is no {}: one JSON object is wanted.", what));
+    return value;
+}
+
+tl::unexpected<Error> unclear(const std::string& problem) { return failure(Error::Code::PlanInvalid, problem + "."); }
+
+std::optional<SheathMarks> marksOf(JsonReading& in)
+{
+    const json* marks = in.find("marks");
+    if (!marks || marks->is_null()) return std::nullopt;
+    JsonReading m(*marks, "marks");
+    SheathMarks out;
+    out.outer = m.number("outer", 0, 1e9);
+    out.inner = m.number("inner", 0, 1e9);
+    const std::string unit = m.textOr("unit", "m");
+    if (unit != "m" && unit != "ft") m.complain("“unit” is m or ft");
+    out.unit = unit == "ft" ? MarkUnit::Feet : MarkUnit::Metres;
+    if (const auto digits = m.numberOrNothing("digits", 3, 9)) out.digits = static_cast<int>(*digits);
+    if (m.problem()) in.complain(*m.problem());
+    return out;
+}
+
+void readOrdered(JsonReading& in, Delivery& out)
+{
+    const json* ordered = in.find("ordered");
+    if (!ordered || !ordered->is_object()) return in.complain("“ordered” must say what was ordered");
+    JsonReading o(*ordered, "ordered");
+    if (const auto length = o.numberOrNothing("length_m", 1, longest)) out.ordered = Metre(*length);
+    constexpr double mostFibres = 10000;
+    out.fibres = static_cast<int>(o.numberOrNothing("fibres", 1, mostFibres).value_or(1));
+    out.type = o.textOr("type", "");
+    out.jacket = o.textOr("jacket", "");
+    out.environment = o.textOr("environment", "");
+    out.pricePerMetre = o.numberOrNothing("price_per_m", 0, 1e6);
+    if (const json* allowed = o.find("attenuation_db_per_km"); allowed && allowed->is_object())
+        for (const auto& [wavelength, most] : allowed->items()) {
+            int nm = 0;
+            const auto end = wavelength.data() + wavelength.size();
+            if (std::from_chars(wavelength.data(), end, nm).ptr != end || !most.is_number() || most.get<double>() <= 0)
+                o.complain(fmt::format("“attenuation_db_per_km” at “{}” must be a number", wavelength));
+            else
+                out.allowed[nm] = DecibelPerKilometre(most.get<double>());
+        }
+    if (o.problem()) in.complain(*o.problem());
+}
+
+}  // namespace
+
+Result<DeliveryRequest> deliveryFromJson(const std::string& text, const SamplingTable& table)
+{
+    const auto value = parsed(text, "delivery");
+    if (!value) return tl::unexpected(value.error());
+    JsonReading in(*value, "");
+    DeliveryRequest out;
+    Delivery& d = out.delivery;
+    d.reel = in.text("reel");
+    readOrdered(in, d);
+    d.marks = marksOf(in);
+    constexpr double percent = 100;
+    d.excess = in.numberOrNothing("fibre_excess_percent", 0, 20).value_or(0) / percent;
+    d.launch = Metre(in.numberOrNothing("launch_m", 0, longest).value_or(0));
+    if (in.find("traces"))
+        for (const auto& trace : in.list("traces")) {
+            if (trace.is_string())
+                out.traces.push_back(trace.get<std::string>());
+            else
+                in.complain("“traces” must be names of files");
+        }
+    if (const json* sample = in.find("sample"); sample && sample->is_object()) {
+        JsonReading s(*sample, "sample");
+        if (s.textOr("plan", "iso-2859-1") != "iso-2859-1") s.complain("“plan” must be iso-2859-1");
+        const std::string level = s.textOr("level", "II");
+        const double aql = s.number("aql", 0, 100);
+        out.seed = static_cast<std::uint32_t>(s.numberOrNothing("seed", 0, 4294967295.0).value_or(1));
+        if (s.problem()) return unclear(*s.problem());
+        if (in.problem()) return unclear(*in.problem());
+        const auto plan = table.plan(d.fibres, level, aql);
+        if (!plan) return tl::unexpected(plan.error());
+        d.sample = *plan;
+        d.drawn = draw(*plan, out.seed);
+    }
+    if (in.problem()) return unclear(*in.problem());
+    return out;
+}
+
+json toJson(const Delivery& d, const ReelReport& r)
+{
+    const ReelLength& l = r.length;
+    const auto shortfall = l.shortfall();
+    constexpr double percent = 100;
+    json out{{"reel", d.reel},
+             {"by_marks_m", l.marks ? number(l.marks->length.value(), 1) : json(nullptr)},
+             {"optical_fibre_m", optionally(l.fibre)},
+             {"optical_cable_m", l.optical ? number(l.optical->length.value(), 1) : json(nullptr)},
+             {"length_m", l.best ? number(l.best->length.value(), 1) : json(nullptr)},
+             {"uncertainty_m", l.best ? number(2 * l.best->uncertainty.value(), 1) : json(nullptr)},
+             {"shortfall_m", optionally(shortfall)},
+             {"shortfall_percent", shortfall ? number(percent * (*shortfall / *l.ordered), 2) : json(nullptr)},
+             {"significant", l.shorter()},
+             {"attenuation", json::array()},
+             {"faults", json::array()},
+             {"joint", name(r.joint)},
+             {"sample", nullptr},
+             {"verdict", name(r.verdict)},
+             {"why", r.why},
+             {"warnings", json::array()}};
+    if (d.pricePerMetre && shortfall) out["shortfall_price"] = number(*d.pricePerMetre * shortfall->value(), 2);
+    for (const auto& a : r.attenuation)
+        out["attenuation"].push_back({{"fibre", a.fibre},
+                                      {"wavelength_nm", number(a.wavelength.value(), 0)},
+                                      {"db_per_km", number(a.measured.value(), 4)},
+                                      {"allowed", optionally(a.allowed, 4)},
+                                      {"ok", a.ok()}});
+    for (const auto& f : r.faults)
+        out["faults"].push_back({{"fibre", f.fibre}, {"at_m", number(f.at.value(), 1)}, {"loss_db", optionally(f.loss, 3)}, {"message", f.words}});
+    for (const auto& w : r.warnings) out["warnings"].push_back({{"code", w.code}, {"message", w.message}});
+    if (d.sample)
+        out["sample"] = {
+            {"lot", d.sample->lot}, {"size", d.sample->size}, {"accept", d.sample->accept}, {"reject", d.sample->reject}, {"fibres", d.drawn}};
+    return out;
+}
+
+Result<CuttingWish> cuttingWishFromJson(const std::string& text)
+{
+    const auto value = parsed(text, "cutting plan");
+    if (!value) return tl::unexpected(value.error());
+    JsonReading in(*value, "");
+    CuttingWish out;
+    std::optional<std::string> problem;
+    for (const auto& item : in.list("reels")) {
+        JsonReading r(item, "reel");
+        out.reels.push_back({r.text("id"), Metre(r.number("length_m", 0, longest))});
+        if (!problem) problem = r.problem();
+    }
+    for (const auto& item : in.list("runs")) {
+        JsonReading r(item, "run");
+        out.runs.push_back({r.text("id"), Metre(r.number("length_m", 0, longest)), Metre(r.numberOrNothing("slack_m", 0, longest).value_or(0))});
+        if (!problem) problem = r.problem();
+    }
+    out.jointAllowed = in.flagOr("joint_allowed", false);
+    out.keepLeast = Metre(in.numberOrNothing("keep_least_m", 0, longest).value_or(0));
+    if (!problem) problem = in.problem();
+    if (problem) return unclear(*problem);
+    return out;
+}
+
+json toJson(const CuttingPlan& plan)
+{
+    json out{{"assignments", json::array()},
+             {"unserved", plan.unserved},
+             {"joints", plan.joints},
+             {"waste_m", number(plan.waste.value(), 2)},
+             {"short_of_m", number(plan.shortOf.value(), 2)},
+             {"optimal", plan.optimal},
+             {"gap", number(plan.gap, 4)}};
+    for (const auto& reel : plan.reels) {
+        json runs = json::array(), cuts = json::array();
+        for (const auto& cut : reel.cuts) {
+            runs.push_back(cut.run);
+            cuts.push_back(number(cut.length.value(), 2));
+        }
+        out["assignments"].push_back({{"reel", reel.reel}, {"runs", runs}, {"cuts_m", cuts}, {"left_m", number(reel.left.value(), 2)}});
+    }
+    return out;
+}
+
+}  // namespace clendo::reel
