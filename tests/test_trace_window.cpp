@@ -1,5 +1,7 @@
 // Traces in the window: a folder at once, a cable at a glance, marks to measure with, then and now, the wrong cable's, what an OTDR saves.
 #include <QComboBox>
+#include <QDropEvent>
+#include <QMimeData>
 #include <QProgressBar>
 #include <QPushButton>
 #include <QTableWidget>
@@ -128,6 +130,36 @@ private slots:
         const auto& traces = window_->session()->state().state("VP-04/9").traces;
         QCOMPARE(traces.size(), std::size_t(1));
         QVERIFY(traces.front().what.direction == Direction::AtoB && traces.front().what.traceName == "0001.sor");
+    }
+    void whatIsDroppedTogetherIsPlacedTogether()
+    {
+        const auto drop = [&](const QStringList& files) {
+            QMimeData data;
+            QList<QUrl> urls;
+            for (const QString& file : files) urls << QUrl::fromLocalFile(file);
+            data.setUrls(urls);
+            QDragEnterEvent comes(QPoint(600, 400), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+            QApplication::sendEvent(window_.get(), &comes);
+            QVERIFY(comes.isAccepted());
+            QDropEvent event(QPointF(600, 400), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+            QApplication::sendEvent(window_.get(), &event);
+        };
+        window_->choose({"VP-04/1", End::A, Side::Port});
+        driver_->inDialogToCome([&](QWidget* dialog) {
+            QTRY_VERIFY_WITH_TIMEOUT(dialog->findChild<QLabel*>("folderSays")->text().startsWith("2 of 2"), 20000);
+            QTest::keyClick(dialog, Qt::Key_Return);
+        });
+        drop({demo_.traces + "/VP-04-05-1310-ab.sor", demo_.traces + "/VP-04-06-1310-ab.sor"});
+        QTRY_VERIFY(driver_->said().contains("Filed: 2 traces"));
+        QCOMPARE(window_->session()->state().state("VP-04/6").traces.size(), std::size_t(1));  // and not with the one that was chosen
+        window_->choose({"VP-04/7", End::A, Side::Port});
+        drop({demo_.traces + "/VP-04-07-1310-ab.sor"});
+        QTRY_COMPARE_WITH_TIMEOUT(window_->session()->state().state("VP-04/7").traces.size(), std::size_t(1), 10000);
+        driver_->inDialogToCome([&](QWidget* dialog) {
+            QTRY_VERIFY_WITH_TIMEOUT(dialog->findChild<QLabel*>("folderSays")->text().contains("of 48"), 20000);
+            QTest::keyClick(dialog, Qt::Key_Escape);
+        });
+        drop({demo_.traces});
     }
     void anEmptyFolderSaysSo()
     {

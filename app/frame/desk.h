@@ -62,6 +62,11 @@ public:
         return false;
     }
     virtual void take(const QString& file) { (void)file; }
+    /// Several that were dropped together.
+    virtual void takeAll(const QStringList& files)
+    {
+        for (const QString& file : files) take(file);
+    }
     /// A job was opened.
     virtual void jobComes(OpenJob& job) { (void)job; }
     /// Another desk is shown from now on.

@@ -261,10 +261,12 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event)
 
 void MainWindow::dropEvent(QDropEvent* event)
 {
-    for (const QUrl& url : event->mimeData()->urls()) {
-        if (!url.isLocalFile()) continue;  // files only: nothing is fetched
-        takeFile(url.toLocalFile());
-    }
+    QStringList files;
+    for (const QUrl& url : event->mimeData()->urls())
+        if (url.isLocalFile()) files << url.toLocalFile();  // files only: nothing is fetched
+    Desk* desk = files.size() > 1 ? deskFor(files.front()) : nullptr;
+    if (desk && std::all_of(files.begin(), files.end(), [&](const QString& file) { return deskFor(file) == desk; })) return desk->takeAll(files);
+    for (const QString& file : files) takeFile(file);
 }
 
 void MainWindow::takeFile(const QString& file)

@@ -131,7 +131,9 @@ void CableGlance::fill()
                         .arg(shots.direction == Direction::AtoB ? tr("A to B") : tr("B to A"))
                         .arg(shots.shot())
                         .arg(shots.rows.size())
-                        .arg(rows_->onTheirWay() > 0 ? tr(", %1 still to be read").arg(rows_->onTheirWay()) : QString())
+                        .arg(rows_->onTheirWay() > 0   ? tr(", %1 still to be read").arg(rows_->onTheirWay())
+                             : rows_->unreadable() > 0 ? tr(", %1 cannot be read").arg(rows_->unreadable())
+                                                       : QString())
                         .arg(all.size() > 1 ? tr(", D shows the other shots") : QString()));
     say(cable, shots);
 }

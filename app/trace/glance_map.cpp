@@ -182,7 +182,7 @@ void GlanceMap::paintLegend(QPainter& p) const
     label(bar.center().x(), QStringLiteral("0"));
     label(bar.right() - em(0.8), tr("+1 dB"));
     p.drawText(QRectF(bar.right() + em(1), y - em(0.4), f.right() - bar.right() - em(1), em(2.8)), Qt::AlignLeft | Qt::TextWordWrap,
-               tr("lost up to there beyond the median fibre; grey: dead zone or nothing seen; hatched: no trace"));
+               tr("lost up to there beyond the median fibre; grey: dead zone or nothing seen; hatched: no trace that can be read"));
 }
 
 void GlanceMap::paintEvent(QPaintEvent*)

@@ -23,6 +23,7 @@ const otdr::LevelRow* GlanceRows::row(const TraceShot& shot, const Link& link)
     connect(watcher, &QFutureWatcher<Made>::finished, this, [this, watcher, key] {
         watcher->deleteLater();
         rows_[key] = watcher->result();
+        unreadable_ += rows_[key] ? 0 : 1;
         ++done_;
         emit came();
     });

@@ -17,13 +17,15 @@ public:
     const otdr::LevelRow* row(const TraceShot& shot, const Link& link);
     [[nodiscard]] std::size_t onTheirWay() const { return wanted_ - done_; }
 
+    [[nodiscard]] std::size_t unreadable() const { return unreadable_; }
+
 signals:
     void came();
 
 private:
     JobSession& session_;
     std::map<std::string, std::shared_ptr<const otdr::LevelRow>> rows_;  ///< by link and trace; null: not there yet
-    std::size_t wanted_ = 0, done_ = 0;
+    std::size_t wanted_ = 0, done_ = 0, unreadable_ = 0;
 };
 
 }  // namespace clendo

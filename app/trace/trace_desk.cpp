@@ -4,6 +4,7 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QVBoxLayout>
+#include <QtConcurrentRun>
 
 #include "app/frame/open_job.h"
 #include "app/trace/cable_glance.h"
@@ -12,6 +13,7 @@
 #include "instruments/watched_folder.h"
 #include "record/advice/face_advice.h"
 #include "record/advice/link_advice.h"
+#include "result/guarded.h"
 
 namespace clendo {
 
@@ -74,10 +76,15 @@ void TraceDesk::toggleGlance()
     frame_.refresh();
 }
 
-bool TraceDesk::accepts(const QString& file) const { return QFileInfo(file).suffix().toLower() == QLatin1String("sor"); }
+bool TraceDesk::accepts(const QString& file) const
+{
+    const QFileInfo info(file);
+    return info.isDir() ? frame_.session() && !traceFilesOf({file}).isEmpty() : info.suffix().toLower() == QLatin1String("sor");
+}
 
 void TraceDesk::take(const QString& file)
 {
+    if (QFileInfo(file).isDir()) return takeAll({file});
     const Link* link = frame_.link();
     if (!link) return frame_.say(tr("Choose a fibre first."), true);
     frame_.job()->traces->take(file, *link, view_ ? view_->cords() : ShotCords());
@@ -131,7 +138,14 @@ void TraceDesk::watch(const QString& folder)
 void TraceDesk::cameInto(const QString& file)
 {
     if (!accepts(file) || !frame_.session() || !frame_.job()) return;
-    const auto read = readTrace(file.toStdString());
+    QtConcurrent::run([file] { return guarded([&] { return readTrace(file.toStdString()); }); }).then(this, [this, file](const ReadFile& read) {
+        place(file, read);
+    });
+}
+
+void TraceDesk::place(const QString& file, const ReadFile& read)
+{
+    if (!frame_.session() || !frame_.job()) return;  // the job went meanwhile
     const JobPlan& plan = *frame_.session()->state().plan;
     const std::string stem = QFileInfo(file).completeBaseName().toStdString();
     const TracePlace place = read ? placeOf(plan, (*read)->trace, readName(patternFor({stem}, plan), stem)) : TracePlace();

@@ -1,6 +1,7 @@
 #pragma once
 #include "app/frame/desk.h"
 #include "app/frame/window_frame.h"
+#include "app/trace/read_trace.h"
 
 namespace clendo {
 
@@ -27,7 +28,7 @@ public:
     void openTrace();
     /// Asks for a folder and takes all of its traces in.
     void openFolder();
-    void takeAll(const QStringList& files);
+    void takeAll(const QStringList& files) override;
     /// Takes in what an OTDR saves into a folder from now on.
     void watch(const QString& folder);
     void askWhatToWatch();
@@ -38,7 +39,9 @@ public:
     [[nodiscard]] CableGlance* glance() const;
 
 private:
+    using ReadFile = Result<std::shared_ptr<const ReadTrace>>;
     void cameInto(const QString& file);
+    void place(const QString& file, const ReadFile& read);
     void glanceAt(bool all);
 
     WindowFrame& frame_;

@@ -1,8 +1,6 @@
 #include "app/trace/trace_view.h"
 
-#include <QDragEnterEvent>
 #include <QHBoxLayout>
-#include <QMimeData>
 #include <QPointer>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -28,7 +26,6 @@ TraceView::TraceView(QWidget* parent)
       tail_(new CordBox(tr("not said"), tr("%1, end %2 open"), shotWith_))
 {
     setObjectName(QStringLiteral("traceView"));
-    setAcceptDrops(true);
     title_->setObjectName(QStringLiteral("traceTitle"));
     title_->setWordWrap(true);
     empty_->setAlignment(Qt::AlignCenter);
@@ -261,19 +258,6 @@ void TraceView::askForExport()
     askToSaveTrace(this, *session_, *shot, trace, [view = QPointer<TraceView>(this)](const QString& sentence, bool trouble) {
         if (view) emit view->said(sentence, trouble);
     });
-}
-
-void TraceView::dragEnterEvent(QDragEnterEvent* event)
-{
-    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
-}
-
-void TraceView::dropEvent(QDropEvent* event)
-{
-    const auto urls = event->mimeData()->urls();
-    for (const QUrl& url : urls)
-        if (url.isLocalFile()) emit dropped(url.toLocalFile());
-    event->acceptProposedAction();
 }
 
 }  // namespace clendo

@@ -42,11 +42,6 @@ public:
 
 signals:
     void said(const QString& sentence, bool trouble);
-    void dropped(const QString& path);
-
-protected:
-    void dragEnterEvent(QDragEnterEvent*) override;
-    void dropEvent(QDropEvent*) override;
 
 private:
     void plot();
