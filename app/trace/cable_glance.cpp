@@ -18,12 +18,19 @@ struct Group {
     Decibel least, most;
 };
 
-std::vector<Group> groupsOf(const std::vector<otdr::StandsOut>& all, SeenRange whole)
+/// `map` of columnsToRead over all of the line. A shot from B is read from B on: what is lost adds up that way.
+std::vector<Group> groupsOf(std::vector<float> map, Direction direction, Decibel least, SeenRange whole)
 {
+    const bool turned = direction == Direction::BtoA;
+    if (turned)
+        for (std::size_t row = 0; row < map.size(); row += columnsToRead) {
+            const auto begin = map.begin() + static_cast<std::ptrdiff_t>(row);
+            std::reverse(begin, begin + static_cast<std::ptrdiff_t>(columnsToRead));
+        }
     std::vector<Group> out;
     const double wide = (whole.second - whole.first) / double(columnsToRead);
-    for (const auto& one : all) {
-        const double from = whole.first + wide * double(one.column);
+    for (const auto& one : otdr::standingOut(map, columnsToRead, least)) {
+        const double along = wide * double(one.column), from = turned ? whole.second - along : whole.first + along;
         constexpr double sameShare = 0.02;
         if (!out.empty() && out.back().last + 1 == one.row && std::abs(out.back().from - from) < sameShare * (whole.second - whole.first)) {
             out.back().last = one.row;
@@ -65,7 +72,6 @@ CableGlance::CableGlance(QWidget* parent) : QWidget(parent), title_(new QLabel(t
 
 void CableGlance::show(JobSession& session, const Link* link)
 {
-    if (session_ != &session) rows_.reset();
     session_ = &session;
     if (!link) return;
     const Link* before = session.state().link(link_);
@@ -84,6 +90,13 @@ void CableGlance::show(JobSession& session, const Link* link)
         });
     }
     fill();
+}
+
+void CableGlance::forget()
+{
+    map_->show({}, {}, {0, 1});  // its rows go with the job
+    rows_.reset();
+    session_ = nullptr;
 }
 
 void CableGlance::nextShots()
@@ -140,16 +153,16 @@ void CableGlance::fill()
 
 void CableGlance::say(const CablePlan& cable, const ShotsOfCable& shots)
 {
-    const std::size_t read = shots.shot() - std::min(shots.shot(), rows_->onTheirWay());
-    constexpr std::size_t least = 3;
-    if (read < least) return says_->setText(tr("Fewer than three fibres are shot so: nothing can be compared yet."));
+    constexpr std::ptrdiff_t least = 3;
+    if (map_->compared() < least) return says_->setText(tr("Fewer than three fibres that are shot so were read: nothing can be compared yet."));
     constexpr Decibel clearly{0.15};
     const SeenRange whole{0, cable.length.value()};
-    const auto groups = groupsOf(otdr::standingOut(map_->map(whole, columnsToRead), columnsToRead, clearly), whole);
+    const auto groups = groupsOf(map_->map(whole, columnsToRead), shots.direction, clearly, whole);
     std::vector<GlanceMap::Joint> joints;
     for (const auto& splice : cable.splices) joints.push_back({splice.at.value(), tr("splice %1").arg(QString::fromStdString(splice.name))});
     for (const auto& panel : cable.inner) joints.push_back({panel.at.value(), QString::fromStdString(panel.name)});
     joints.push_back({0, QString::fromStdString(cable.panelA)});
+    joints.push_back({cable.length.value(), QString::fromStdString(cable.panelB)});
     QStringList words;
     constexpr qsizetype most = 5;
     for (const auto& g : groups) {
@@ -167,7 +180,9 @@ void CableGlance::say(const CablePlan& cable, const ShotsOfCable& shots)
         words << tr("%1 %2 more from %3").arg(which, lost, joint.isEmpty() ? tr("about %1 m").arg(g.from, 0, 'f', 0) : joint);
     }
     says_->setText(words.isEmpty() ? tr("No fibre ends more than %1 dB beyond the median one.").arg(clearly.value(), 0, 'f', 2)
-                                   : tr("Against the median fibre: %1.").arg(words.join(QStringLiteral("; "))));
+                                   : tr("Against the median fibre, towards %1: %2.")
+                                         .arg(QString::fromStdString(shots.direction == Direction::AtoB ? cable.placeB : cable.placeA),
+                                              words.join(QStringLiteral("; "))));
 }
 
 }  // namespace clendo

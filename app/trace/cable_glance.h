@@ -16,6 +16,8 @@ public:
     explicit CableGlance(QWidget* parent = nullptr);
     void show(JobSession& session, const Link* link);
     using QWidget::show;
+    /// The job goes, and its rows with it.
+    void forget();
     /// Shots from the other end, or at the other wavelength.
     void nextShots();
     [[nodiscard]] GlanceMap& map() { return *map_; }

@@ -1,6 +1,7 @@
 #pragma once
 #include <QImage>
 #include <QWidget>
+#include <algorithm>
 #include <optional>
 #include <vector>
 
@@ -29,6 +30,11 @@ public:
     void panBy(double share);
     void showWhole();
     [[nodiscard]] SeenRange seen() const { return seen_.value_or(whole_); }
+    /// How many rows there are levels of.
+    [[nodiscard]] std::ptrdiff_t compared() const
+    {
+        return std::count_if(rows_.begin(), rows_.end(), [](const Row& row) { return row.levels != nullptr; });
+    }
     /// The difference of the rows over all of the line, of so many columns.
     [[nodiscard]] std::vector<float> map(SeenRange range, std::size_t columns) const;
     /// Where the rows are painted.

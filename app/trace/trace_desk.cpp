@@ -157,6 +157,7 @@ void TraceDesk::place(const QString& file, const ReadFile& read)
 void TraceDesk::jobGoes()
 {
     delete std::exchange(watched_, nullptr);
+    if (glance_) glance_->forget();
     if (glance()) glanceAt(false);
 }
 

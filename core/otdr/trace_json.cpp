@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "files/json_numbers.h"
 #include "files/json_reading.h"
 
 namespace clendo::otdr {
@@ -12,25 +13,13 @@ using nlohmann::json;
 
 constexpr double farthest = 1e9;  // m: beyond what any file can state
 
-json number(double value, int digits)
-{
-    if (!std::isfinite(value)) return nullptr;
-    const double factor = std::pow(10, digits);
-    return std::round(value * factor) / factor;
-}
-
-template <class Q>
-json optionally(const std::optional<Q>& value, int digits = 4)
-{
-    return value ? number(value->value(), digits) : json(nullptr);
-}
-
 json spanToJson(const std::optional<Span>& span)
 {
     if (!span) return nullptr;
-    json out{{"from_m", number(span->from.value(), 3)}, {"to_m", number(span->to.value(), 3)},        {"length_m", number(span->length().value(), 3)},
-             {"loss_db", optionally(span->loss)},       {"db_per_km", optionally(span->attenuation)}, {"orl_db", optionally(span->returnLoss, 3)}};
-    if (span->unevenness) out["uneven_db_per_km"] = number(span->unevenness->value(), 4);
+    json out{{"from_m", jsonNumber(span->from.value(), 3)},       {"to_m", jsonNumber(span->to.value(), 3)},
+             {"length_m", jsonNumber(span->length().value(), 3)}, {"loss_db", jsonNumber(span->loss, 4)},
+             {"db_per_km", jsonNumber(span->attenuation, 4)},     {"orl_db", jsonNumber(span->returnLoss, 3)}};
+    if (span->unevenness) out["uneven_db_per_km"] = jsonNumber(span->unevenness->value(), 4);
     return out;
 }
 
@@ -45,11 +34,11 @@ std::optional<Q> quantity(JsonReading& in, std::string_view key, double low, dou
 
 json headerToJson(const Trace& t)
 {
-    return {{"wavelength_nm", number(t.wavelength.value(), 1)},
-            {"pulse_ns", number(t.pulse.value(), 2)},
-            {"group_index", number(t.groupIndex, 5)},
-            {"backscatter_db", number(t.backscatter.value(), 1)},
-            {"sample_m", number(t.spacing().value(), 6)},
+    return {{"wavelength_nm", jsonNumber(t.wavelength.value(), 1)},
+            {"pulse_ns", jsonNumber(t.pulse.value(), 2)},
+            {"group_index", jsonNumber(t.groupIndex, 5)},
+            {"backscatter_db", jsonNumber(t.backscatter.value(), 1)},
+            {"sample_m", jsonNumber(t.spacing().value(), 6)},
             {"points", t.level.size()},
             {"averages", t.averages},
             {"checksum_ok", t.checksumOk ? json(*t.checksumOk) : json(nullptr)},
@@ -62,25 +51,25 @@ json toJson(const Analysis& a)
     for (const auto& e : a.events) {
         json one{{"n", e.number},
                  {"kind", name(e.kind)},
-                 {"at_m", number(e.at.value(), 3)},
-                 {"loss_db", optionally(e.loss)},
-                 {"loss_uncertainty_db", optionally(e.lossUncertainty)},
-                 {"reflectance_db", optionally(e.reflectance, 2)},
-                 {"lead_in_db_per_km", optionally(e.leadIn)},
+                 {"at_m", jsonNumber(e.at.value(), 3)},
+                 {"loss_db", jsonNumber(e.loss, 4)},
+                 {"loss_uncertainty_db", jsonNumber(e.lossUncertainty, 4)},
+                 {"reflectance_db", jsonNumber(e.reflectance, 2)},
+                 {"lead_in_db_per_km", jsonNumber(e.leadIn, 4)},
                  {"saturated", e.saturated}};
         if (e.joinedWithNext) one["joined_with_next"] = true;
-        if (e.sectionReturnLoss) one["section_orl_db"] = number(e.sectionReturnLoss->value(), 3);
+        if (e.sectionReturnLoss) one["section_orl_db"] = jsonNumber(e.sectionReturnLoss->value(), 3);
         events.push_back(std::move(one));
     }
     json out{{"events", events}, {"span", spanToJson(a.span)}, {"notes", a.notes}};
     for (const auto& s : a.sections)
-        out["sections"].push_back({{"from_m", number(s.from.value(), 3)},
-                                   {"to_m", number(s.to.value(), 3)},
-                                   {"db_per_km", number(s.attenuation.value(), 4)},
-                                   {"excess_db", number(s.excess.value(), 4)},
-                                   {"excess_uncertainty_db", number(s.uncertainty.value(), 4)}});
+        out["sections"].push_back({{"from_m", jsonNumber(s.from.value(), 3)},
+                                   {"to_m", jsonNumber(s.to.value(), 3)},
+                                   {"db_per_km", jsonNumber(s.attenuation.value(), 4)},
+                                   {"excess_db", jsonNumber(s.excess.value(), 4)},
+                                   {"excess_uncertainty_db", jsonNumber(s.uncertainty.value(), 4)}});
     if (a.launchFault)
-        out["launch_fault"] = {{"at_m", a.events.empty() ? json(nullptr) : number(a.events.back().at.value(), 3)}, {"message", *a.launchFault}};
+        out["launch_fault"] = {{"at_m", a.events.empty() ? json(nullptr) : jsonNumber(a.events.back().at.value(), 3)}, {"message", *a.launchFault}};
     return out;
 }
 
@@ -94,10 +83,10 @@ json storedToJson(const Trace& t)
         const auto kind = end ? EventKind::End : reflects ? EventKind::Reflective : s.loss < Decibel(0) ? EventKind::Gain : EventKind::Loss;
         events.push_back({{"n", s.number},
                           {"kind", name(kind)},
-                          {"at_m", number(s.at.value(), 3)},
-                          {"loss_db", number(s.loss.value(), 3)},
-                          {"reflectance_db", optionally(s.reflectance, 3)},
-                          {"lead_in_db_per_km", number(s.leadIn.value(), 3)},
+                          {"at_m", jsonNumber(s.at.value(), 3)},
+                          {"loss_db", jsonNumber(s.loss.value(), 3)},
+                          {"reflectance_db", jsonNumber(s.reflectance, 3)},
+                          {"lead_in_db_per_km", jsonNumber(s.leadIn.value(), 3)},
                           {"saturated", !s.code.empty() && s.code[0] == '2'},
                           {"code", s.code}});
     }
@@ -108,10 +97,10 @@ json toJson(const Bidirectional& both)
 {
     json pairs = json::array();
     for (const auto& p : both.pairs)
-        pairs.push_back({{"at_m", number(p.at.value(), 3)},
-                         {"loss_ab_db", optionally(p.lossAb)},
-                         {"loss_ba_db", optionally(p.lossBa)},
-                         {"loss_db", optionally(p.loss)},
+        pairs.push_back({{"at_m", jsonNumber(p.at.value(), 3)},
+                         {"loss_ab_db", jsonNumber(p.lossAb, 4)},
+                         {"loss_ba_db", jsonNumber(p.lossBa, 4)},
+                         {"loss_db", jsonNumber(p.loss, 4)},
                          {"reflective", p.reflective}});
     return {{"pairs", pairs}, {"span", spanToJson(both.span)}};
 }

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 
+#include "files/json_numbers.h"
 #include "files/json_reading.h"
 
 namespace clendo::reel {
@@ -12,18 +13,6 @@ namespace {
 using nlohmann::json;
 
 constexpr double longest = 1e6;  // m
-
-json number(double value, int digits)
-{
-    if (!std::isfinite(value)) return nullptr;
-    const double factor = std::pow(10, digits);
-    return std::round(value * factor) / factor;
-}
-template <class Q>
-json optionally(const std::optional<Q>& value, int digits = 1)
-{
-    return value ? number(value->value(), digits) : json(nullptr);
-}
 
 Result<json> parsed(const std::string& text, const char* what)
 {
@@ -119,13 +108,13 @@ json toJson(const Delivery& d, const ReelReport& r)
     const auto shortfall = l.shortfall();
     constexpr double percent = 100;
     json out{{"reel", d.reel},
-             {"by_marks_m", l.marks ? number(l.marks->length.value(), 1) : json(nullptr)},
-             {"optical_fibre_m", optionally(l.fibre)},
-             {"optical_cable_m", l.optical ? number(l.optical->length.value(), 1) : json(nullptr)},
-             {"length_m", l.best ? number(l.best->length.value(), 1) : json(nullptr)},
-             {"uncertainty_m", l.best ? number(2 * l.best->uncertainty.value(), 1) : json(nullptr)},
-             {"shortfall_m", optionally(shortfall)},
-             {"shortfall_percent", shortfall ? number(percent * (*shortfall / *l.ordered), 2) : json(nullptr)},
+             {"by_marks_m", l.marks ? jsonNumber(l.marks->length.value(), 1) : json(nullptr)},
+             {"optical_fibre_m", jsonNumber(l.fibre, 1)},
+             {"optical_cable_m", l.optical ? jsonNumber(l.optical->length.value(), 1) : json(nullptr)},
+             {"length_m", l.best ? jsonNumber(l.best->length.value(), 1) : json(nullptr)},
+             {"uncertainty_m", l.best ? jsonNumber(2 * l.best->uncertainty.value(), 1) : json(nullptr)},
+             {"shortfall_m", jsonNumber(shortfall, 1)},
+             {"shortfall_percent", shortfall ? jsonNumber(percent * (*shortfall / *l.ordered), 2) : json(nullptr)},
              {"significant", l.shorter()},
              {"attenuation", json::array()},
              {"faults", json::array()},
@@ -134,15 +123,16 @@ json toJson(const Delivery& d, const ReelReport& r)
              {"verdict", name(r.verdict)},
              {"why", r.why},
              {"warnings", json::array()}};
-    if (d.pricePerMetre && shortfall) out["shortfall_price"] = number(*d.pricePerMetre * shortfall->value(), 2);
+    if (d.pricePerMetre && shortfall) out["shortfall_price"] = jsonNumber(*d.pricePerMetre * shortfall->value(), 2);
     for (const auto& a : r.attenuation)
         out["attenuation"].push_back({{"fibre", a.fibre},
-                                      {"wavelength_nm", number(a.wavelength.value(), 0)},
-                                      {"db_per_km", number(a.measured.value(), 4)},
-                                      {"allowed", optionally(a.allowed, 4)},
+                                      {"wavelength_nm", jsonNumber(a.wavelength.value(), 0)},
+                                      {"db_per_km", jsonNumber(a.measured.value(), 4)},
+                                      {"allowed", jsonNumber(a.allowed, 4)},
                                       {"ok", a.ok()}});
     for (const auto& f : r.faults)
-        out["faults"].push_back({{"fibre", f.fibre}, {"at_m", number(f.at.value(), 1)}, {"loss_db", optionally(f.loss, 3)}, {"message", f.words}});
+        out["faults"].push_back(
+            {{"fibre", f.fibre}, {"at_m", jsonNumber(f.at.value(), 1)}, {"loss_db", jsonNumber(f.loss, 3)}, {"message", f.words}});
     for (const auto& w : r.warnings) out["warnings"].push_back({{"code", w.code}, {"message", w.message}});
     if (d.sample)
         out["sample"] = {
@@ -179,17 +169,17 @@ json toJson(const CuttingPlan& plan)
     json out{{"assignments", json::array()},
              {"unserved", plan.unserved},
              {"joints", plan.joints},
-             {"waste_m", number(plan.waste.value(), 2)},
-             {"short_of_m", number(plan.shortOf.value(), 2)},
+             {"waste_m", jsonNumber(plan.waste.value(), 2)},
+             {"short_of_m", jsonNumber(plan.shortOf.value(), 2)},
              {"optimal", plan.optimal},
-             {"gap", number(plan.gap, 4)}};
+             {"gap", jsonNumber(plan.gap, 4)}};
     for (const auto& reel : plan.reels) {
         json runs = json::array(), cuts = json::array();
         for (const auto& cut : reel.cuts) {
             runs.push_back(cut.run);
-            cuts.push_back(number(cut.length.value(), 2));
+            cuts.push_back(jsonNumber(cut.length.value(), 2));
         }
-        out["assignments"].push_back({{"reel", reel.reel}, {"runs", runs}, {"cuts_m", cuts}, {"left_m", number(reel.left.value(), 2)}});
+        out["assignments"].push_back({{"reel", reel.reel}, {"runs", runs}, {"cuts_m", cuts}, {"left_m", jsonNumber(reel.left.value(), 2)}});
     }
     return out;
 }

@@ -8,7 +8,6 @@ namespace clendo::reel {
 namespace {
 
 constexpr double indexShare = 0.0015, excessShare = 0.001;  // standard: group index of a fibre that nobody measured; excess as makers state it
-constexpr double metresPerFoot = 0.3048;
 
 bool alike(Metre a, Metre b, double share) { return std::abs(a / b - 1) < share; }
 

@@ -7,9 +7,8 @@
 namespace clendo::reel {
 namespace {
 
-constexpr double metresPerFoot = 0.3048;  // exact
-constexpr double share = 0.0025;          // standard uncertainty of printed marks: makers state 0.5 to 1 %, whole range
-constexpr double readingError = 0.3;      // of one mark, in its unit: to which part of the figure it belongs
+constexpr double share = 0.0025;      // standard uncertainty of printed marks: makers state 0.5 to 1 %, whole range
+constexpr double readingError = 0.3;  // of one mark, in its unit: to which part of the figure it belongs
 
 }  // namespace
 

@@ -8,6 +8,7 @@
 namespace clendo::reel {
 
 enum class MarkUnit { Metres, Feet };
+constexpr double metresPerFoot = 0.3048;  // exact
 
 /// The counter on a cable's sheath, as it was read at both ends of a reel. Either end may have the higher figure; the counter starts again at zero
 /// behind its highest number.
