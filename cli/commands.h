@@ -21,6 +21,13 @@ void addTraceCommands(CLI::App& program, Outcome& outcome);  // trace and bidir
 void addReelCommands(CLI::App& program, Outcome& outcome);   // reel and cut
 
 void addJobCommands(CLI::App& program, Outcome& outcome);  // verify and merge
+void addKeyCommands(CLI::App& program, Outcome& outcome);  // key make, list, export, know
+
+/// What "verify" says of a certificate's folder, or of a folder with several of them. `keys`: files of keys by one of which it must be signed; empty:
+/// those that this user knows are looked up.
+nlohmann::json verifiedFolder(const std::string& folder, const std::vector<std::string>& keys);
+/// A passphrase: the first line of a file, "-" standard input.
+Result<std::string> passphraseFrom(const std::string& file);
 
 struct JsonCommand {
     std::string name, words;

@@ -1,5 +1,3 @@
-#include <fmt/chrono.h>
-
 #include <QCoreApplication>
 #include <QFileInfo>
 #include <chrono>
@@ -10,6 +8,7 @@
 #include "cli/commands.h"
 #include "files/files.h"
 #include "record/fold/signatures.h"
+#include "record/journal/time_text.h"
 #include "record/state/rules.h"
 #include "session/job_service.h"
 #include "store/save_job.h"
@@ -20,14 +19,12 @@ namespace {
 using nlohmann::json;
 
 struct VerifyArguments {
-    std::vector<std::string> subjects;
+    std::vector<std::string> subjects, keys;
     std::string save;
 };
 struct MergeArguments {
     std::string a, b, out;
 };
-
-std::string isoTime(std::int64_t seconds) { return fmt::format("{:%Y-%m-%dT%H:%M:%SZ}", fmt::gmtime(static_cast<std::time_t>(seconds))); }
 
 json wrongJson(const std::vector<Wrong>& wrong)
 {
@@ -74,9 +71,7 @@ json savedJson(const JobStore& job, const std::string& to)
 json verified(const std::string& path, const std::string& save)
 {
     json out{{"subject", QFileInfo(QString::fromStdString(path)).fileName().toStdString()}, {"kind", "job"}};
-    auto job = QFileInfo(QString::fromStdString(path)).isDir()
-                   ? Result<ReadJob>(failure(Error::Code::JobNotClendo, fmt::format("“{}” is a folder, not a job.", path)))
-                   : readJob(QString::fromStdString(path), JobStore::Access::Read, noClock);
+    auto job = readJob(QString::fromStdString(path), JobStore::Access::Read, noClock);
     if (!job) {
         const bool damaged = job.error().code == Error::Code::JobDamaged;
         out["ok"] = false;
@@ -122,7 +117,8 @@ void verify(const VerifyArguments& arguments, Outcome& outcome)
         return;
     }
     for (const auto& subject : arguments.subjects) {
-        const json line = verified(subject, arguments.save);
+        const bool folder = QFileInfo(QString::fromStdString(subject)).isDir();
+        const json line = folder ? verifiedFolder(subject, arguments.keys) : verified(subject, arguments.save);
         if (!line["ok"].get<bool>()) outcome.status = 1;
         print(line);
     }
@@ -157,8 +153,9 @@ void merge(const MergeArguments& arguments, Outcome& outcome)
 void addJobCommands(CLI::App& program, Outcome& outcome)
 {
     auto check = std::make_shared<VerifyArguments>();
-    auto* verifyCommand = program.add_subcommand("verify", "Check that nothing in a job was changed or lost");
-    verifyCommand->add_option("jobs", check->subjects, ".clendo files")->required();
+    auto* verifyCommand = program.add_subcommand("verify", "Check that nothing in a job, or in a certificate's folder, was changed or lost");
+    verifyCommand->add_option("jobs", check->subjects, ".clendo files, or folders of certificates")->required();
+    verifyCommand->add_option("--key", check->keys, "a public key by which a certificate must be signed: a file, or 64 hexadecimal digits");
     verifyCommand->add_option("--save", check->save, "write what is left of a damaged job to this new file");
     verifyCommand->callback([check, &outcome] { verify(*check, outcome); });
     auto both = std::make_shared<MergeArguments>();

@@ -34,6 +34,7 @@ int main(int argc, char** argv)
     addReelCommands(program, outcome);
     addCertificateCommand(program, outcome);
     addJobCommands(program, outcome);
+    addKeyCommands(program, outcome);
     try {
         program.parse(argc, argv);
     } catch (const CLI::ParseError& problem) {

@@ -3,6 +3,8 @@
 #include <mutex>
 
 #include "modules/lines.h"
+#include "modules/papers.h"
+#include "modules/secrets.h"
 #include "modules/sounds.h"
 #include "modules/trace_plot.h"
 #include "modules/video.h"
@@ -52,6 +54,28 @@ Result<Lines> lines()
     static Lines loaded;  // the window's thread only
     if (loaded.bench) return loaded;
     return entryOf<void (*)(Lines*)>("clendo-lines.so", "clendo_lines", "no instruments on lines").map([](auto entry) {
+        entry(&loaded);
+        return loaded;
+    });
+}
+
+Result<Papers> papers()
+{
+    static std::mutex once;
+    static Papers loaded;
+    const std::lock_guard guard(once);
+    if (loaded.writeCord) return loaded;
+    return entryOf<void (*)(Papers*)>("clendo-papers.so", "clendo_papers", "no certificates can be written").map([](auto entry) {
+        entry(&loaded);
+        return loaded;
+    });
+}
+
+Result<Secrets> secrets()
+{
+    static Secrets loaded;  // the window's thread only
+    if (loaded.read) return loaded;
+    return entryOf<void (*)(Secrets*)>("clendo-secrets.so", "clendo_secrets", "the desktop’s keyring cannot be asked").map([](auto entry) {
         entry(&loaded);
         return loaded;
     });

@@ -7,6 +7,7 @@
 #include "record/advice/face_advice.h"
 #include "record/advice/link_advice.h"
 #include "record/output/certificate.h"
+#include "record/output/certificate_csv.h"
 #include "record/rules/gates.h"
 #include "record/rules/plan_match.h"
 #include "record/state/spots.h"
@@ -201,7 +202,7 @@ private slots:
         const auto read = certificate(j.state(), "VP-04").value();
         QCOMPARE(read["instruments"][0]["measured"], true);
         QCOMPARE(read["instruments"][1]["measured"], false);
-        QCOMPARE(read["links"][0]["measured_with"].dump(), std::string(R"(["meter 1"])"));
+        QCOMPARE(read["cables"][0]["links"][0]["measured_with"].dump(), std::string(R"(["meter 1"])"));
     }
     void theCertificateSaysWhatWasAndWasNotTested()
     {
@@ -209,8 +210,8 @@ private slots:
         j.sign("VP-04/1");
         const JobState s = j.state();
         const auto c = certificate(s, "VP-04").value();
-        QCOMPARE(c["links"].size(), std::size_t{2});
-        const auto& one = c["links"][0];
+        QCOMPARE(c["cables"][0]["links"].size(), std::size_t{2});
+        const auto& one = c["cables"][0]["links"][0];
         QCOMPARE(one["verdict"], "pass");
         QVERIFY(one["verdict_because"].is_null());
         QCOMPARE(one["tier"], 2);
@@ -219,12 +220,12 @@ private slots:
         QCOMPARE(sha256(canonicalJson(one["signature"]["record"])), one["signature"]["record_sha256"].get<std::string>());
         QCOMPARE(one["faces"].size(), std::size_t{4});
         QVERIFY(one["not_tested"].empty() && one["exceptions"].empty());
-        QCOMPARE(c["links"][1]["verdict"], "incomplete");
-        QVERIFY(c["links"][1]["tier"].is_null());
-        QCOMPARE(c["reference_methods"].dump(), std::string(R"(["one-cord"])"));
-        QCOMPARE(c["criteria"]["sha256"].get<std::string>().size(), std::size_t{64});
-        QCOMPARE(c["criteria"]["checked"], false);
-        QCOMPARE(certificate(s, "VP-04/1").value()["links"].size(), std::size_t{1});
+        QCOMPARE(c["cables"][0]["links"][1]["verdict"], "incomplete");
+        QVERIFY(c["cables"][0]["links"][1]["tier"].is_null());
+        QCOMPARE(c["cables"][0]["reference_methods"].dump(), std::string(R"(["one-cord"])"));
+        QCOMPARE(c["cables"][0]["criteria"]["sha256"].get<std::string>().size(), std::size_t{64});
+        QCOMPARE(c["cables"][0]["criteria"]["checked"], false);
+        QCOMPARE(certificate(s, "VP-04/1").value()["cables"][0]["links"].size(), std::size_t{1});
         QVERIFY(!certificate(s, "VP-99"));
         const QString csv = QString::fromStdString(certificateCsv(c));
         const QStringList lines = csv.split("\r\n", Qt::SkipEmptyParts);
@@ -241,15 +242,15 @@ private slots:
         j.add(CablePlanned{racked});
         j.add(Mated{"VP-04/1", End::B, "no light without it, the port is replaced tomorrow"});
         auto c = certificate(j.state(), "VP-04/1").value();
-        QCOMPARE(c["cable"]["rack_from"].get<std::string>(), std::string("R2"));
-        QVERIFY(c["cable"]["rack_to"].is_null());
-        const auto& exceptions = c["links"][0]["exceptions"];
+        QCOMPARE(c["cables"][0]["rack_from"].get<std::string>(), std::string("R2"));
+        QVERIFY(c["cables"][0]["rack_to"].is_null());
+        const auto& exceptions = c["cables"][0]["links"][0]["exceptions"];
         QCOMPARE(exceptions.size(), std::size_t{1});
         QCOMPARE(exceptions[0].get<std::string>(), std::string("end B was mated anyway: no light without it, the port is replaced tomorrow"));
         // opened again it is no exception any more
         j.add(FaceCleaned{{"VP-04/1", End::B, Side::Port}, "dry", 1, {}});
         c = certificate(j.state(), "VP-04/1").value();
-        QVERIFY(c["links"][0]["exceptions"].empty());
+        QVERIFY(c["cables"][0]["links"][0]["exceptions"].empty());
     }
 };
 QTEST_APPLESS_MAIN(TestAdvice)

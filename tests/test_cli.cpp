@@ -131,11 +131,52 @@ private slots:
         // and the certificate of the demo job, without a display
         const Run c = run({"certificate", demo.job, "--out", dir.filePath("out")});
         QCOMPARE(c.status, 0);
-        QCOMPARE(c.lines[0]["files"].size(), std::size_t{3});
-        const auto pdf = clendo::readFile(c.lines[0]["files"][0].get<std::string>()).value();
+        const auto pdf = clendo::readFile(dir.filePath("out/VP-04/VP-04.pdf").toStdString()).value();
         QVERIFY(pdf.starts_with("%PDF") && pdf.size() > 50000);
+        for (const auto& file : c.lines[0]["files"]) QVERIFY(QFileInfo::exists(QString::fromStdString(file.get<std::string>())));
         QCOMPARE(run({"certificate", demo.job, "--out", dir.filePath("out"), "--subject", "VP-99"}).status, 1);
         QCOMPARE(run({"certificate", trace("example.sor"), "--out", dir.filePath("out")}).lines[0]["error"]["code"], "job_not_clendo");
+    }
+    void aSignedCertificateIsVerified()
+    {
+        QTemporaryDir dir;
+        qputenv("XDG_DATA_HOME", dir.filePath("home").toUtf8());
+        const auto demo = clendo::makeDemo(dir.path()).value();
+        const std::string words = dir.filePath("words").toStdString();
+        QVERIFY(clendo::writeFile(words, "low tide at noon\n"));
+        QCOMPARE(run({"key", "make", "--holder", "technician 1", "--passphrase-file", "/dev/null"}).status, 1);
+        const Run key = run({"key", "make", "--holder", "technician 1", "--passphrase-file", QString::fromStdString(words)});
+        QCOMPARE(key.status, 0);
+        const QString keys = dir.filePath("home/clendo/keys"), file = keys + '/' + QDir(keys).entryList({"*.clendo-key"}).value(0);
+        const QString out = dir.filePath("out"), folder = out + "/VP-04";
+        const QStringList write{"certificate", demo.job, "--out", out, "--subject", "VP-04", "--key", file, "--passphrase-file"};
+        QVERIFY(clendo::writeFile(dir.filePath("wrong").toStdString(), "high tide"));
+        QCOMPARE(run(write + QStringList{dir.filePath("wrong")}).lines[0]["error"]["code"], "passphrase_wrong");
+        QVERIFY(!QFileInfo::exists(folder));
+        QCOMPARE(run(write + QStringList{QString::fromStdString(words)}).status, 0);
+        const Run good = run({"verify", folder});
+        QCOMPARE(good.status, 0);
+        for (const char* contracted : {"subject", "kind", "entries", "evidence", "ok", "wrong", "signatures"})
+            QVERIFY2(good.lines[0].contains(contracted), contracted);
+        QCOMPARE(good.lines[0]["kind"], "certificate");
+        QCOMPARE(good.lines[0]["key"]["standing"], "known");
+        QCOMPARE(good.lines[0]["signatures"].size(), std::size_t{2});
+        QCOMPARE(good.lines[0]["signatures"][1]["state"], "overtaken");
+        QVERIFY(QString::fromStdString(good.lines[0]["signatures"][0]["at"].get<std::string>()).endsWith('Z'));
+        // of whoever else it must be, it is not
+        QCOMPARE(run({"verify", "--key", QString(64, '7'), folder}).status, 1);
+        QCOMPARE(run({"verify", "--key", QString::fromStdString(key.lines[0]["public"].get<std::string>()), folder}).status, 0);
+        const Run all = run({"verify", out});
+        QCOMPARE(all.lines[0]["certificates"].size(), std::size_t{1});
+        auto csv = clendo::readFile((folder + "/VP-04.csv").toStdString()).value();
+        csv[40] ^= 1;
+        QVERIFY(clendo::writeFile((folder + "/VP-04.csv").toStdString(), csv));
+        const Run bad = run({"verify", folder});
+        QCOMPARE(bad.status, 1);
+        QCOMPARE(bad.lines[0]["ok"], false);
+        QCOMPARE(bad.lines[0]["wrong"][0]["id"], "VP-04.csv");
+        QCOMPARE(run({"verify", dir.filePath("home")}).lines[0]["error"]["code"], "certificate_invalid");
+        qunsetenv("XDG_DATA_HOME");
     }
     void aReelIsJudgedAndCut()
     {

@@ -262,11 +262,11 @@ private slots:
     {
         const JobState s = allOf(patched()).state();
         const auto made = certificate(s, "VP-04/1").value();
-        QCOMPARE(made["cable"]["patched_at"].size(), std::size_t{2});
-        QCOMPARE(made["cable"]["patched_at"][1]["panel"].get<std::string>(), std::string("IDF-3"));
-        QCOMPARE(made["cable"]["device_to"].get<std::string>(), std::string("switch CR-1"));
-        QVERIFY(made["cable"]["device_from"].is_null());
-        QCOMPARE(made["links"][0]["faces"].size(), std::size_t{10});
+        QCOMPARE(made["cables"][0]["patched_at"].size(), std::size_t{2});
+        QCOMPARE(made["cables"][0]["patched_at"][1]["panel"].get<std::string>(), std::string("IDF-3"));
+        QCOMPARE(made["cables"][0]["device_to"].get<std::string>(), std::string("switch CR-1"));
+        QVERIFY(made["cables"][0]["device_from"].is_null());
+        QCOMPARE(made["cables"][0]["links"][0]["faces"].size(), std::size_t{10});
     }
     void anInstrumentsPortIsAFace()
     {

@@ -185,7 +185,7 @@ private slots:
         happen(j, 2);
         const JobState s = j.state();
         const auto signatures = signaturesIn(j.entries, s, j.rules, j.source(), "VP-04/1");
-        const auto signature = certificate(s, "VP-04/1", signatures).value()["links"][0]["signature"];
+        const auto signature = certificate(s, "VP-04/1", {signatures}).value()["cables"][0]["links"][0]["signature"];
         QCOMPARE(signature["state"], "overtaken");
         QVERIFY(signature["record"].is_null());
         QCOMPARE(signature["by_entry"].get<std::string>(), signatures.front().overtaken->by.hex());

@@ -20,10 +20,10 @@
 #include "cleaning/kit_kinds.h"
 #include "files/files.h"
 #include "instruments/watched_folder.h"
+#include "modules/papers.h"
 #include "modules/vision.h"
 #include "pictures/decode.h"
 #include "record/advice/batch_advice.h"
-#include "report/cord_pdf.h"
 #include "result/guarded.h"
 
 namespace clendo {
@@ -237,10 +237,11 @@ void BatchView::writeCord()
                        folder = lineFolder_ + QStringLiteral("/certificates")] {
         return guarded([&] {
             const auto certificate = cordCertificate(cord, rows, rules->faceClass, rules->criteria, cleaner, losses, now);
-            return clendo::writeCord(certificate, sheetCsv(rows, rules->faceClass), folder);
+            return papers().and_then([&](const Papers& p) { return p.writeCord(certificate, sheetCsv(rows, rules->faceClass), folder, nullptr); });
         });
-    }).then(this, [this, cord = QString::fromStdString(cord)](const Result<QStringList>& paths) {
-        emit said(paths ? tr("Certificate of %1: %2").arg(cord, paths->front()) : QString::fromStdString(paths.error().message), !paths);
+    }).then(this, [this, cord = QString::fromStdString(cord)](const Result<PlacedFiles>& written) {
+        emit said(written ? tr("Certificate of %1: %2").arg(cord, written->paths.front()) : QString::fromStdString(written.error().message),
+                  !written);
     });
 }
 

@@ -21,7 +21,7 @@ namespace clendo {
 
 using PlanLines = Result<std::vector<PlanLine>>;
 
-static void showImport(WindowFrame& frame, const PlanLines& lines)
+void showImport(WindowFrame& frame, const PlanLines& lines)
 {
     if (!lines) return frame.say(lines.error());
     if (!frame.session()) return;  // it was closed meanwhile

@@ -1,7 +1,10 @@
 // Signatures and certificates.
+#include <QCoreApplication>
+#include <QDateTime>
 #include <QDir>
 #include <QFileInfo>
 #include <QInputDialog>
+#include <QPointer>
 #include <QPromise>
 #include <QWidget>
 #include <QtConcurrentRun>
@@ -10,10 +13,14 @@
 #include "app/frame/command.h"
 #include "app/frame/job_session.h"
 #include "app/frame/window_frame.h"
+#include "app/sign/certificate_dialog.h"
+#include "app/sign/keyring.h"
+#include "app/sign/signer.h"
+#include "files/files.h"
+#include "modules/papers.h"
 #include "record/advice/command_ids.h"
 #include "record/output/certificate.h"
 #include "record/rules/completeness.h"
-#include "report/certificate_pdf.h"
 #include "result/guarded.h"
 
 namespace clendo {
@@ -50,13 +57,33 @@ void sign(WindowFrame& frame, bool wholeCable)
     frame.session()->sign(subject, remark, [&frame, what] { frame.say(QObject::tr("Signed off: %1.").arg(what), false); });
 }
 
-/// What a certificate needs of the job, in a thread of its own.
-Result<QString> writeCertificates(QPromise<Result<QString>>& promise, const JobSnapshot& job, const EvidenceSource& evidence, const Link& link,
-                                  const QString& folder)
+/// What came of writing: in words, and the key that was opened for it.
+struct Written {
+    QString words;
+    std::shared_ptr<const seal::SigningKey> key;
+};
+
+/// The key that is to sign: the open one, or opened now; null: nobody signs.
+Result<std::shared_ptr<const seal::SigningKey>> keyOf(const CertificateChoice& choice)
 {
+    if (choice.open || !choice.key) return choice.open;
+    return seal::SigningKey::open(*choice.key, choice.passphrase).map([](seal::SigningKey key) {
+        return std::shared_ptr<const seal::SigningKey>(std::make_shared<seal::SigningKey>(std::move(key)));
+    });
+}
+
+/// What a certificate needs of the job, in a thread of its own.
+Result<Written> writeCertificates(QPromise<Result<QString>>& promise, const JobSnapshot& job, const EvidenceSource& evidence,
+                                  const CertificateChoice& choice, const QString& folder)
+{
+    const auto key = keyOf(choice);
+    if (!key) return tl::unexpected(key.error());
+    const auto applications = loadApplications(Rules(dataFolder()).files());
+    if (!applications) return tl::unexpected(applications.error());
     std::vector<nlohmann::json> bodies;
-    for (const std::string& subject : {link.id, link.cable->id}) {
-        auto body = certificate(*job.state, subject, signaturesOf(job, evidence, subject));
+    for (const std::string& subject : choice.subjects) {
+        const auto signatures = signaturesOf(job, evidence, subject);
+        auto body = certificate(*job.state, subject, {signatures, job.journal.all(), *applications});
         if (!body) return tl::unexpected(body.error());
         bodies.push_back(std::move(*body));
     }
@@ -65,11 +92,25 @@ Result<QString> writeCertificates(QPromise<Result<QString>>& promise, const JobS
         promise.setProgressValue(done);
         return !promise.isCanceled();
     };
-    return clendo::writeCertificates(bodies, evidence, folder, progress).map([&](const QStringList&) {
-        return QObject::tr("Certificates of fibre %1 and of cable %2 are in %3 (PDF, JSON, CSV).")
-            .arg(link.fibre)
-            .arg(QString::fromStdString(link.cable->id), folder);
+    const Delivery how{choice.fibrePages, choice.evidence, key->get(), QDateTime::currentSecsSinceEpoch(), progress};
+    return papers().and_then([&](const Papers& p) { return p.writeCertificates(bodies, evidence, folder, how); }).map([&](const PlacedFiles& files) {
+        const QString pages = QFileInfo(files.paths.last()).path();
+        const QString by =
+            *key ? QObject::tr("signed with the key of %1").arg(QString::fromStdString((*key)->holder())) : QObject::tr("signed by no key");
+        return Written{(files.each.size() == 1 ? QObject::tr("The certificate is in %1, %2: open index.html there.")
+                                               : QObject::tr("The certificates are in %1, %2: each has an index.html."))
+                           .arg(files.each.size() == 1 ? pages : folder, by),
+                       *key};
     });
+}
+
+std::vector<CertificateDialog::Offer> offersOf(const Link& link)
+{
+    const QString cable = QString::fromStdString(link.cable->id);
+    return {{QObject::tr("fibre %1, and cable %2").arg(link.fibre).arg(cable), {link.id, link.cable->id}},
+            {QObject::tr("cable %1").arg(cable), {link.cable->id}},
+            {QObject::tr("fibre %1").arg(link.fibre), {link.id}},
+            {QObject::tr("the whole job"), {""}}};
 }
 
 void writeCertificate(WindowFrame& frame)
@@ -79,9 +120,19 @@ void writeCertificate(WindowFrame& frame)
         return frame.say(
             QObject::tr("This job is damaged: no certificate is written from a record that is not whole. Save what is left of it first (Job menu)."),
             true);
-    const auto work = [job = session.snapshot(), evidence = session.service().evidenceSource(), id = frame.link()->id,
-                       folder = QFileInfo(session.path()).dir().filePath(QStringLiteral("certificates"))](QPromise<Result<QString>>& promise) {
-        promise.addResult(guarded([&] { return writeCertificates(promise, job, evidence, *job.state->link(id), folder); }));
+    const QString folder = QFileInfo(session.path()).dir().filePath(QStringLiteral("certificates"));
+    Signer& signer = Signer::of(frame.widget());
+    CertificateDialog dialog(offersOf(*frame.link()), signer, folder, frame.widget());
+    if (dialog.exec() != QDialog::Accepted) return;
+    const auto work = [job = session.snapshot(), evidence = session.service().evidenceSource(), choice = dialog.choice(), folder,
+                       signer = QPointer(&signer)](QPromise<Result<QString>>& promise) {
+        const auto written = guarded([&] { return writeCertificates(promise, job, evidence, choice, folder); });
+        if (written && written->key)
+            QMetaObject::invokeMethod(QCoreApplication::instance(), [signer, key = written->key, choice] {
+                if (signer) signer->setOpen(key);
+                if (choice.remember) tellKeyring(key->publicKey().hex(), QString::fromStdString(choice.passphrase));
+            });
+        promise.addResult(written.map([](const Written& w) { return w.words; }));
     };
     frame.follow(QObject::tr("Writing certificates"), QtConcurrent::run(&session.workers(), work));
 }
@@ -94,7 +145,7 @@ std::vector<Command> commandsOf(WindowFrame& frame)
             {"sign.cable", Menu::Sign, QObject::tr("Sign off the cable"), {Qt::SHIFT | Qt::Key_S}, [&frame] { sign(frame, true); }, link},
             {std::string(command::certificate),
              Menu::Sign,
-             QObject::tr("Write the certificates of fibre and cable"),
+             QObject::tr("Write certificates …"),
              {Qt::Key_W},
              [&frame] { writeCertificate(frame); },
              link}};

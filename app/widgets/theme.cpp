@@ -1,13 +1,15 @@
 #include "app/widgets/theme.h"
 
+#include <QDir>
 #include <QFont>
+#include <QFontDatabase>
 #include <QFontMetrics>
 #include <QPainter>
 #include <QPainterPath>
 #include <QPalette>
 
 #include "app/widgets/style.h"
-#include "report/pdf_page.h"
+#include "files/files.h"
 
 namespace clendo {
 namespace {
@@ -32,6 +34,18 @@ Theme& current()
 {
     static Theme t = light();
     return t;
+}
+
+/// The shipped type face, once.
+void loadTypeface()
+{
+    static const bool loaded = [] {
+        const QDir fonts(QString::fromStdString((dataFolder() / "fonts").string()));
+        for (const char* name : {"ClendoB612-Regular.ttf", "ClendoB612-Bold.ttf"})
+            QFontDatabase::addApplicationFont(fonts.filePath(QString::fromLatin1(name)));
+        return true;
+    }();
+    (void)loaded;
 }
 
 QPainterPath halfDisc(QPointF middle, double r, bool left)

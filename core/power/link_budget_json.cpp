@@ -82,6 +82,15 @@ Result<BudgetRequest> budgetRequestFromJson(std::string_view text)
     return out;
 }
 
+json toJson(const ApplicationBudget& a)
+{
+    return {{"name", a.name},
+            {"carries", a.carries ? json(*a.carries) : json(nullptr)},
+            {"spare_db", decibels(a.spare)},
+            {"limited_by", a.limitedBy == ApplicationBudget::Limit::None ? json(nullptr) : json(name(a.limitedBy))},
+            {"confidence", a.confidence}};
+}
+
 json toJson(const LinkBudget& budget)
 {
     json wavelengths = json::array(), applications = json::array();
@@ -92,12 +101,7 @@ json toJson(const LinkBudget& budget)
                                {"typical_db", decibels(w.typical)},
                                {"typical_p95_db", decibels(w.typicalP95)},
                                {"least_db", decibels(w.least)}});
-    for (const auto& a : budget.applications)
-        applications.push_back({{"name", a.name},
-                                {"carries", a.carries ? json(*a.carries) : json(nullptr)},
-                                {"spare_db", decibels(a.spare)},
-                                {"limited_by", a.limitedBy == ApplicationBudget::Limit::None ? json(nullptr) : json(name(a.limitedBy))},
-                                {"confidence", a.confidence}});
+    for (const auto& a : budget.applications) applications.push_back(toJson(a));
     return {{"link", budget.link},
             {"fiber", budget.fibre},
             {"length_m", budget.length.value()},

@@ -14,5 +14,6 @@ struct BudgetRequest {
 /// Errors: LinkInvalid names the place.
 Result<BudgetRequest> budgetRequestFromJson(std::string_view text);
 nlohmann::json toJson(const LinkBudget& budget);
+nlohmann::json toJson(const ApplicationBudget& application);
 
 }  // namespace clendo

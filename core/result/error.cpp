@@ -39,6 +39,9 @@ std::string_view codeName(Error::Code code)
         case Error::Code::InstrumentGone: return "instrument_gone";
         case Error::Code::InstrumentRefused: return "instrument_refused";
         case Error::Code::ExportFailed: return "export_failed";
+        case Error::Code::KeyInvalid: return "key_invalid";
+        case Error::Code::PassphraseWrong: return "passphrase_wrong";
+        case Error::Code::CertificateInvalid: return "certificate_invalid";
         case Error::Code::OutOfMemory: return "out_of_memory";
         case Error::Code::Unexpected: return "unexpected";
     }

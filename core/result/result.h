@@ -41,6 +41,9 @@ struct Error {
         InstrumentGone,
         InstrumentRefused,
         ExportFailed,
+        KeyInvalid,
+        PassphraseWrong,
+        CertificateInvalid,
         OutOfMemory,
         Unexpected,
     };

@@ -13,7 +13,8 @@
 #include <random>
 
 #include "record/output/certificate.h"
-#include "report/certificate_pdf.h"
+#include "report/certificate/delivery.h"
+#include "seal/check_folder.h"
 #include "tests/job_files.h"
 #include "tests/varrow_journal.h"
 
@@ -114,10 +115,8 @@ void killWhileCertifying(const QString& folder)
     ++c.tried;
     killedChild({"work-on-certificates", folder}, 500);
     for (const QString& name : QDir(folder).entryList(QDir::Dirs | QDir::NoDotAndDotDot)) {
-        const QString stem = folder + "/" + name + "/" + name;
-        const auto pdf = readFile((stem + ".pdf").toStdString()), json = readFile((stem + ".json").toStdString()),
-                   csv = readFile((stem + ".csv").toStdString());
-        if (!pdf || !json || !csv || pdf->find("%%EOF") == std::string::npos || nlohmann::json::parse(*json, nullptr, false).is_discarded())
+        const auto check = seal::checkFolder((folder + "/" + name).toStdString(), {});
+        if (!check || check->wrong.size() != 1 || check->seal->signer)  // no key signed it, and that is all
             return bad("kill -9 while writing certificates", "a certificate is not whole");
     }
     ++c.harmless;
@@ -209,7 +208,7 @@ void fillDisk(const QDir& small)
     if (!store) return bad("full disk", "no job could be made");
     const auto before = writeCertificates({bodyFor(1, "VP-04/1")}, noEvidence, certificates);
     if (!before) return bad("full disk", "no certificate could be written");
-    const QByteArray old = bytesOf(before->at(0));
+    const QByteArray old = bytesOf(before->paths.at(0));
     std::size_t filed = (*store)->entries().size();
     for (int n = 0; n < 10'000; ++n) {
         const Evidence picture{"p.png", std::string(1000 + below(60'000), 'x') + std::to_string(n)};
@@ -227,7 +226,7 @@ void fillDisk(const QDir& small)
         }
     rest.close();
     if (writeCertificates({bodyFor(2, "VP-04/1")}, noEvidence, certificates)) bad("full disk", "a certificate is said to be written");
-    if (bytesOf(before->at(0)) != old) bad("full disk", "the old certificate is not as it was");
+    if (bytesOf(before->paths.at(0)) != old) bad("full disk", "the old certificate is not as it was");
     rest.remove();
     store = JobStore::open(path);
     if (!store || (*store)->entries().size() != filed || !(*store)->checkAll().empty()) return bad("full disk", "the job is not whole");

@@ -2,121 +2,21 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <cctype>
 #include <nlohmann/json.hpp>
+#include <set>
 
-#include "face/face_json.h"
-#include "files/csv.h"
-#include "otdr/trace_json.h"
-#include "power/loss_json.h"
+#include "files/plain_name.h"
 #include "record/journal/time_text.h"
-#include "record/rules/completeness.h"
+#include "record/output/certificate_link.h"
+#include "record/output/certificate_summary.h"
 #include "record/state/job_policy.h"
 
 namespace clendo {
 namespace {
 
 using nlohmann::json;
-
-json lookToJson(const Look& look, const FaceClass* faceClass)
-{
-    json cleaned = json::array();
-    for (const auto& c : look.cleanedBefore) cleaned.push_back({{"method", c.method}, {"strokes", c.strokes}});
-    json findings = json::array(), rules = json::array(), overruled = json::array();
-    for (const auto& o : look.overruled) overruled.push_back({{"finding", o.finding}, {"as", name(o.as)}, {"reason", o.reason}});
-    for (const auto& f : look.seen.measured.findings) findings.push_back(toJson(f, faceClass ? zoneOf(f, *faceClass) : std::nullopt));
-    if (look.verdict)
-        for (const auto& o : look.verdict->outcomes) rules.push_back(toJson(o));
-    return {{"at", timeText(look.at)},
-            {"picture_sha256", look.seen.picture},
-            {"picture_name", look.seen.pictureName},
-            {"um_per_px", look.seen.measured.scale.micrometresPerPixel()},
-            {"cleaned_before", cleaned},
-            {"findings", findings},
-            {"rules", rules},
-            {"verdict", !look.verdict       ? "retake"
-                        : look.verdict->fit ? "pass"
-                                            : "fail"},
-            {"near_limit", look.verdict && look.verdict->nearLimit},
-            {"overruled", overruled}};
-}
-
-json faceToJson(const JobState& state, const Link& link, const FaceId& id)
-{
-    const FaceState& face = state.face(id);
-    json looks = json::array();
-    for (const auto& look : face.looks) looks.push_back(lookToJson(look, state.faceClass(id)));
-    return {{"face", id.text()},           {"where", link.where(id)}, {"place", link.place(id.connection)}, {"condition", name(face.condition)},
-            {"cleanings", face.cleanings}, {"looks", looks}};
-}
-
-json partToJson(const Part& part)
-{
-    json entries = json::array();
-    for (const auto& e : part.entries) entries.push_back(e.hex());
-    return {{"kind", name(part.kind)},       {"about", part.about},   {"says", part.says.empty() ? json(nullptr) : json(part.says)},
-            {"verdict", name(part.verdict)}, {"wanted", part.wanted}, {"not_tested", part.lacks},
-            {"entries", std::move(entries)}};
-}
-
-json signatureToJson(const JobState& state, const SignatureState& s, std::string_view subject, std::span<const Signature> explained)
-{
-    json out{{"by", s.who},
-             {"at", timeText(s.at)},
-             {"entry", s.entry.hex()},
-             {"remark", s.what.remark},
-             {"state", s.stands ? "stands" : "overtaken"},
-             {"record_sha256", s.what.record.empty() ? json(nullptr) : json(s.what.record)},
-             {"record", s.stands && !s.what.record.empty() ? json::parse(signedRecord(state, subject)) : json(nullptr)}};
-    const auto known = std::find_if(explained.begin(), explained.end(), [&](const Signature& e) { return e.entry == s.entry; });
-    if (s.stands || known == explained.end() || !known->overtaken) return out;
-    const auto& overtaken = *known->overtaken;
-    out["since"] = overtaken.since ? json(timeText(*overtaken.since)) : json(nullptr);
-    out["by_entry"] = overtaken.by ? json(overtaken.by.hex()) : json(nullptr);
-    out["differs"] = json::array();
-    for (const auto& d : overtaken.differs) out["differs"].push_back({{"about", d.about}, {"before", d.before}, {"now", d.now}});
-    return out;
-}
-
-json linkToJson(const JobState& state, const Link& link, std::span<const Signature> signatures)
-{
-    const LinkState& s = state.state(link.id);
-    const Completeness all = completeness(state, link);
-    json faces = json::array(), traces = json::array(), parts = json::array();
-    for (const auto& id : link.faces()) faces.push_back(faceToJson(state, link, id));
-    for (const auto& [t, entry, at] : s.traces) {
-        json one = otdr::toJson(t.found);
-        one.update({{"direction", name(t.direction)},
-                    {"wavelength_nm", t.wavelength.value()},
-                    {"trace_sha256", t.trace},
-                    {"trace_name", t.traceName},
-                    {"launch_m", t.cords.launch.value()},
-                    {"tail_m", t.cords.tail.value()}});
-        traces.push_back(std::move(one));
-    }
-    for (const auto& part : all.parts) parts.push_back(partToJson(part));
-    json exceptions = all.exceptions;
-    if (s.signature && !s.signature->what.remark.empty()) exceptions.push_back(fmt::format("signed with a remark: {}", s.signature->what.remark));
-    const Part* worst = all.worst();
-    const auto tier = all.tier();
-    return {{"link", link.id},
-            {"fibre", link.fibre},
-            {"colour", link.colour},
-            {"planned_length_m", link.cable->length.value()},
-            {"tier", tier ? json(*tier) : json(nullptr)},
-            {"faces", faces},
-            {"loss", s.loss ? toJson(*s.loss) : json(nullptr)},
-            {"measured_with", s.measuredWith},
-            {"traces", traces},
-            {"parts", parts},
-            {"missing", all.missing()},
-            {"not_tested", all.notTested()},
-            {"exceptions", exceptions},
-            {"verdict", name(all.verdict())},
-            {"verdict_because", worst ? json(worst->about) : json(nullptr)},
-            {"signature", s.signature ? signatureToJson(state, *s.signature, link.id, signatures) : json(nullptr)},
-            {"signed_by", s.signature ? json(s.signature->who) : json(nullptr)},
-            {"signed_at", s.signature ? json(timeText(s.signature->at)) : json(nullptr)}};
-}
 
 /// The methods by which the readings of these links were taken.
 json methodsToJson(const json& links)
@@ -172,91 +72,132 @@ json lossesToJson(const JobState& state)
     return out;
 }
 
-std::string number(const json& value) { return value.is_number() ? fmt::format("{:.3f}", value.get<double>()) : std::string(); }
+json cableToJson(const CertificateGround& ground, const CablePlan& cable, json links)
+{
+    const JobState& state = ground.state;
+    json limits = nullptr;
+    if (const LimitSet* l = state.plan->limitsFor(cable))
+        limits = {{"name", l->name},     {"title", l->title}, {"version", l->version},
+                  {"source", l->source}, {"sha256", l->hash}, {"checked", l->checked}};
+    const auto cableSigned = state.signedCables.find(cable.id);
+    const auto orNull = [](const std::string& said) { return said.empty() ? json(nullptr) : json(said); };
+    return {{"id", cable.id},
+            {"from", cable.placeA},
+            {"to", cable.placeB},
+            {"rack_from", orNull(cable.endA.rack)},
+            {"rack_to", orNull(cable.endB.rack)},
+            {"fibre", cable.fibre},
+            {"connector", cable.connector},
+            {"connector_from", cable.connectorAt(End::A)},
+            {"connector_to", cable.connectorAt(End::B)},
+            {"fibres", cable.fibres},
+            {"length_m", cable.length.value()},
+            {"splices", cable.splices.size()},
+            {"patched_at", patchedAt(cable)},
+            {"device_from", orNull(cable.endA.device)},
+            {"device_to", orNull(cable.endB.device)},
+            {"criteria",
+             {{"name", state.plan->criteria.name},
+              {"version", state.plan->criteria.version},
+              {"class", cable.className},
+              {"class_from", cable.classAt(End::A)},
+              {"class_to", cable.classAt(End::B)},
+              {"sha256", state.plan->criteria.hash},
+              {"checked", state.plan->criteria.checked}}},
+            {"limits", limits},
+            {"reference_methods", methodsToJson(links)},
+            {"signature", cableSigned == state.signedCables.end() ? json(nullptr) : signatureToJson(ground, cableSigned->second, cable.id)},
+            {"links", std::move(links)}};
+}
+
+/// Which pictures and traces a certificate shows, and under which names they lie in its folder.
+class EvidencePlaces {
+public:
+    std::string place(const std::string& sha256, const std::string& stem, const std::string& name, bool isTrace)
+    {
+        if (const auto known = paths_.find(sha256); known != paths_.end()) return known->second;
+        // the same deed may have been filed twice with two pictures: the hash keeps their names apart
+        const std::string path = fmt::format("{}/{}-{}.{}", isTrace ? "traces" : "pictures", plainName(stem, longestStem), sha256.substr(0, 8),
+                                             isTrace ? "sor" : ending(name));
+        all_.push_back({{"sha256", sha256}, {"file", path}, {"name", name}, {"kind", isTrace ? "trace" : "picture"}});
+        return paths_.emplace(sha256, path).first->second;
+    }
+    [[nodiscard]] json all() && { return std::move(all_); }
+
+private:
+    static std::string ending(const std::string& name)
+    {
+        const auto dot = name.rfind('.');
+        std::string out = dot == std::string::npos ? "" : name.substr(dot + 1);
+        std::transform(out.begin(), out.end(), out.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+        for (const char* known : {"png", "jpg", "jpeg", "tif", "tiff", "bmp"})
+            if (out == known) return out;
+        return "picture";
+    }
+    static constexpr std::size_t longestStem = 120;
+    std::map<std::string, std::string> paths_;
+    json all_ = json::array();
+};
+
+json headsToJson(const ChainHeads& heads)
+{
+    json out = json::array();
+    for (const auto& [device, head] : heads) out.push_back({{"device", device}, {"sequence", head.sequence}, {"entry", head.hash.hex()}});
+    return out;
+}
+
+std::map<Digest, const ReferenceSet*> referencesIn(std::span<const Entry> journal)
+{
+    std::map<Digest, const ReferenceSet*> out;
+    for (const auto& e : journal)
+        if (const auto* set = std::get_if<ReferenceSet>(&e.fact)) out.emplace(e.hash, set);
+    return out;
+}
 
 }  // namespace
 
-Result<json> certificate(const JobState& state, const std::string& subject, std::span<const Signature> signatures)
+Result<json> certificate(const JobState& state, const std::string& subject, const CertificateExtras& extras)
 {
-    json links = json::array();
-    const CablePlan* cable = nullptr;
+    EvidencePlaces places;
+    const CertificateGround ground{state, extras.signatures, extras.applications, referencesIn(extras.journal),
+                                   [&places](const std::string& sha256, const std::string& stem, const std::string& name, bool isTrace) {
+                                       return places.place(sha256, stem, name, isTrace);
+                                   }};
+    json cables = json::array();
     std::set<std::string> used;
-    for (const auto& link : state.plan->links) {
-        if (link.id != subject && link.cable->id != subject) continue;
-        links.push_back(linkToJson(state, link, signatures));
-        const auto& with = state.state(link.id).measuredWith;
-        used.insert(with.begin(), with.end());
-        cable = link.cable;
-    }
-    if (!cable) return failure(Error::Code::PlanInvalid, fmt::format("The job has no link or cable “{}”.", subject));
-    json limits = nullptr;
-    if (const LimitSet* l = state.plan->limitsFor(*cable))
-        limits = {{"name", l->name},     {"title", l->title}, {"version", l->version},
-                  {"source", l->source}, {"sha256", l->hash}, {"checked", l->checked}};
-    const auto cableSigned = state.signedCables.find(cable->id);
-    return json{
-        {"format", "clendo-certificate"},
-        {"format_version", 2},
-        {"job", state.plan->job.name},
-        {"subject", subject},
-        {"cable",
-         {{"id", cable->id},
-          {"from", cable->placeA},
-          {"to", cable->placeB},
-          {"rack_from", cable->endA.rack.empty() ? json(nullptr) : json(cable->endA.rack)},
-          {"rack_to", cable->endB.rack.empty() ? json(nullptr) : json(cable->endB.rack)},
-          {"fibre", cable->fibre},
-          {"connector", cable->connector},
-          {"connector_from", cable->connectorAt(End::A)},
-          {"connector_to", cable->connectorAt(End::B)},
-          {"fibres", cable->fibres},
-          {"length_m", cable->length.value()},
-          {"splices", cable->splices.size()},
-          {"patched_at", patchedAt(*cable)},
-          {"device_from", cable->endA.device.empty() ? json(nullptr) : json(cable->endA.device)},
-          {"device_to", cable->endB.device.empty() ? json(nullptr) : json(cable->endB.device)}}},
-        {"criteria",
-         {{"name", state.plan->criteria.name},
-          {"version", state.plan->criteria.version},
-          {"class", cable->className},
-          {"class_from", cable->classAt(End::A)},
-          {"class_to", cable->classAt(End::B)},
-          {"sha256", state.plan->criteria.hash},
-          {"checked", state.plan->criteria.checked}}},
-        {"limits", limits},
-        {"reference_methods", methodsToJson(links)},
-        {"policy", policyToJson(state.plan->job)},
-        {"instruments", instrumentsToJson(state, used)},
-        {"records_until", timeText(state.lastEntryAt)},
-        {"journal", {{"entries", state.entries}, {"last_entry", state.lastEntry ? json(state.lastEntry.hex()) : json(nullptr)}}},
-        {"losses", lossesToJson(state)},
-        {"signature", cableSigned == state.signedCables.end() ? json(nullptr) : signatureToJson(state, cableSigned->second, cable->id, signatures)},
-        {"links", links}};
-}
-
-std::string certificateCsv(const json& certificate)
-{
-    std::string out =
-        "link,fibre,colour,wavelength_nm,loss_ab_db,loss_ba_db,loss_db,worst_db,limit_db,margin_db,connections_counted,verdict,length_m,signed_by,"
-        "signed_at,signature,link_verdict,verdict_because\r\n";
-    for (const auto& link : certificate["links"]) {
-        std::string length;
-        if (!link["traces"].empty() && link["traces"].back()["span"].is_object()) length = number(link["traces"].back()["span"]["length_m"]);
-        const std::string head =
-            fmt::format("{},{},{}", csvField(link["link"].get<std::string>()), link["fibre"].get<int>(), csvField(link["colour"].get<std::string>()));
-        const auto field = [&](const json& value) { return value.is_string() ? csvField(value.get<std::string>()) : std::string(); };
-        const std::string tail = fmt::format("{},{},{},{},{},{}", length, field(link["signed_by"]), field(link["signed_at"]),
-                                             link["signature"].is_object() ? field(link["signature"]["state"]) : "", field(link["verdict"]),
-                                             field(link["verdict_because"]));
-        if (!link["loss"].is_object()) {
-            out += fmt::format("{},,,,,,,,,,{}\r\n", head, tail);
-            continue;
+    std::string scope = "job";
+    for (const auto& cable : state.plan->cables) {
+        json links = json::array();
+        for (const auto& link : state.plan->links) {
+            if (link.cable != &cable || (!subject.empty() && link.id != subject && cable.id != subject)) continue;
+            links.push_back(linkToJson(ground, link));
+            const auto& with = state.state(link.id).measuredWith;
+            used.insert(with.begin(), with.end());
         }
-        for (const auto& r : link["loss"]["results"])
-            out += fmt::format("{},{:.0f},{},{},{},{},{},{},{},{},{}\r\n", head, r["wavelength_nm"].get<double>(), number(r["loss_ab_db"]),
-                               number(r["loss_ba_db"]), number(r["loss_db"]), number(r["worst_db"]), number(r["limit_db"]), number(r["margin_db"]),
-                               r["connections_counted"].is_number() ? r["connections_counted"].dump() : "", r["verdict"].get<std::string>(), tail);
+        if (links.empty()) continue;
+        if (!subject.empty()) scope = cable.id == subject ? "cable" : "fibre";
+        cables.push_back(cableToJson(ground, cable, std::move(links)));
     }
+    if (cables.empty())
+        return failure(Error::Code::PlanInvalid, subject.empty() ? std::string("The job has no cable yet: plan one first.")
+                                                                 : fmt::format("The job has no link or cable “{}”.", subject));
+    json out{{"format", "clendo-certificate"},
+             {"format_version", 3},
+             {"job", state.plan->job.name},
+             {"scope", scope},
+             {"subject", subject.empty() ? state.plan->job.name : subject},
+             {"policy", policyToJson(state.plan->job)},
+             {"instruments", instrumentsToJson(state, used)},
+             {"records_until", timeText(state.lastEntryAt)},
+             {"journal",
+              {{"entries", state.entries},
+               {"last_entry", state.lastEntry ? json(state.lastEntry.hex()) : json(nullptr)},
+               {"heads", headsToJson(state.chainEnds)}}},
+             {"losses", lossesToJson(state)},
+             {"replaces", nullptr},
+             {"cables", std::move(cables)}};
+    out["summary"] = certificateSummary(out["cables"]);
+    out["evidence"] = std::move(places).all();
     return out;
 }
 

@@ -1,0 +1,28 @@
+#pragma once
+#include <QDialog>
+
+#include "record/output/price_of_looks.h"
+
+class QSpinBox;
+
+namespace clendo {
+
+class TextBlock;
+
+/// What looking costs and spares in this job, with the assumption that can be changed.
+class PriceDialog : public QDialog {
+    Q_OBJECT
+public:
+    /// `journal`: of which the state is the fold; both must live as long as this.
+    PriceDialog(const JobState& state, std::span<const Entry> journal, QWidget* parent);
+
+private:
+    void follow();
+
+    const JobState& state_;
+    std::span<const Entry> journal_;
+    QSpinBox *minutes_, *share_;
+    TextBlock* words_;
+};
+
+}  // namespace clendo
