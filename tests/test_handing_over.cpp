@@ -183,7 +183,7 @@ private slots:
                 QCOMPARE(told->objectName(), QStringLiteral("contradictionsDialog"));
                 const auto buttons = told->findChildren<QRadioButton*>();
                 for (auto* button : buttons)
-                    if (button->text().contains("attempts: 4")) button->setChecked(true);
+                    if (button->text().contains("decides: 4")) button->setChecked(true);
                 QCOMPARE(buttons.size(), 3);  // either, or neither yet
                 QTest::keyClick(told, Qt::Key_Return);
             });
