@@ -134,6 +134,42 @@ private slots:
         for (const auto& file : files->paths) QCOMPARE(QFileInfo(file).canonicalPath(), QFileInfo(dir.filePath("out/VP-04_1")).canonicalFilePath());
         QCOMPARE(QFileInfo(ending(*files, ".pdf")).fileName(), QStringLiteral("VP-04_1.pdf"));
     }
+    void hostileNamesAreOnlyNames_data()
+    {
+        QTest::addColumn<QByteArray>("name");
+        QTest::newRow("slashes and quotes") << QByteArray("../../etc/\"x'");
+        QTest::newRow("a formula") << QByteArray("=cmd|' /C calc'!A0");
+        QTest::newRow("right to left") << QByteArray("\xD7\x9E\xD7\x92\xD7\x93\xD7\x9C\xD7\x95\xD7\xA8 7");
+        QTest::newRow("300 letters") << QByteArray(300, 'w');
+        QTest::newRow("markup") << QByteArray("<script>alert(1)</script><b>&amp;");
+        QTest::newRow("no UTF-8") << QByteArray("\xFF\xFE\x80 x");
+        QTest::newRow("lines and bells") << QByteArray("a\nb\tc\x07");
+    }
+    void hostileNamesAreOnlyNames()
+    {
+        QFETCH(QByteArray, name);
+        const QTemporaryDir dir;
+        Journal j;
+        CablePlan c = varrowCable(1);
+        c.placeA = c.panelA = c.endA.rack = name.toStdString();
+        j.add(CablePlanned{c});
+        j.who = name.toStdString();
+        j.add(FaceSeen{{"VP-04/1", End::A, Side::Port}, std::string(64, 'a'), name.toStdString(), {}, {}}).sign("VP-04/1", name.toStdString());
+        const auto key = seal::SigningKey::make(name.toStdString());
+        const auto body = certificate(j.state(), "VP-04").value();
+        const auto files = writeCertificates({body}, nothing, dir.path(), {true, true, &key, 5});
+        QVERIFY2(files.has_value(), files ? "" : files.error().message.c_str());
+        const auto check = seal::checkFolder(dir.filePath("VP-04").toStdString(), {});
+        QVERIFY2(check && check->ok(), check ? check->sentence().c_str() : "");
+        const QString page = QString::fromStdString(readFile(ending(*files, "index.html").toStdString()).value());
+        QCOMPARE(page.count("<script>"), 1);  // the page's own
+        QVERIFY(textOf(*files).contains("Certificate VP-04"));
+        QProcess sound;
+        sound.start("qpdf", {"--check", ending(*files, ".pdf")});
+        QVERIFY(sound.waitForFinished() && sound.exitCode() == 0);
+        for (const QString& line : QString::fromStdString(readFile(ending(*files, ".csv").toStdString()).value()).split("\r\n"))
+            for (const QString& cell : line.split(',')) QVERIFY2(!cell.startsWith('='), qPrintable(line));
+    }
     void noTwoSubjectsShareAName()
     {
         std::set<QString> names;
