@@ -66,7 +66,10 @@ private:
         double lowest = top + side;
         const auto one = [&](double x, const std::string& sha, const std::string& title, const BetweenLooks::Deed* deed, Colour tone) {
             const auto bytes = sha.empty() ? Result<std::string>(failure(Error::Code::NotThere, "")) : evidence_(sha);
-            p_.picture(bytes ? printedPicture(*bytes, sha, 640) : Picture{}, x, top, side, side, title);
+            if (deed)
+                p_.picture(bytes ? printedPicture(*bytes, sha, 640) : Picture{}, x, top, side, side, title);
+            else
+                p_.box(x, top, side, side, faint);
             p_.y = top + side + 4.5;
             p_.font(9, true);
             p_.words(x, title, tone, side);
