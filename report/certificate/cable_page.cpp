@@ -37,11 +37,17 @@ void head(Page& p, const json& cable)
     p.down(2);
 }
 
-std::string margin(const json& r)
+std::string marginWithUncertainty(const json& r)
 {
-    if (!r["margin_db"].is_number()) return "–";
-    return r["uncertainty_db"].is_number() ? fmt::format("{} ± {}", decimals(r["margin_db"], 2), decimals(r["uncertainty_db"], 2))
-                                           : decimals(r["margin_db"], 2);
+    const std::string spare = margin(r);
+    return spare != "–" && r["uncertainty_db"].is_number() ? fmt::format("{} ± {}", spare, decimals(r["uncertainty_db"], 2)) : spare;
+}
+
+/// Why a fibre does not carry something, as power/link_budget.h names it.
+std::string whyNot(const std::string& limitedBy)
+{
+    if (limitedBy == "least-loss") return "it loses too little: too much light";
+    return fmt::format("for its {}", limitedBy);
 }
 
 void fibreRows(Page& p, const json& link, const PageChoice& choice, Places& places)
@@ -74,7 +80,7 @@ void fibreRows(Page& p, const json& link, const PageChoice& choice, Places& plac
             cell(abAt, decimals(r["loss_ab_db"], 2), 0);
             cell(baAt, decimals(r["loss_ba_db"], 2), 0);
             cell(limitAt, decimals(r["limit_db"], 2), 0);
-            cell(marginAt, margin(r), 0);
+            cell(marginAt, marginWithUncertainty(r), 0);
             cell(lossAt, printed(r["verdict"]), 17, toneOf(printed(r["verdict"])));
         } else {
             cell(lossAt, "not read", 17, soft);
@@ -134,8 +140,8 @@ void applications(Page& p, const json& cable)
         const std::string said = every
                                      ? fmt::format("{} of {}, {} dB to spare", n.carry, n.asked, n.spare < 1e8 ? fmt::format("{:.1f}", n.spare) : "–")
                                  : n.limitedBy.empty() ? fmt::format("{} of {}", n.carry, n.asked)
-                                                       : fmt::format("{} of {}, for its {}", n.carry, n.asked, n.limitedBy);
-        tableRow(p, Role::Cell, {{x, name, ink, 38}, {x + 39, said, every ? deep : wine, 48}});
+                                                       : fmt::format("{} of {}, {}", n.carry, n.asked, whyNot(n.limitedBy));
+        tableRow(p, Role::Cell, {{x, name, ink, 38}, {x + 39, said, every ? deep : wine, 52}});
     };
     for (const auto& [name, n] : all) {
         p.need(5);

@@ -107,7 +107,7 @@ private:
         p_.font(8);
         for (const auto& r : l_["loss"]["results"])
             p_.paragraph(fmt::format("{:.0f} nm: limit {}; margin {} dB, uncertain by {} dB.", r["wavelength_nm"].get<double>(),
-                                     printed(r["limit_sum"]), decimals(r["margin_db"], 2), decimals(r["uncertainty_db"], 2)),
+                                     printed(r["limit_sum"]), margin(r), decimals(r["uncertainty_db"], 2)),
                          soft);
         for (const auto& r : l_["readings"]) {
             const std::string level =

@@ -165,9 +165,9 @@ private:
             "<div class=box><table><tr><th class=n>nm<th class=n>A to B, dB<th class=n>B to A, dB<th class=n>Limit, dB<th class=n>Margin, dB<th "
             "class=n>Uncertain by, dB<th>Loss</tr>\n";
         for (const auto& r : link["loss"]["results"])
-            out_ +=
-                fmt::format("<tr>{}{}{}{}{}{}<td>{}</tr>\n", number(r["wavelength_nm"], 0), number(r["loss_ab_db"], 2), number(r["loss_ba_db"], 2),
-                            number(r["limit_db"], 2), number(r["margin_db"], 2), number(r["uncertainty_db"], 2), toned(r["verdict"]));
+            out_ += fmt::format("<tr>{}{}{}{}{}{}<td>{}</tr>\n", number(r["wavelength_nm"], 0), number(r["loss_ab_db"], 2),
+                                number(r["loss_ba_db"], 2), number(r["limit_db"], 2), fmt::format("<td class=n>{}</td>", margin(r)),
+                                number(r["uncertainty_db"], 2), toned(r["verdict"]));
         out_ += "</table></div>\n";
         for (const auto& w : link["loss"]["warnings"]) out_ += fmt::format("<p class=work>{}</p>\n", said(w["message"]));
     }

@@ -20,6 +20,12 @@ inline std::string printed(const nlohmann::json& value)
     return value.is_number() ? value.dump() : std::string("–");
 }
 
+/// What a loss has to spare, of a certificate's result; a dash where the reading is not valid: a figure would say that there is one.
+inline std::string margin(const nlohmann::json& result)
+{
+    return result["verdict"] == "not valid" ? std::string("–") : decimals(result["margin_db"], 2);
+}
+
 /// What is said of rules that nobody has compared with a licensed copy of the standard; empty where somebody has.
 inline std::string unchecked(const nlohmann::json& rules)
 {
