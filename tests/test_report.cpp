@@ -198,6 +198,21 @@ private slots:
         QCOMPARE(readFile((out + "/VP-04").toStdString()).value(), std::string("mine"));
         QVERIFY(!QDir(out).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot).join(' ').contains(".clendo-new"));
     }
+    void aFileOfSomebodysThatIsInTheWayIsKept()
+    {
+        QTemporaryDir dir;
+        // as an earlier version left it, with a page of the client's own beside it
+        QVERIFY(QDir().mkpath(dir.filePath("VP-04_1")));
+        QVERIFY(writeFile(dir.filePath("VP-04_1/VP-04_1.json").toStdString(), R"({"format":"clendo-certificate","subject":"VP-04/1"})"));
+        QVERIFY(writeFile(dir.filePath("VP-04_1/index.html").toStdString(), "mine"));
+        const auto body = certificate(stateWith("Varrow Point", 1, false), "VP-04/1").value();
+        QVERIFY(writeCertificates({body}, nothing, dir.path()));
+        QVERIFY(readFile(dir.filePath("VP-04_1/index.html").toStdString()).value() != "mine");
+        const QStringList others = QDir(dir.path()).entryList({"VP-04_1=others-*"}, QDir::Dirs);
+        QCOMPARE(others.size(), 1);
+        QCOMPARE(readFile(dir.filePath(others[0] + "/index.html").toStdString()).value(), std::string("mine"));
+        QVERIFY(!QFileInfo::exists(dir.filePath(others[0] + "/VP-04_1.json")));
+    }
     void aRecordThatIsNotWholeSaysSo()
     {
         QTemporaryDir dir;

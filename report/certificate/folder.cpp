@@ -114,6 +114,8 @@ Result<void> swapIn(const QString& fresh, const QString& place, const std::strin
     }
     keepOthers(old, place, written);
     removeWritten(old, written);
+    // a file of somebody's that has the name of a new one: it lies beside, and not where a stage is cleared away
+    if (QFileInfo::exists(old)) QFile::rename(old, place + QStringLiteral("=others-") + QFileInfo(fresh).dir().dirName().right(6));
     return syncToDisk(QFileInfo(place).path().toStdString());
 }
 
