@@ -123,7 +123,7 @@ private:
         p_.paragraph(overruled == 0 ? std::string("No finding was overruled by a person.")
                                     : fmt::format("{} overruled by a person, each with a reason.", plural(overruled, "finding was", "findings were")),
                      overruled == 0 ? soft : ochre);
-        p_.paragraph(exceptions == 0 ? std::string("Nothing was done against the rules of the job.")
+        p_.paragraph(exceptions == 0 ? std::string("No exception was filed.")
                                      : fmt::format("{} with its reason on the fibre’s page.", plural(exceptions, "exception,", "exceptions, each")),
                      exceptions == 0 ? soft : ochre);
         for (const auto& loss : c_["losses"])
