@@ -90,8 +90,9 @@ private:
         p_.font(8.5);
         std::vector<std::string> missing;
         for (const auto& m : l_["not_tested"]) missing.push_back(printed(m));
-        p_.paragraph(missing.empty() ? std::string("Of these parts nothing was left untested.") : fmt::format("Not tested: {}.", fmt::join(missing, "; ")),
-                     missing.empty() ? soft : wine);
+        p_.paragraph(
+            missing.empty() ? std::string("Of these parts nothing was left untested.") : fmt::format("Not tested: {}.", fmt::join(missing, "; ")),
+            missing.empty() ? soft : wine);
         for (const auto& e : l_["exceptions"]) p_.paragraph(fmt::format("Exception: {}.", printed(e)), ochre);
         for (const auto& face : l_["faces"])
             for (const auto& look : face["looks"])
