@@ -62,6 +62,19 @@ private slots:
         j.add(Corrected{dropped, "another one"}).look(portA, {dirt(5)});
         QVERIFY2(between(j, portA).between.empty(), saidOf(between(j, portA)).c_str());
     }
+    void whoElseFiledInTheSameMomentDidNotTouch()
+    {
+        Journal j;
+        const FaceId strange{"VP-04/2", End::A, Side::Cord};
+        j.look(portA);
+        // in one act, so at one time: the kit looked through, another pair joined, and then this face
+        j.act({KitChecked{}, Joined{portB, cordB}, Joined{portA, strange}});
+        j.look(portA, {dirt(5)});
+        const auto b = between(j, portA);
+        QCOMPARE(b.between.size(), std::size_t{1});
+        QCOMPARE(b.between[0].entry, j.entries[j.entries.size() - 2].hash);
+        QVERIFY(b.between[0].met.find("2") != std::string::npos);
+    }
     void aFaceThatNobodySawFitSaysSo()
     {
         Journal j;
@@ -101,27 +114,38 @@ private slots:
         j.look(portA).act({Joined{portA, cordB}}, 7200).look(portA, {dirt(5)});  // filed two hours late
         QCOMPARE(between(j, portA).between.size(), std::size_t{1});
     }
+    void whatWasFiledAfterTheBadLookAndHappenedBeforeIsThere()
+    {
+        Journal j;
+        j.look(portA).look(cordB).look(portA, {dirt(5)});
+        j.who = "technician 2";
+        j.act({Joined{portA, cordB}}, 90);  // filed a minute after, happened half a minute before
+        const auto b = between(j, portA);
+        QCOMPARE(b.between.size(), std::size_t{1});
+        QCOMPARE(b.between[0].who, std::string("technician 2"));
+    }
     void looksAreCountedByTheJournalsOwnTimes()
     {
         Journal j;  // a line a minute
         j.look(portA).look(cordA, {dirt(5)}).clean(cordA).look(cordA).look(portB).look(cordB, {dirt(3)}).blurred(cordB);
-        const auto p = priceOfLooks(j.state(), j.entries, Second(7200), 0.5);
+        const auto p = priceOfLooks(j.state(), j.entries);
+        const ReturnsAssumed half{Second(7200), 0.5};
         QCOMPARE(p.looks, 6);
         QCOMPARE(p.look.middle->value(), 60.0);
         QCOMPARE(p.clean.counted, 1);
         QCOMPARE(p.dirtyAtFirst, 2);
         QCOMPARE(p.firstLooks, 4);
         QCOMPARE(p.spent->value(), 360.0);
-        QCOMPARE(p.spared->value(), 7200.0);
+        QCOMPARE(spared(p, half).value(), 7200.0);
         QCOMPARE(p.comeBack.counted, 0);
-        const auto all = QString::fromStdString(fmt::format("{}", fmt::join(p.sentences, " ")));
+        const auto all = QString::fromStdString(fmt::format("{}", fmt::join(wordsOf(p, half), " ")));
         QVERIFY2(all.contains("assumed, not measured") && all.contains("Assumed: 50 %"), qPrintable(all));
     }
     void aReturnIsMeasuredWhereThereWasOne()
     {
         Journal j = mated();
         j.look(portA, {dirt(5)}).clean(portA).clean(portA).look(portA);
-        const auto p = priceOfLooks(j.state(), j.entries, Second(7200), 1);
+        const auto p = priceOfLooks(j.state(), j.entries);
         QCOMPARE(p.comeBack.counted, 1);
         QCOMPARE(p.comeBack.middle->value(), 180.0);
     }
@@ -130,10 +154,10 @@ private slots:
         Journal j;
         j.look(portA);
         j.act({FaceSeen{portB, "sha", "p.png", {}, {}}}, -7200);  // after lunch
-        QCOMPARE(priceOfLooks(j.state(), j.entries, Second(60), 1).look.counted, 1);
+        QCOMPARE(priceOfLooks(j.state(), j.entries).look.counted, 1);
         Journal nothing;
         QVERIFY(
-            QString::fromStdString(priceOfLooks(nothing.state(), nothing.entries, Second(60), 1).sentences.front()).contains("nothing can be said"));
+            QString::fromStdString(wordsOf(priceOfLooks(nothing.state(), nothing.entries), {Second(60), 1}).front()).contains("nothing can be said"));
     }
     void cordsOfTheKitHaveLabels()
     {

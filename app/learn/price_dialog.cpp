@@ -17,7 +17,7 @@ namespace clendo {
 constexpr int minutesAtFirst = 120, shareAtFirst = 25;
 
 PriceDialog::PriceDialog(const JobState& state, std::span<const Entry> journal, QWidget* parent)
-    : QDialog(parent), state_(state), journal_(journal), minutes_(new QSpinBox(this)), share_(new QSpinBox(this)), words_(new TextBlock(this))
+    : QDialog(parent), price_(priceOfLooks(state, journal)), minutes_(new QSpinBox(this)), share_(new QSpinBox(this)), words_(new TextBlock(this))
 {
     setObjectName(QStringLiteral("priceDialog"));
     setWindowTitle(tr("The price of a skipped look"));
@@ -44,9 +44,9 @@ PriceDialog::PriceDialog(const JobState& state, std::span<const Entry> journal, 
 
 void PriceDialog::follow()
 {
-    const PriceOfLooks price = priceOfLooks(state_, journal_, Second(60.0 * minutes_->value()), share_->value() / 100.0);
     std::vector<Paragraph> paragraphs;
-    for (const auto& sentence : price.sentences) paragraphs.push_back({{QString::fromStdString(sentence), false}});
+    for (const auto& sentence : wordsOf(price_, {Second(60.0 * minutes_->value()), share_->value() / 100.0}))
+        paragraphs.push_back({{QString::fromStdString(sentence), false}});
     words_->setParagraphs(paragraphs);
 }
 

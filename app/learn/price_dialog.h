@@ -13,14 +13,13 @@ class TextBlock;
 class PriceDialog : public QDialog {
     Q_OBJECT
 public:
-    /// `journal`: of which the state is the fold; both must live as long as this.
+    /// `journal`: of which the state is the fold; read once.
     PriceDialog(const JobState& state, std::span<const Entry> journal, QWidget* parent);
 
 private:
     void follow();
 
-    const JobState& state_;
-    std::span<const Entry> journal_;
+    const PriceOfLooks price_;
     QSpinBox *minutes_, *share_;
     TextBlock* words_;
 };

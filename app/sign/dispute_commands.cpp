@@ -15,13 +15,13 @@
 namespace clendo {
 namespace {
 
-using OpenKey = std::shared_ptr<const seal::SigningKey>;
+using OpenKey = Signer::OpenKey;
 
 /// What the page is written of, and who signs it.
 struct Dispute {
+    BetweenLooks between;
     JobSnapshot job;
     EvidenceSource evidence;
-    FaceId face;
     QString folder;
     OpenKey open;
     std::optional<seal::KeyFile> key;  ///< to be opened first
@@ -30,31 +30,25 @@ struct Dispute {
 
 Result<std::pair<PlacedFiles, OpenKey>> write(const Dispute& d)
 {
-    OpenKey key = d.open;
-    if (!key && d.key) {
-        auto opened = seal::SigningKey::open(*d.key, d.passphrase);
-        if (!opened) return tl::unexpected(opened.error());
-        key = std::make_shared<seal::SigningKey>(std::move(*opened));
-    }
-    const auto between = betweenLooks(*d.job.state, d.job.journal.all(), d.face);
-    if (!between) return tl::unexpected(between.error());
+    const auto key = Signer::keyOf(d.open, d.key, d.passphrase);
+    if (!key) return tl::unexpected(key.error());
     return papers()
         .and_then([&](const Papers& p) {
-            return p.writeBetweenLooks(*between, *d.job.state, d.evidence, d.folder, key.get(), QDateTime::currentSecsSinceEpoch());
+            return p.writeBetweenLooks(d.between, *d.job.state, d.evidence, d.folder, key->get(), QDateTime::currentSecsSinceEpoch());
         })
-        .map([&](const PlacedFiles& files) { return std::pair(files, key); });
+        .map([&](const PlacedFiles& files) { return std::pair(files, *key); });
 }
 
 void settleDispute(WindowFrame& frame)
 {
     JobSession& session = *frame.session();
-    // said at once where there is nothing to write
-    const auto between = betweenLooks(session.state(), session.entries(), frame.chosen());
+    const JobSnapshot job = session.snapshot();
+    const auto between = betweenLooks(*job.state, job.journal.all(), frame.chosen());
     if (!between) return frame.say(between.error());
     Signer& signer = Signer::of(frame.widget());
-    Dispute d{session.snapshot(),
+    Dispute d{*between,
+              job,
               session.service().evidenceSource(),
-              frame.chosen(),
               QFileInfo(session.path()).dir().filePath(QStringLiteral("certificates")),
               signer.open(),
               std::nullopt,

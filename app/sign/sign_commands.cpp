@@ -63,20 +63,11 @@ struct Written {
     std::shared_ptr<const seal::SigningKey> key;
 };
 
-/// The key that is to sign: the open one, or opened now; null: nobody signs.
-Result<std::shared_ptr<const seal::SigningKey>> keyOf(const CertificateChoice& choice)
-{
-    if (choice.open || !choice.key) return choice.open;
-    return seal::SigningKey::open(*choice.key, choice.passphrase).map([](seal::SigningKey key) {
-        return std::shared_ptr<const seal::SigningKey>(std::make_shared<seal::SigningKey>(std::move(key)));
-    });
-}
-
 /// What a certificate needs of the job, in a thread of its own.
 Result<Written> writeCertificates(QPromise<Result<QString>>& promise, const JobSnapshot& job, const EvidenceSource& evidence,
                                   const CertificateChoice& choice, const QString& folder)
 {
-    const auto key = keyOf(choice);
+    const auto key = Signer::keyOf(choice.open, choice.key, choice.passphrase);
     if (!key) return tl::unexpected(key.error());
     const auto applications = loadApplications(Rules(dataFolder()).files());
     if (!applications) return tl::unexpected(applications.error());

@@ -88,12 +88,7 @@ private:
 
     void deeds()
     {
-        {
-            const auto tagged = p_.tag(Role::SubHeading);
-            p_.font(10, true);
-            p_.words(0, b_.fit ? "What was filed of it between" : "What was filed of it before");
-        }
-        p_.down(5.5);
+        pages::subHeading(p_, b_.fit ? "What was filed of it between" : "What was filed of it before", 12);
         p_.font(8.5);
         if (b_.between.empty()) return p_.paragraph("Nothing.", soft);
         const auto table = p_.tag(Role::Table);

@@ -61,8 +61,7 @@ void fibreRows(Page& p, const json& link, const PageChoice& choice, Places& plac
     for (std::size_t i = 0; i < rows; ++i) {
         const auto row = p.tag(Role::Row);
         const auto cell = [&](double at, const std::string& text, double room, Colour tone = ink) {
-            const auto tagged = p.tag(Role::Cell);
-            room > 0 ? p.words(at, text, tone, room) : p.figures(at, text, tone);
+            tableCell(p, Role::Cell, {at, text, tone, room});
         };
         if (i == 0) {
             const auto tagged = p.tag(Role::Cell);
@@ -125,13 +124,7 @@ void applications(Page& p, const json& cable)
         }
     if (all.empty()) return;
     p.down(3);
-    p.need(14);
-    {
-        const auto tagged = p.tag(Role::SubHeading);
-        p.font(9.5, true);
-        p.words(0, "What the measured fibres carry, by their loss (reflections are not judged)");
-    }
-    p.down(5);
+    subHeading(p, "What the measured fibres carry, by their loss (reflections are not judged)", 14);
     const auto tagged = p.tag(Role::Table);
     p.font(8.5);
     double x = 0;

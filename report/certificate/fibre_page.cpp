@@ -209,13 +209,7 @@ private:
             if (!touched.empty()) said.push_back(fmt::format("{}: {}", printed(face["where"]), fmt::join(touched, ", ")));
         }
         if (said.empty()) return;
-        p_.need(12);
-        {
-            const auto tagged = p_.tag(Role::SubHeading);
-            p_.font(8.5, true);
-            p_.words(0, "What touched these faces, as it was filed");
-        }
-        p_.down(4.2);
+        subHeading(p_, "What touched these faces, as it was filed", 12);
         p_.font(7.5);
         for (const auto& one : said) p_.paragraph(one, soft);
         p_.down(2);

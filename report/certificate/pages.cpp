@@ -34,13 +34,25 @@ std::string footerOf(const json& c, int number)
 
 namespace pages {
 
+void subHeading(Page& page, const std::string& words, double room)
+{
+    page.need(room);
+    const auto tagged = page.tag(Role::SubHeading);
+    page.font(9.5, true);
+    page.words(0, words);
+    page.down(5);
+}
+
+void tableCell(Page& page, Role role, const TableCell& c)
+{
+    const auto cell = page.tag(role);
+    c.room > 0 ? page.words(c.at, c.text, c.tone, c.room) : page.figures(c.at, c.text, c.tone);
+}
+
 void tableRow(Page& page, Role role, const std::vector<TableCell>& cells)
 {
     const auto row = page.tag(Role::Row);
-    for (const auto& c : cells) {
-        const auto cell = page.tag(role);
-        c.room > 0 ? page.words(c.at, c.text, c.tone, c.room) : page.figures(c.at, c.text, c.tone);
-    }
+    for (const auto& c : cells) tableCell(page, role, c);
 }
 
 void signOffWords(Page& page, const json& s)

@@ -29,13 +29,17 @@ void fibrePage(pdf::Page& page, const nlohmann::json& link, const PrintedLink& p
 /// Who signed in the record, when, and whether that still stands; of an overtaken one what differs.
 void signOffWords(pdf::Page& page, const nlohmann::json& signature);
 
-/// A row of a table: `at` is the left edge, of figures the right one.
+/// The head of a part of a page, with at least so much room behind it; the next line comes below.
+void subHeading(pdf::Page& page, const std::string& words, double room);
+
+/// A cell of a table: `at` is the left edge, of figures the right one.
 struct TableCell {
     double at = 0;
     std::string text;
     pdf::Colour tone = pdf::ink;
     double room = 0;  ///< 0: figures, that end at `at`
 };
+void tableCell(pdf::Page& page, pdf::Role role, const TableCell& cell);
 void tableRow(pdf::Page& page, pdf::Role role, const std::vector<TableCell>& cells);
 
 }  // namespace clendo::pages

@@ -154,8 +154,7 @@ private:
                 p_.words(0, id, deep, 26);
             }
             const auto cell = [&](double at, const std::string& text, double room, Colour tone = ink) {
-                const auto tag = p_.tag(Role::Cell);
-                room > 0 ? p_.words(at, text, tone, room) : p_.figures(at, text, tone);
+                tableCell(p_, Role::Cell, {at, text, tone, room});
             };
             cell(27, fmt::format("{} to {}", printed(cable["from"]), printed(cable["to"])), 62);
             cell(90, fmt::format("{} × {}", printed(cable["fibres"]), printed(cable["fibre"])), 20);
@@ -178,13 +177,7 @@ private:
             for (const auto& link : cable["links"])
                 if (link["verdict"] != "pass" && link["verdict_because"].is_string()) all.push_back(&link);
         if (all.empty()) return;
-        p_.need(18);
-        {
-            const auto tagged = p_.tag(Role::SubHeading);
-            p_.font(9.5, true);
-            p_.words(0, "What stands in the way");
-        }
-        p_.down(5);
+        subHeading(p_, "What stands in the way", 18);
         const auto tagged = p_.tag(Role::Table);
         p_.font(8.5);
         std::size_t shown = 0;
@@ -194,14 +187,8 @@ private:
             p_.need(p_.heightOf(reason(*link), Page::width - 48));
             const std::string id = printed((*link)["link"]), verdict = printed((*link)["verdict"]);
             const auto row = p_.tag(Role::Row);
-            {
-                const auto cell = p_.tag(Role::Cell);
-                p_.words(0, id, ink, 26);
-            }
-            {
-                const auto cell = p_.tag(Role::Cell);
-                p_.words(27, verdict, toneOf(verdict), 20);
-            }
+            tableCell(p_, Role::Cell, {0, id, ink, 26});
+            tableCell(p_, Role::Cell, {27, verdict, toneOf(verdict), 20});
             const auto cell = p_.tag(Role::Cell);
             p_.y = p_.column(48, reason(*link)) + 0.6;
         }
@@ -249,13 +236,7 @@ private:
     void proof()
     {
         p_.down(3);
-        p_.need(24);
-        {
-            const auto tagged = p_.tag(Role::SubHeading);
-            p_.font(9.5, true);
-            p_.words(0, "How to check this certificate");
-        }
-        p_.down(4.5);
+        subHeading(p_, "How to check this certificate", 24);
         p_.font(8.5);
         if (choice_.signer)
             p_.paragraph(

@@ -3,10 +3,12 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <limits>
 #include <nlohmann/json.hpp>
 
 #include "record/journal/acts.h"
 #include "record/journal/time_text.h"
+#include "record/output/certificate_link.h"
 
 namespace clendo {
 namespace {
@@ -44,7 +46,7 @@ public:
             out.fit = deedOf(lastFit->entry);
             out.fitPicture = lastFit->seen.picture;
         }
-        out.between = between(out.fit ? place(out.fit->entry) + 1 : 0, place(out.bad.entry));
+        out.between = between(out);
         out.sentence = sentence(out);
         return out;
     }
@@ -70,35 +72,47 @@ private:
                subject == fmt::format("{}/{}", face_.link, face_.connection.text());
     }
 
-    std::vector<BetweenLooks::Deed> between(std::size_t from, std::size_t to) const
+    /// By its place in the journal, or by when it happened: what was filed late, or by another device, is not left out.
+    std::vector<BetweenLooks::Deed> between(const BetweenLooks& b) const
     {
+        const std::size_t from = b.fit ? place(b.fit->entry) + 1 : 0, to = place(b.bad.entry);
+        const std::int64_t since = b.fit ? b.fit->at : std::numeric_limits<std::int64_t>::min();
         std::vector<Contact> contacts = contactsOf(state_.events, {face_});
         std::vector<BetweenLooks::Deed> out;
-        for (std::size_t i = from; i < std::min(to, journal_.size()); ++i) {
+        for (std::size_t i = 0; i < journal_.size(); ++i) {
             const Entry& e = journal_[i];
+            const bool inPlace = i >= from && i<to, inTime = e.at()> since && e.at() < b.bad.at;
+            if (!inPlace && !inTime) continue;
             if (corrected_.contains(e.hash)) continue;
-            const auto met = std::find_if(contacts.begin(), contacts.end(), [&](const Contact& c) { return c.at == e.at() && mayHaveMet(e, c); });
+            const auto met = std::find_if(contacts.begin(), contacts.end(), [&](const Contact& c) { return c.at == e.at() && didTouch(e, c); });
             if (met == contacts.end() && !isOfFace(e)) continue;
             auto deed = deedOf(e);
             if (met != contacts.end()) {
-                const FaceId other = met->from == face_ ? met->to : met->from;
-                deed.met = state_.where(other);
-                deed.metBefore = knownOf(other, e.at());
+                addTouch(deed, *met);
                 contacts.erase(met);
             }
             out.push_back(std::move(deed));
         }
+        std::stable_sort(out.begin(), out.end(), [](const auto& x, const auto& y) { return x.at < y.at; });
         return out;
     }
 
-    /// Whether a touch can be what an entry of the same moment did.
-    [[nodiscard]] bool mayHaveMet(const Entry& e, const Contact& c) const
+    /// Whether a touch is what an entry of the same moment did: by its own faces, or by the link at whose port a cord was.
+    [[nodiscard]] static bool didTouch(const Entry& e, const Contact& c)
     {
-        const std::string subject = subjectOf(e.fact);
-        if (subject.empty()) return otherSubjectOf(e.fact).empty() && !std::holds_alternative<SettingSet>(e.fact);
-        for (const auto& face : {c.from, c.to})
-            if (subject == face.text() || subject == face.link || subject.starts_with(face.link + "/")) return true;
+        if (const auto* j = std::get_if<Joined>(&e.fact)) return (j->a == c.from && j->b == c.to) || (j->a == c.to && j->b == c.from);
+        const auto of = [&c](const std::string& link) { return c.from.link == link || c.to.link == link; };
+        if (const auto* m = std::get_if<Mated>(&e.fact)) return of(m->link) && c.from.connection == m->connection && c.to.connection == m->connection;
+        if (const auto* r = std::get_if<PowerRead>(&e.fact)) return of(r->link);
+        if (const auto* t = std::get_if<TraceShot>(&e.fact)) return of(t->link);
         return false;
+    }
+
+    void addTouch(BetweenLooks::Deed& deed, const Contact& c) const
+    {
+        const FaceId& other = c.from == face_ ? c.to : c.from;
+        deed.met = state_.where(other);
+        deed.metBefore = knownOf(other, c.at);
     }
 
     /// What was known of another face at a time.
@@ -151,24 +165,22 @@ Result<BetweenLooks> betweenLooks(const JobState& state, std::span<const Entry> 
 
 json toJson(const BetweenLooks& b, const JobState& state)
 {
-    json between = json::array(), heads = json::array();
+    json between = json::array();
     for (const auto& d : b.between) between.push_back(deedToJson(d));
-    for (const auto& [device, head] : state.chainEnds) heads.push_back({{"device", device}, {"sequence", head.sequence}, {"entry", head.hash.hex()}});
-    return {
-        {"format", "clendo-between-looks"},
-        {"format_version", 1},
-        {"job", state.plan->job.name},
-        {"subject", b.face.text()},
-        {"where", b.where},
-        {"says", b.sentence},
-        {"fit", b.fit ? deedToJson(*b.fit) : json(nullptr)},
-        {"fit_picture_sha256", b.fit ? json(b.fitPicture) : json(nullptr)},
-        {"bad", deedToJson(b.bad)},
-        {"bad_picture_sha256", b.badPicture},
-        {"broken", b.broken},
-        {"between", between},
-        {"journal", {{"entries", state.entries}, {"last_entry", state.lastEntry ? json(state.lastEntry.hex()) : json(nullptr)}, {"heads", heads}}},
-        {"losses", state.losses.size()}};
+    return {{"format", "clendo-between-looks"},
+            {"format_version", 1},
+            {"job", state.plan->job.name},
+            {"subject", b.face.text()},
+            {"where", b.where},
+            {"says", b.sentence},
+            {"fit", b.fit ? deedToJson(*b.fit) : json(nullptr)},
+            {"fit_picture_sha256", b.fit ? json(b.fitPicture) : json(nullptr)},
+            {"bad", deedToJson(b.bad)},
+            {"bad_picture_sha256", b.badPicture},
+            {"broken", b.broken},
+            {"between", between},
+            {"journal", journalToJson(state)},
+            {"losses", state.losses.size()}};
 }
 
 }  // namespace clendo

@@ -139,13 +139,6 @@ private:
     json all_ = json::array();
 };
 
-json headsToJson(const ChainHeads& heads)
-{
-    json out = json::array();
-    for (const auto& [device, head] : heads) out.push_back({{"device", device}, {"sequence", head.sequence}, {"entry", head.hash.hex()}});
-    return out;
-}
-
 std::map<Digest, const ReferenceSet*> referencesIn(std::span<const Entry> journal)
 {
     std::map<Digest, const ReferenceSet*> out;
@@ -189,10 +182,7 @@ Result<json> certificate(const JobState& state, const std::string& subject, cons
              {"policy", policyToJson(state.plan->job)},
              {"instruments", instrumentsToJson(state, used)},
              {"records_until", timeText(state.lastEntryAt)},
-             {"journal",
-              {{"entries", state.entries},
-               {"last_entry", state.lastEntry ? json(state.lastEntry.hex()) : json(nullptr)},
-               {"heads", headsToJson(state.chainEnds)}}},
+             {"journal", journalToJson(state)},
              {"losses", lossesToJson(state)},
              {"replaces", nullptr},
              {"cables", std::move(cables)}};

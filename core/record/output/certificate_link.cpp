@@ -155,6 +155,13 @@ json applicationsToJson(const CertificateGround& ground, const LinkState& s, con
 
 }  // namespace
 
+json journalToJson(const JobState& state)
+{
+    json heads = json::array();
+    for (const auto& [device, head] : state.chainEnds) heads.push_back({{"device", device}, {"sequence", head.sequence}, {"entry", head.hash.hex()}});
+    return {{"entries", state.entries}, {"last_entry", state.lastEntry ? json(state.lastEntry.hex()) : json(nullptr)}, {"heads", std::move(heads)}};
+}
+
 json signatureToJson(const CertificateGround& ground, const SignatureState& s, std::string_view subject)
 {
     const auto explained = ground.signatures;

@@ -22,6 +22,8 @@ struct CertificateGround {
 
 /// One link of a certificate (docs/certificate.md, "links").
 nlohmann::json linkToJson(const CertificateGround& ground, const Link& link);
+/// How many entries the journal had, the last of them, and the ends of its chains.
+nlohmann::json journalToJson(const JobState& state);
 /// A signature of a link or cable.
 nlohmann::json signatureToJson(const CertificateGround& ground, const SignatureState& signature, std::string_view subject);
 

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <map>
+#include <unordered_map>
 
 #include "record/journal/acts.h"
 
@@ -41,22 +42,24 @@ std::vector<double> durationsOf(std::span<const Entry> journal, const Correction
     return out;
 }
 
-/// The times from finding a face bad that had been mated until it was seen fit again.
+/// The times from finding a face bad that had been joined to another until it was seen fit again.
 std::vector<double> comebacks(const JobState& state)
 {
+    struct OfFace {
+        bool joined = false;
+        std::optional<std::int64_t> bad;
+    };
+    std::unordered_map<FaceId, OfFace, FaceIdHash> faces;
     std::vector<double> out;
-    for (const auto& [id, face] : state.faces) {
-        std::int64_t mated = -1;
-        for (const auto& c : contactsOf(state.events, {id}))
-            if (mated < 0) mated = c.at;
-        const Look* bad = nullptr;
-        for (const auto& look : face.looks) {
-            if (!look.verdict) continue;
-            if (!look.verdict->fit && !bad && mated >= 0 && look.at > mated) bad = &look;
-            if (look.verdict->fit && bad) {
-                out.push_back(double(look.at - bad->at));
-                bad = nullptr;
-            }
+    for (const auto& e : state.events) {
+        OfFace& a = faces[e.a];
+        if (e.kind == FaceEvent::Kind::Joined) {
+            a.joined = faces[e.b].joined = true;
+        } else if (e.kind == FaceEvent::Kind::SeenBad) {
+            if (a.joined && !a.bad) a.bad = e.at;
+        } else if (a.bad) {
+            out.push_back(double(e.at - *a.bad));
+            a.bad.reset();
         }
     }
     return out;
@@ -78,12 +81,10 @@ std::string shareWords(const std::vector<Share>& shares, const char* of)
 
 }  // namespace
 
-PriceOfLooks priceOfLooks(const JobState& state, std::span<const Entry> journal, Second assumedReturn, double share)
+PriceOfLooks priceOfLooks(const JobState& state, std::span<const Entry> journal)
 {
     PriceOfLooks out;
     const auto corrected = correctedEntries(journal);
-    out.assumedReturn = assumedReturn;
-    out.assumedShare = std::clamp(share, 0.0, 1.0);
     out.look = middleOf(durationsOf<FaceSeen>(journal, corrected));
     out.clean = middleOf(durationsOf<FaceCleaned>(journal, corrected));
     out.comeBack = middleOf(comebacks(state));
@@ -94,28 +95,35 @@ PriceOfLooks priceOfLooks(const JobState& state, std::span<const Entry> journal,
     out.dirtyByPlace = dirty(learned.byPlace);
     out.dirtyByCord = dirty(learned.byCord);
     if (out.look.middle) out.spent = Second(out.look.middle->value() * out.looks);
-    out.spared = Second(out.dirtyAtFirst * out.assumedShare * assumedReturn.value());
-    auto& say = out.sentences;
-    if (out.looks == 0) {
-        say.push_back("Nobody looked at a face yet: nothing can be said of what it costs.");
-        return out;
-    }
-    say.push_back(out.look.middle ? fmt::format("A look took {} (the middle of {}), all {} of them together about {}.", words(*out.look.middle),
-                                                out.look.counted, out.looks, words(*out.spent))
-                                  : fmt::format("{} looks; how long they took cannot be told from the journal.", out.looks));
-    if (out.clean.middle) say.push_back(fmt::format("A cleaning took {} (the middle of {}).", words(*out.clean.middle), out.clean.counted));
+    return out;
+}
+
+Second spared(const PriceOfLooks& price, const ReturnsAssumed& assumed)
+{
+    return Second(price.dirtyAtFirst * std::clamp(assumed.share, 0.0, 1.0) * assumed.each.value());
+}
+
+std::vector<std::string> wordsOf(const PriceOfLooks& price, const ReturnsAssumed& assumed)
+{
+    if (price.looks == 0) return {"Nobody looked at a face yet: nothing can be said of what it costs."};
+    std::vector<std::string> say;
+    say.push_back(price.look.middle ? fmt::format("A look took {} (the middle of {}), all {} of them together about {}.", words(*price.look.middle),
+                                                  price.look.counted, price.looks, words(*price.spent))
+                                    : fmt::format("{} looks; how long they took cannot be told from the journal.", price.looks));
+    if (price.clean.middle) say.push_back(fmt::format("A cleaning took {} (the middle of {}).", words(*price.clean.middle), price.clean.counted));
     say.push_back(
-        out.comeBack.middle
-            ? fmt::format("{} mated face{} found bad later: until it was fit again it took {}, without the way there.", out.comeBack.counted,
-                          out.comeBack.counted == 1 ? " was" : "s were", words(*out.comeBack.middle))
-            : std::string("No face was found bad after it had been mated, and made fit again: what a return costs is assumed, not measured."));
-    say.push_back(fmt::format("{} of {} faces were dirty when they were seen first.", out.dirtyAtFirst, out.firstLooks));
-    for (const auto& line : {shareWords(out.dirtyByPlace, "place"), shareWords(out.dirtyByCord, "test cord")})
+        price.comeBack.middle
+            ? fmt::format("{} face{} found bad after it had been joined to another: until it was fit again it took {}, without the way there.",
+                          price.comeBack.counted, price.comeBack.counted == 1 ? " was" : "s were", words(*price.comeBack.middle))
+            : std::string(
+                  "No face was found bad after it had been joined to another, and made fit again: what a return costs is assumed, not measured."));
+    say.push_back(fmt::format("{} of {} faces were dirty when they were seen first.", price.dirtyAtFirst, price.firstLooks));
+    for (const auto& line : {shareWords(price.dirtyByPlace, "place"), shareWords(price.dirtyByCord, "test cord")})
         if (!line.empty()) say.push_back(line);
     say.push_back(
         fmt::format("Assumed: {:.0f} % of the dirty ones would have called somebody back, at {} each with the way. Then looking spared about {}.",
-                    100 * out.assumedShare, words(assumedReturn), words(*out.spared)));
-    return out;
+                    100 * std::clamp(assumed.share, 0.0, 1.0), words(assumed.each), words(spared(price, assumed))));
+    return say;
 }
 
 }  // namespace clendo

@@ -22,17 +22,22 @@ struct PriceOfLooks {
     int firstLooks = 0;
     std::vector<Share> dirtyByPlace, dirtyByCord;  ///< `right` counts the dirty ones
     std::optional<Second> spent;                   ///< on all looks; nothing: not known
-    std::optional<Second> spared;                  ///< returns that would have been needed, had nobody looked
-    Second assumedReturn;                          ///< what one return costs with its way, as it was asked for
-    double assumedShare = 1;                       ///< of dirty faces that would have been found out later, as it was asked for
-    std::vector<std::string> sentences;
 };
 
 /// Between two entries of one device that lie further apart than this somebody did something else.
 constexpr Second longestDeed{600};
 
-/// `journal`: of which the state is the fold. `assumedReturn`: what one return costs with its way; `share`: of the faces that were dirty, how many
-/// would have called somebody back. Both are assumptions and are said to be.
-PriceOfLooks priceOfLooks(const JobState& state, std::span<const Entry> journal, Second assumedReturn, double share);
+/// What is assumed, and said to be: what one return costs with its way, and how many of the dirty faces would have called for one.
+struct ReturnsAssumed {
+    Second each;
+    double share = 1;  ///< 0 to 1
+};
+
+/// `journal`: of which the state is the fold. One pass over it.
+PriceOfLooks priceOfLooks(const JobState& state, std::span<const Entry> journal);
+/// The returns that looking spared, under the assumption.
+Second spared(const PriceOfLooks& price, const ReturnsAssumed& assumed);
+/// All of it in words.
+std::vector<std::string> wordsOf(const PriceOfLooks& price, const ReturnsAssumed& assumed);
 
 }  // namespace clendo
