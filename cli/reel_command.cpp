@@ -7,6 +7,7 @@
 #include "files/files.h"
 #include "files/rule_files.h"
 #include "otdr/sor_reader.h"
+#include "reel/cutting_plan.h"
 #include "reel/reel_json.h"
 #include "result/guarded.h"
 
@@ -16,12 +17,12 @@ namespace {
 using nlohmann::json;
 
 /// The fibre of a trace: as its file says it, else its place in the list of those that were drawn, else in that of the files.
-int fibreOf(const otdr::Trace& trace, const reel::Delivery& delivery, std::size_t place)
+int fibreOf(const otdr::Trace& trace, const std::optional<reel::Sample>& sample, std::size_t place)
 {
     const auto& said = trace.fibre;
     if (!said.empty() && said.size() < 6 && std::all_of(said.begin(), said.end(), [](unsigned char c) { return std::isdigit(c) != 0; }))
         return std::max(1, std::stoi(said));
-    return place < delivery.drawn.size() ? delivery.drawn[place] : static_cast<int>(place) + 1;
+    return sample && place < sample->drawn.size() ? sample->drawn[place] : static_cast<int>(place) + 1;
 }
 
 Result<json> judged(const std::filesystem::path& file)
@@ -39,10 +40,12 @@ Result<json> judged(const std::filesystem::path& file)
         if (!bytes) return tl::unexpected(bytes.error());
         const auto trace = otdr::readSor(*bytes, request->traces[i]);
         if (!trace) return tl::unexpected(trace.error());
-        shots.push_back(
-            {fibreOf(*trace, request->delivery, i), trace->wavelength, trace->spacing(), otdr::analyse(*trace, {request->delivery.launch, {}})});
+        shots.push_back({fibreOf(*trace, request->sample, i), trace->wavelength, trace->spacing(), request->launch,
+                         otdr::analyse(*trace, {request->launch, {}})});
     }
-    return reel::judgeReel(request->delivery, shots).map([&](const reel::ReelReport& report) { return reel::toJson(request->delivery, report); });
+    return reel::judgeReel(request->delivery, request->sample, shots).map([&](const reel::ReelReport& report) {
+        return reel::toJson(request->delivery, request->sample, report);
+    });
 }
 
 Result<json> cut(const std::string& text)

@@ -14,6 +14,7 @@
 #include "demo/demo_files.h"
 #include "demo/demo_folder.h"
 #include "demo/demo_plan.h"
+#include "demo/demo_reels.h"
 #include "files/files.h"
 #include "otdr/sor_reader.h"
 #include "pictures/decode.h"
@@ -67,6 +68,7 @@ public:
             for (const End end : {End::A, End::B})
                 for (int i = 0; i < 3; ++i) static_cast<void>(later.clean(portOf(n, end), world::Cleaning::WetThenDry));
         for (int n = fibresDone + 1; n <= 12; ++n) must(writeTraces(out_.traces, n, later, end_));
+        reels();
         panelPorts();
         light();
         faces();
@@ -104,6 +106,17 @@ private:
         world["deeds"] = deeds_;
         if (const auto ok = writeFile(QDir(folder_).filePath(QStringLiteral("world.json")).toStdString(), world.dump(1) + "\n"); !ok)
             fail(ok.error());
+    }
+    /// What came for the new run along the sea wall, before anything else is done.
+    void reels()
+    {
+        QDir(folder_).mkpath(QStringLiteral("reels"));
+        must(writeReelTraces(QDir(folder_).filePath(QStringLiteral("reels")), end_));
+        const auto delivery = demoDelivery(end_);
+        if (!delivery) return fail(delivery.error());
+        pace_ = atTheMeter;
+        for (const auto& filed : *delivery) file(filed.fact, filed.evidence ? &*filed.evidence : nullptr);
+        pace_ = atTheFace;
     }
     /// Test cord RC-3 goes from port to port; at the third its end is found dirty, so what it touched before must be seen again.
     void testCord()

@@ -1,9 +1,11 @@
 #include <QCoreApplication>
 #include <QLibrary>
 #include <mutex>
+#include <optional>
 
 #include "modules/lines.h"
 #include "modules/papers.h"
+#include "modules/planning.h"
 #include "modules/secrets.h"
 #include "modules/sounds.h"
 #include "modules/trace_plot.h"
@@ -25,73 +27,29 @@ Result<Function> entryOf(const char* file, const char* name, const char* what)
     return failure(Error::Code::FileUnreadable, std::string("A part of Clendo is missing (") + file + "): " + what + ". Install Clendo again.");
 }
 
+/// What a module fills when it is loaded: once, whoever asks first and from whichever thread.
+template <class Module>
+Result<Module> loadedOnce(const char* file, const char* name, const char* what)
+{
+    static std::mutex once;
+    static std::optional<Module> loaded;
+    const std::lock_guard guard(once);
+    if (loaded) return *loaded;
+    return entryOf<void (*)(Module*)>(file, name, what).map([](auto entry) {
+        entry(&loaded.emplace());
+        return *loaded;
+    });
+}
+
 }  // namespace
 
-Result<Vision> vision()
-{
-    static std::mutex once;
-    static Vision loaded;
-    const std::lock_guard guard(once);
-    if (loaded.measure) return loaded;
-    return entryOf<void (*)(Vision*)>("clendo-vision.so", "clendo_vision", "pictures cannot be judged").map([](auto entry) {
-        entry(&loaded);
-        return loaded;
-    });
-}
-
-Result<Video> video()
-{
-    static Video loaded;  // the window's thread only
-    if (loaded.file) return loaded;
-    return entryOf<void (*)(Video*)>("clendo-video.so", "clendo_video", "no live pictures from cameras and files").map([](auto entry) {
-        entry(&loaded);
-        return loaded;
-    });
-}
-
-Result<Lines> lines()
-{
-    static Lines loaded;  // the window's thread only
-    if (loaded.bench) return loaded;
-    return entryOf<void (*)(Lines*)>("clendo-lines.so", "clendo_lines", "no instruments on lines").map([](auto entry) {
-        entry(&loaded);
-        return loaded;
-    });
-}
-
-Result<Papers> papers()
-{
-    static std::mutex once;
-    static Papers loaded;
-    const std::lock_guard guard(once);
-    if (loaded.writeCord) return loaded;
-    return entryOf<void (*)(Papers*)>("clendo-papers.so", "clendo_papers", "no certificates can be written").map([](auto entry) {
-        entry(&loaded);
-        return loaded;
-    });
-}
-
-Result<Secrets> secrets()
-{
-    static Secrets loaded;  // the window's thread only
-    if (loaded.read) return loaded;
-    return entryOf<void (*)(Secrets*)>("clendo-secrets.so", "clendo_secrets", "the desktop’s keyring cannot be asked").map([](auto entry) {
-        entry(&loaded);
-        return loaded;
-    });
-}
-
-Result<Sounds> sounds()
-{
-    static std::mutex once;
-    static Sounds loaded;
-    const std::lock_guard guard(once);
-    if (loaded.play) return loaded;
-    return entryOf<void (*)(Sounds*)>("clendo-sound.so", "clendo_sounds", "no sounds").map([](auto entry) {
-        entry(&loaded);
-        return loaded;
-    });
-}
+Result<Vision> vision() { return loadedOnce<Vision>("clendo-vision.so", "clendo_vision", "pictures cannot be judged"); }
+Result<Video> video() { return loadedOnce<Video>("clendo-video.so", "clendo_video", "no live pictures from cameras and files"); }
+Result<Lines> lines() { return loadedOnce<Lines>("clendo-lines.so", "clendo_lines", "no instruments on lines"); }
+Result<Papers> papers() { return loadedOnce<Papers>("clendo-papers.so", "clendo_papers", "no certificates can be written"); }
+Result<Planning> planning() { return loadedOnce<Planning>("clendo-planning.so", "clendo_planning", "no cutting plan can be searched"); }
+Result<Secrets> secrets() { return loadedOnce<Secrets>("clendo-secrets.so", "clendo_secrets", "the desktop’s keyring cannot be asked"); }
+Result<Sounds> sounds() { return loadedOnce<Sounds>("clendo-sound.so", "clendo_sounds", "no sounds"); }
 
 Result<TracePlot*> makeTracePlot(QWidget* parent)
 {

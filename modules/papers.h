@@ -3,6 +3,7 @@
 #include "report/certificate/cord.h"
 #include "report/certificate/delivery.h"
 #include "report/labels.h"
+#include "report/reel_report.h"
 
 namespace clendo {
 
@@ -13,6 +14,8 @@ struct Papers {
     Result<PlacedFiles> (*writeCord)(const nlohmann::json&, const std::string& csv, const QString& folder, const seal::SigningKey*) = nullptr;
     Result<PlacedFiles> (*writeBetweenLooks)(const BetweenLooks&, const JobState&, const EvidenceSource&, const QString& folder,
                                              const seal::SigningKey*, std::int64_t now) = nullptr;
+    Result<PlacedFiles> (*writeReelReport)(const JobState&, const std::string& reel, const EvidenceSource&, const QString& folder,
+                                           const seal::SigningKey*, std::int64_t now) = nullptr;
     Result<std::string> (*labelSheet)(const std::vector<Label>&, std::int64_t now) = nullptr;
     Result<std::string> (*keySheet)(const seal::KeyFile&, std::int64_t now) = nullptr;
 };

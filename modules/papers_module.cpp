@@ -5,6 +5,7 @@ extern "C" __attribute__((visibility("default"))) void clendo_papers(clendo::Pap
     papers->writeCertificates = clendo::writeCertificates;
     papers->writeCord = clendo::writeCord;
     papers->writeBetweenLooks = clendo::writeBetweenLooks;
+    papers->writeReelReport = clendo::writeReelReport;
     papers->labelSheet = clendo::labelSheet;
     papers->keySheet = clendo::keySheet;
 }

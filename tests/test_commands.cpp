@@ -194,7 +194,7 @@ private slots:
         QVERIFY(opened(w, demo_.job));
         WindowDriver d(w);
         w.choose({"VP-04/3", End::A, Side::Cord});
-        d.key(Qt::Key_1, Qt::AltModifier);
+        d.key(Qt::Key_2, Qt::AltModifier);
         QCOMPARE(w.desk(), QStringLiteral("toy"));
         QCOMPARE(toyOf(w).shownLink, std::string("VP-04/3"));
         QCOMPARE(d.headline(), QStringLiteral("Play"));

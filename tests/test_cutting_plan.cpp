@@ -177,6 +177,43 @@ private slots:
         const auto plan = planCuts(wishOf({}, {3, 4}, true, 0)).value();
         QVERIFY(plan.shortOf == Metre(7) && plan.unserved.size() == 2 && plan.optimal);
     }
+    void cutsByHandAreWeighed()
+    {
+        const CuttingWish wish{
+            {{"A", Metre(500)}, {"B", Metre(300)}}, {{"north", Metre(380), Metre(20)}, {"south", Metre(250), Metre(0)}}, true, Metre(60)};
+        const auto plan = weigh(wish, {{"A", {{"north", Metre(400)}}, {}}, {"B", {{"south", Metre(250)}}, {}}}).value();
+        QCOMPARE(plan.joints, 0);
+        QVERIFY(plan.waste == Metre(50) && plan.shortOf == Metre(0) && plan.unserved.empty() && !plan.optimal);
+        const auto pieces = weigh(wish, {{"A", {{"north", Metre(250)}, {"south", Metre(250)}}, {}}, {"B", {{"north", Metre(100)}}, {}}}).value();
+        QCOMPARE(pieces.joints, 2);  // two pieces, and one that has to be bought
+        QVERIFY(pieces.shortOf == Metre(50) && pieces.unserved == std::vector<std::string>{"north"});
+    }
+    void cutsThatCannotBeAreRefused_data()
+    {
+        QTest::addColumn<QString>("reel");
+        QTest::addColumn<QString>("run");
+        QTest::addColumn<double>("length");
+        QTest::newRow("no such reel") << "C"
+                                      << "north" << 10.0;
+        QTest::newRow("no such run") << "A"
+                                     << "west" << 10.0;
+        QTest::newRow("more than is on it") << "B"
+                                            << "north" << 301.0;
+        QTest::newRow("more than is needed") << "A"
+                                             << "north" << 401.0;
+        QTest::newRow("nothing") << "A"
+                                 << "north" << 0.0;
+        QTest::newRow("below nothing") << "A"
+                                       << "north" << -5.0;
+    }
+    void cutsThatCannotBeAreRefused()
+    {
+        QFETCH(const QString, reel);
+        QFETCH(const QString, run);
+        QFETCH(const double, length);
+        const CuttingWish wish{{{"A", Metre(500)}, {"B", Metre(300)}}, {{"north", Metre(380), Metre(20)}}, true, Metre(60)};
+        QVERIFY(!weigh(wish, {{reel.toStdString(), {{run.toStdString(), Metre(length)}}, {}}}));
+    }
 };
 
 QTEST_APPLESS_MAIN(TestCuttingPlan)

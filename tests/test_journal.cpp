@@ -40,7 +40,16 @@ Journal fullDay()
         .add(MeterSignKept{"meter 1", true})
         .add(CordRead{"VP-P-017", "A", Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-7.3), {}, {}})
         .add(LineLogKept{std::string(64, 'b')})
-        .add(UnknownFact{"reel_accepted", "{}"})
+        .add(ReelDelivered{varrowReel()})
+        .add(ReelPictured{"R-7", std::string(64, 'c'), "drum.jpg", "a dent in the drum"})
+        .add(ReelSampled{"R-7", "II", 1.0, 7, {{12, 3, 0, 1}, {2, 5, 11}}})
+        .add(ReelJointMade{"R-7", 2, "mechanical splice and a pigtail", "splice 1", {"strip", "clean"}, {"lock"}})
+        .add(ReelTraced{"R-7", 2, std::string(64, 'd'), "R-7-002.sor", Nanometre(1550), Metre(150), "launch 1", Metre(0.5), shot().found})
+        .add(ReelDecided{"R-7", reel::ReelVerdict::AcceptWithNote, reel::ReelVerdict::Accept, "short by two metres"})
+        .add(CutsPlanned{
+            {{{"R-7", Metre(990)}}, {{"sea wall", Metre(410), Metre(20)}}, false, Metre(50)}, {{"R-7", {{"sea wall", Metre(430)}}, {}}}, true})
+        .add(CableLaid{"VP-04", "R-7", false})
+        .add(UnknownFact{"from_tomorrow", "{}"})
         .add(RulesKept{"limits/generic-sm.json", "{}"})
         .add(LossesNoted{"torn.clendo", {{"d1", 3, 9}}, {"aa"}, true});
     TraceShot through = shot();

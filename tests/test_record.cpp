@@ -14,9 +14,9 @@ class TestRecord : public QObject {
 private slots:
     void aKindOfTomorrowIsKept()
     {
-        const auto fact = factFrom("reel_accepted", R"({"reel": 7})");
+        const auto fact = factFrom("from_tomorrow", R"({"reel": 7})");
         QVERIFY(fact && std::holds_alternative<UnknownFact>(*fact));
-        QCOMPARE(std::string(kindOf(*fact)), std::string("reel_accepted"));
+        QCOMPARE(std::string(kindOf(*fact)), std::string("from_tomorrow"));
         QCOMPARE(bodyOf(*fact).dump(), std::string(R"({"reel":7})"));
     }
     void whatAPlanSaysOfPinsIsKept()

@@ -3,6 +3,8 @@
 #include <nlohmann/json.hpp>
 
 #include "files/files.h"
+#include "reel/delivery_text.h"
+#include "reel/joint_kinds.h"
 #include "reel/reel_json.h"
 
 using namespace clendo;
@@ -39,7 +41,7 @@ otdr::Analysis shotOf(double launch, std::optional<double> joint, double fibre, 
 }
 ReelShot shotInto(int fibre, double length, double attenuation = 0.2)
 {
-    return {fibre, Nanometre(1550), Metre(0.5), shotOf(150, 0.3, length, attenuation)};
+    return {fibre, Nanometre(1550), Metre(0.5), Metre(150), shotOf(150, 0.3, length, attenuation)};
 }
 Delivery delivery()
 {
@@ -51,7 +53,6 @@ Delivery delivery()
     d.allowed = {{1550, DecibelPerKilometre(0.3)}};
     d.marks = SheathMarks{48210, 44930, MarkUnit::Feet, 5};
     d.excess = 0.01;
-    d.launch = Metre(150);
     return d;
 }
 bool has(const std::vector<std::string>& sentences, const char* words)
@@ -256,7 +257,7 @@ private slots:
         QFETCH(const double, joint);
         QFETCH(const QString, verdict);
         QFETCH(const QString, why);
-        const auto report = judgeReel(delivery(), {{1, Nanometre(1550), Metre(0.5), shotOf(150, joint, fibre, attenuation)}}).value();
+        const auto report = judgeReel(delivery(), {}, {{1, Nanometre(1550), Metre(0.5), Metre(150), shotOf(150, joint, fibre, attenuation)}}).value();
         QCOMPARE(QString::fromStdString(std::string(name(report.verdict))), verdict);
         if (!why.isEmpty()) QVERIFY2(has(report.why, qPrintable(why)), report.why.empty() ? "" : report.why.front().c_str());
     }
@@ -265,7 +266,7 @@ private slots:
         Delivery d = delivery();
         d.marks = SheathMarks{48210, 45004, MarkUnit::Feet, 5};
         d.pricePerMetre = 2;
-        const auto report = judgeReel(d, {shotInto(1, 988.1)}).value();
+        const auto report = judgeReel(d, {}, {shotInto(1, 988.1)}).value();
         QVERIFY(report.verdict == ReelVerdict::Reject);
         QVERIFY2(has(report.why, "shorter than ordered (2.2 %), 44."), report.why.front().c_str());
     }
@@ -273,33 +274,107 @@ private slots:
     {
         Delivery d = delivery();
         d.fibres = 288;
-        d.sample = table().plan(288, "II", 1.0).value();
-        d.drawn = draw(*d.sample, 7);
+        const SamplingPlan plan = table().plan(288, "II", 1.0).value();
+        const Sample sample{plan, draw(plan, 7)};
         const auto shots = [&](int bad, std::size_t tested) {
             std::vector<ReelShot> out;
-            for (std::size_t i = 0; i < tested; ++i) out.push_back(shotInto(d.drawn[i], 1010, static_cast<int>(i) < bad ? 0.4 : 0.2));
+            for (std::size_t i = 0; i < tested; ++i) out.push_back(shotInto(sample.drawn[i], 1010, static_cast<int>(i) < bad ? 0.4 : 0.2));
             return out;
         };
-        QVERIFY(judgeReel(d, shots(0, 50)).value().verdict == ReelVerdict::Accept);
-        QVERIFY(judgeReel(d, shots(1, 50)).value().verdict == ReelVerdict::AcceptWithNote);
-        const auto rejected = judgeReel(d, shots(2, 50)).value();
+        QVERIFY(judgeReel(d, sample, shots(0, 50)).value().verdict == ReelVerdict::Accept);
+        QVERIFY(judgeReel(d, sample, shots(1, 50)).value().verdict == ReelVerdict::AcceptWithNote);
+        const auto rejected = judgeReel(d, sample, shots(2, 50)).value();
         QVERIFY(rejected.verdict == ReelVerdict::Reject && has(rejected.why, "All fibres are to be tested"));
-        const auto some = judgeReel(d, shots(0, 20)).value();
+        const auto some = judgeReel(d, sample, shots(0, 20)).value();
         QVERIFY(some.verdict == ReelVerdict::AcceptWithNote && warns(some, "sample_incomplete"));
     }
     void whatIsNotKnownIsSaid()
     {
         Delivery d = delivery();
-        d.launch = Metre(0);
         d.excess = 0;
         d.fibres = 12;
         d.jacket = "indoor";
         d.environment = "outdoor";
-        const auto report = judgeReel(d, {{1, Nanometre(1550), Metre(0.5), shotOf(0, {}, 1000)}}).value();
+        const auto report = judgeReel(d, {}, {{1, Nanometre(1550), Metre(0.5), Metre(0), shotOf(0, {}, 1000)}}).value();
         for (const char* code : {"no_launch", "no_excess", "not_all", "indoor_outdoors"}) QVERIFY2(warns(report, code), code);
         QVERIFY(report.joint == JointState::NotKnown);
-        const auto marksOnly = judgeReel(delivery(), {}).value();
+        const auto marksOnly = judgeReel(delivery(), {}, {}).value();
         QVERIFY(marksOnly.verdict == ReelVerdict::NotJudged && has(marksOnly.why, "only its marks"));
+    }
+
+    void lightLostInTheLaunchCordIsTheCords()
+    {
+        otdr::Analysis crushed = shotOf(150, 0.2, 1000);
+        otdr::Event bend;
+        bend.kind = otdr::EventKind::Loss;
+        bend.at = Metre(83);
+        bend.loss = Decibel(6);
+        crushed.events.insert(crushed.events.begin() + 1, bend);
+        QVERIFY(readJoint(crushed, Metre(150), Decibel(1), {}).where == JointReading::Where::LaunchCord);
+        crushed.events[1].loss = Decibel(0.4);
+        QVERIFY(readJoint(crushed, Metre(150), Decibel(1), {}).where == JointReading::Where::Reel);
+    }
+    void whatThePapersSayIsHeldAgainstWhatWasMeasured()
+    {
+        Delivery d = delivery();
+        d.supplierLength = Metre(1030);
+        d.supplier = {{1550, DecibelPerKilometre(0.17)}};
+        const auto report = judgeReel(d, {}, {shotInto(1, 1010, 0.22)}).value();
+        QVERIFY(warns(report, "papers_length") && warns(report, "papers_attenuation"));
+        d.supplierLength = Metre(1001);
+        d.supplier = {{1550, DecibelPerKilometre(0.21)}};
+        QVERIFY(judgeReel(d, {}, {shotInto(1, 1010, 0.22)}).value().verdict == ReelVerdict::Accept);
+    }
+    void attenuationsAreReadAsPeopleWriteThem_data()
+    {
+        QTest::addColumn<QString>("typed");
+        QTest::addColumn<QString>("read");  // empty: refused
+        QTest::newRow("as asked") << "0.36 at 1310, 0.22 at 1550"
+                                  << "0.36 at 1310, 0.22 at 1550";
+        QTest::newRow("wavelength first, commas") << "1310: 0,36; 1550: 0,22"
+                                                  << "0.36 at 1310, 0.22 at 1550";
+        QTest::newRow("close together") << "1310:0.36,1550:0.22"
+                                        << "0.36 at 1310, 0.22 at 1550";
+        QTest::newRow("one") << "850 nm 2.5 dB/km"
+                             << "2.5 at 850";
+        QTest::newRow("no wavelength") << "0.36"
+                                       << "";
+        QTest::newRow("two attenuations") << "0.36 0.22"
+                                          << "";
+        QTest::newRow("words") << "as usual"
+                               << "";
+        QTest::newRow("too much") << "400 at 1310"
+                                  << "";
+    }
+    void attenuationsAreReadAsPeopleWriteThem()
+    {
+        QFETCH(const QString, typed);
+        QFETCH(const QString, read);
+        const auto out = attenuationsFromText(typed.toStdString());
+        QCOMPARE(out.has_value(), !read.isEmpty());
+        if (out) QCOMPARE(QString::fromStdString(textOf(*out)), read);
+    }
+    void kindsOfJointsAreDataThatAUserAddsTo()
+    {
+        const auto shipped = jointKinds({dataFolder() / "joints"});
+        QVERIFY(shipped.troubles.empty() && shipped.all.size() >= 4);
+        for (const auto& kind : shipped.all) {
+            QVERIFY(kind.strip && kind.cleave && kind.uses > 0 && !kind.seated.empty() && !kind.wayRound.empty());
+            QVERIFY(std::any_of(kind.steps.begin(), kind.steps.end(), [](const auto& s) { return s.caution.starts_with("Eyes"); }));
+            QVERIFY(std::any_of(kind.steps.begin(), kind.steps.end(), [](const auto& s) { return s.caution.starts_with("Shards"); }));
+        }
+        QTemporaryDir own;
+        const auto write = [&](const char* name, const char* text) { return writeFile(own.filePath(name).toStdString(), text).has_value(); };
+        QVERIFY(
+            write("mine.json",
+                  R"({"format": "clendo-joint", "id": "fusion", "title": "our splicer", "strip_mm": 35, "steps": [{"id": "a", "do": "Do it."}]})"));
+        QVERIFY(write("torn.json", "{"));
+        QVERIFY(write("other.json", R"({"format": "clendo-limits"})"));
+        QVERIFY(write("empty.json", R"({"format": "clendo-joint", "id": "x", "title": "x", "steps": []})"));
+        const auto both = jointKinds({dataFolder() / "joints", own.path().toStdString(), "/no/such/folder"});
+        QCOMPARE(both.all.size(), shipped.all.size());
+        QVERIFY(both.find("fusion") && both.find("fusion")->title == "our splicer" && figuresOf(*both.find("fusion")) == "strip 35 mm");
+        QCOMPARE(both.troubles.size(), std::size_t{3});
     }
 
     void hostileDeliveriesAreRefused_data()

@@ -24,6 +24,25 @@ inline CablePlan varrowCable(int fibres = 12)
     return c;
 }
 
+/// A reel as it came: 1,000 m of 12 fibres, its marks in feet.
+inline reel::Delivery varrowReel(const std::string& name = "R-7")
+{
+    reel::Delivery d;
+    d.reel = name;
+    d.ordered = Metre(1000);
+    d.fibres = 12;
+    d.type = "OS2";
+    d.allowed = {{1550, DecibelPerKilometre(0.3)}};
+    d.excess = 0.01;
+    d.marks = reel::SheathMarks{48210, 44930, reel::MarkUnit::Feet, 5};
+    d.jacket = d.environment = "outdoor";
+    d.date = "2026-11-27";
+    d.supplierLength = Metre(1002);
+    d.supplier = {{1550, DecibelPerKilometre(0.19)}};
+    d.pricePerMetre = 2.4;
+    return d;
+}
+
 /// Writes a journal line by line, each line an act of its own a minute after the one before. Readings name the reference that was set last.
 class Journal {
 public:

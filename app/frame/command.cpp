@@ -10,6 +10,7 @@ QString titleOf(CommandMenu menu)
 {
     static const QStringList titles{QCoreApplication::translate("CommandMenu", "Job"),
                                     QCoreApplication::translate("CommandMenu", "Plan and kit"),
+                                    QCoreApplication::translate("CommandMenu", "Reels"),
                                     QCoreApplication::translate("CommandMenu", "Step"),
                                     QCoreApplication::translate("CommandMenu", "Look"),
                                     QCoreApplication::translate("CommandMenu", "Insertion loss"),

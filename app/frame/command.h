@@ -11,7 +11,7 @@ namespace clendo {
 class WindowFrame;
 
 /// Under which heading a command stands in menu and help.
-enum class CommandMenu { Job, Plan, Step, Look, Light, Sign, View, Line, Journal, Help };
+enum class CommandMenu { Job, Plan, Reel, Step, Look, Light, Sign, View, Line, Journal, Help };
 inline constexpr int commandMenus = static_cast<int>(CommandMenu::Help) + 1;
 QString titleOf(CommandMenu menu);
 

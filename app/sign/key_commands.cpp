@@ -8,9 +8,8 @@
 #include "app/frame/window_frame.h"
 #include "app/sign/check_dialog.h"
 #include "app/sign/keys_dialog.h"
+#include "app/sign/save_labels.h"
 #include "app/sign/signer.h"
-#include "files/files.h"
-#include "modules/papers.h"
 #include "result/guarded.h"
 
 namespace clendo {
@@ -31,24 +30,9 @@ void checkCertificate(WindowFrame& frame)
     });
 }
 
-void saveLabels(WindowFrame& frame, const CablePlan* cable)
+void saveLabelsOf(WindowFrame& frame, const CablePlan* cable)
 {
-    const JobState& state = frame.session()->state();
-    const QString of = cable ? QString::fromStdString(cable->id) : QObject::tr("kit");
-    const QString to = QFileDialog::getSaveFileName(frame.widget(), QObject::tr("Save the labels as"),
-                                                    QFileInfo(frame.session()->path()).dir().filePath(QObject::tr("labels %1.pdf").arg(of)),
-                                                    QObject::tr("PDF (*.pdf)"));
-    if (to.isEmpty()) return;
-    QtConcurrent::run([labels = labelsOf(state, cable), to, now = QDateTime::currentSecsSinceEpoch()] {
-        return guarded([&] {
-            return papers().and_then([&](const Papers& p) { return p.labelSheet(labels, now); }).and_then([&](const std::string& pdf) {
-                return writeFile(to.toStdString(), pdf);
-            });
-        });
-    }).then(frame.widget(), [&frame, to](const Result<void>& saved) {
-        if (!saved) return frame.say(saved.error());
-        frame.say(QObject::tr("Labels saved as %1: 60 × 30 mm each.").arg(to), false);
-    });
+    saveLabels(frame, labelsOf(frame.session()->state(), cable), cable ? QString::fromStdString(cable->id) : QObject::tr("kit"));
 }
 
 std::vector<Command> commandsOf(WindowFrame& frame)
@@ -64,13 +48,13 @@ std::vector<Command> commandsOf(WindowFrame& frame)
              Menu::Sign,
              QObject::tr("Labels of the cable’s ports …"),
              {Qt::SHIFT | Qt::Key_B},
-             [&frame] { saveLabels(frame, frame.link()->cable); },
+             [&frame] { saveLabelsOf(frame, frame.link()->cable); },
              [&frame] { return needsLink(frame); }},
             {"kit.labels",
              Menu::Sign,
              QObject::tr("Labels of the kit’s cords …"),
              {Qt::CTRL | Qt::Key_B},
-             [&frame] { saveLabels(frame, nullptr); },
+             [&frame] { saveLabelsOf(frame, nullptr); },
              [&frame] { return needsJob(frame); }}};
 }
 

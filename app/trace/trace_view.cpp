@@ -11,6 +11,7 @@
 #include "app/trace/trace_drawing.h"
 #include "app/widgets/theme.h"
 #include "record/rules/plan_match.h"
+#include "record/rules/reels.h"
 
 namespace clendo {
 
@@ -107,19 +108,27 @@ void TraceView::show(JobSession& session, const Link* link)
 
 void TraceView::entitle(const Link& link)
 {
-    const LinkState& state = session_->state().state(link_);
-    const TraceShot& shot = state.traces[shot_].what;
-    const QString other = then_                   ? firstShot(state, shot) ? tr(" · grey: the first shot from this end; right: what was lost since")
-                                                                           : tr(" · this is the first shot from this end")
-                                            : otherWay(state, shot) ? tr(" · grey: the shot from the other end")
-                                                  : QString();
+    const TraceShot& shot = session_->state().state(link_).traces[shot_].what;
+    const auto other = beneath(shot, link);
+    QString words;
+    switch (beneath_) {
+        case Beneath::OtherEnd: words = other ? tr(" · grey: the shot from the other end") : QString(); break;
+        case Beneath::First:
+            words = other ? tr(" · grey: the first shot from this end; right: what was lost since") : tr(" · this is the first shot from this end");
+            break;
+        case Beneath::Reel:
+            words = other
+                        ? tr(" · grey: on the reel, %1, before it was laid; right: what was lost since").arg(QString::fromStdString(other->traceName))
+                        : QString();
+            break;
+    }
     title_->setText(tr("<b>Trace</b>, fibre %1 · %2 nm, %3 · %4 · shot %5 of %6 (D shows the other)%7")
                         .arg(link.fibre)
                         .arg(shot.wavelength.value(), 0, 'f', 0)
                         .arg(shot.direction == Direction::AtoB ? tr("A to B") : tr("B to A"), QString::fromStdString(shot.traceName))
                         .arg(shot_ + 1)
                         .arg(shots_)
-                        .arg(other));
+                        .arg(words));
 }
 
 void TraceView::nextShot()
@@ -142,14 +151,12 @@ void TraceView::plot()
     const Link* link = session_ ? session_->state().link(link_) : nullptr;
     const TraceShot* shot = shown();
     if (!plot_ || !link || !shot) return;
-    const LinkState& state = session_->state().state(link_);
-    const auto* first = then_ ? firstShot(state, *shot) : nullptr;
-    const TraceShot* beneath = then_ ? (first ? &first->what : nullptr) : otherWay(state, *shot);
-    const auto trace = traceOf(*shot), other = beneath ? traceOf(*beneath) : nullptr;
+    const auto under = beneath(*shot, *link);
+    const auto trace = traceOf(*shot), other = under ? traceOf(*under) : nullptr;
     drawn_ = {};
     if (trace) {
-        drawn_ = drawTrace({*trace, *shot}, *link, other ? std::optional(DrawnShot{*other, *beneath}) : std::nullopt, range_);
-        if (first && other) addDifference(drawn_, {*trace, *shot}, {*other, *beneath}, *link);
+        drawn_ = drawTrace({*trace, *shot}, *link, other ? std::optional(DrawnShot{*other, *under}) : std::nullopt, range_);
+        if (beneath_ != Beneath::OtherEnd && other) addDifference(drawn_, {*trace, *shot}, {*other, *under}, *link);
         marks_.measure(trace, *shot, *link);
     }
     if (!range_ && drawn_.last > drawn_.first) {
@@ -167,7 +174,8 @@ void TraceView::plot()
     band.setAlphaF(faint);
     plot_->show(drawn_,
                 {t.card, t.rule, t.soft, t.ink, t.chosen.darker(t.dark ? 80 : 115), t.fit, t.work, t.soft, t.damaged, t.fit, band, double(em(0.45))},
-                {tr("metres of fibre from %1").arg(QString::fromStdString(link->cable->placeA)), tr("dB"), tr("dB more lost since the first shot")});
+                {tr("metres of fibre from %1").arg(QString::fromStdString(link->cable->placeA)), tr("dB"),
+                 beneath_ == Beneath::Reel ? tr("dB more lost than on the reel") : tr("dB more lost since the first shot")});
 }
 
 void TraceView::nextMarks()
@@ -192,11 +200,27 @@ void TraceView::chooseMark(bool further)
     plot();
 }
 
-void TraceView::toggleThen()
+std::optional<TraceShot> TraceView::beneath(const TraceShot& shot, const Link& link) const
 {
-    then_ = !then_;
+    const LinkState& state = session_->state().state(link_);
+    switch (beneath_) {
+        case Beneath::OtherEnd: return optionalOf(otherWay(state, shot));
+        case Beneath::Reel: return asOnTheReel(session_->state(), link, shot);
+        case Beneath::First: break;
+    }
+    const auto* first = firstShot(state, shot);
+    return first ? std::optional(first->what) : std::nullopt;
+}
+
+void TraceView::nextThen()
+{
     const Link* link = session_ ? session_->state().link(link_) : nullptr;
     if (!link || shots_ == 0) return;
+    switch (beneath_) {
+        case Beneath::OtherEnd: beneath_ = Beneath::First; break;
+        case Beneath::First: beneath_ = asOnTheReel(session_->state(), *link, *shown()) ? Beneath::Reel : Beneath::OtherEnd; break;
+        case Beneath::Reel: beneath_ = Beneath::OtherEnd; break;
+    }
     entitle(*link);
     plot();
 }

@@ -32,8 +32,8 @@ public:
     /// The chosen mark moves by a pixel and a bit, or another one is chosen.
     void nudgeMark(int by);
     void chooseMark(bool further);
-    /// Beside the shot from the other end: the first one from this end, and what was lost since.
-    void toggleThen();
+    /// Beside the shot from the other end: the first one from this end, or that of the reel from which the cable was laid, and what was lost since.
+    void nextThen();
     void askForExport();
     [[nodiscard]] const std::optional<SeenRange>& range() const { return range_; }
     [[nodiscard]] const TraceDrawing& drawn() const { return drawn_; }
@@ -48,12 +48,14 @@ private:
     void see(double from, double to);
     void entitle(const Link& link);
     [[nodiscard]] const TraceShot* shown() const;
+    /// What lies beneath the shown shot; nothing: there is no such shot.
+    [[nodiscard]] std::optional<TraceShot> beneath(const TraceShot& shot, const Link& link) const;
     [[nodiscard]] std::shared_ptr<const otdr::Trace> traceOf(const TraceShot& shot) const;
 
     JobSession* session_ = nullptr;
     std::string link_;
     std::size_t shot_ = 0, shots_ = 0;
-    bool then_ = false;
+    enum class Beneath { OtherEnd, First, Reel } beneath_ = Beneath::OtherEnd;
     TraceDrawing drawn_;
     LineMarks marks_;
     std::optional<SeenRange> range_, whole_;

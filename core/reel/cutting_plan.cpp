@@ -1,12 +1,10 @@
 #include "reel/cutting_plan.h"
 
-#include <fmt/format.h>
 #include <glpk.h>
 
 #include <algorithm>
 #include <cmath>
 #include <memory>
-#include <set>
 
 namespace clendo::reel {
 namespace {
@@ -92,28 +90,6 @@ private:
     std::vector<double> values_;
 };
 
-Result<void> checked(const CuttingWish& wish)
-{
-    const auto refuse = [](const std::string& words) { return failure(Error::Code::PlanInvalid, words); };
-    constexpr std::size_t most = 500;
-    if (wish.runs.empty()) return refuse("There is no run to cut for. Name the runs and their lengths.");
-    if (wish.runs.size() > most || wish.reels.size() > most)
-        return refuse(fmt::format("More than {} reels or runs are too many for one plan.", most));
-    const auto length = [](Metre m) { return std::isfinite(m.value()) && m.value() >= 0 && m.value() <= 1e6; };
-    std::set<std::string> names;
-    for (const auto& reel : wish.reels) {
-        if (!length(reel.length)) return refuse(fmt::format("The length of reel {} cannot be.", reel.reel));
-        if (!names.insert(reel.reel).second) return refuse(fmt::format("The reel {} is there twice.", reel.reel));
-    }
-    names.clear();
-    for (const auto& run : wish.runs) {
-        if (!length(run.length) || !length(run.slack) || run.needed() <= Metre(0))
-            return refuse(fmt::format("The length of run {} cannot be.", run.name));
-        if (!names.insert(run.name).second) return refuse(fmt::format("The run {} is there twice.", run.name));
-    }
-    return length(wish.keepLeast) ? Result<void>() : refuse("The least length that is kept cannot be.");
-}
-
 /// The program of a wish: what of each run comes from each reel.
 class Cutting {
 public:
@@ -124,24 +100,27 @@ public:
         for (std::size_t i = 0; i < wish.reels.size(); ++i) bindReel(i);
     }
 
-    CuttingPlan solve(double seconds)
+    Result<CuttingPlan> solve(double seconds)
     {
-        CuttingPlan out;
-        out.optimal = true;
+        bool optimal = true;
+        double gap = 0;
         // one aim after the other; what was reached is held
         const double each = seconds / 4;
         for (const Terms* aim : {&short_, &joints_, &waste_, &opened_}) {
             if (aim->empty()) continue;
             const auto solved = program_.least(*aim, each);
             if (!solved.any) {
-                out.optimal = false;
+                optimal = false;
                 break;
             }
-            out.optimal = out.optimal && solved.optimal;
-            out.gap = std::max(out.gap, solved.gap);
+            optimal = optimal && solved.optimal;
+            gap = std::max(gap, solved.gap);
             program_.atMost(*aim, solved.value + 1e-4);
         }
-        read(out);
+        auto out = weigh(wish_, cuts());
+        if (!out) return out;
+        out->optimal = optimal;
+        out->gap = gap;
         return out;
     }
 
@@ -201,33 +180,19 @@ private:
         if (keep > length) program_.equal({{kept_[i], 1}}, 0);
     }
 
-    void read(CuttingPlan& out) const
+    [[nodiscard]] std::vector<ReelCuts> cuts() const
     {
+        std::vector<ReelCuts> out;
         for (std::size_t i = 0; i < wish_.reels.size(); ++i) {
-            ReelCuts cuts{wish_.reels[i].reel, {}, wish_.reels[i].length};
+            ReelCuts cuts{wish_.reels[i].reel, {}, {}};
             for (std::size_t j = 0; j < wish_.runs.size(); ++j) {
                 constexpr double millimetre = 1e-3;
                 const double length = std::round(program_.value(length_[j][i]) / millimetre) * millimetre;
-                if (length < millimetre) continue;
-                cuts.cuts.push_back({wish_.runs[j].name, Metre(length)});
-                cuts.left = cuts.left - Metre(length);
+                if (length >= millimetre) cuts.cuts.push_back({wish_.runs[j].name, Metre(length)});
             }
-            if (cuts.cuts.empty()) continue;
-            if (std::abs(cuts.left.value()) < 1e-3) cuts.left = Metre(0);
-            if (cuts.left < wish_.keepLeast) out.waste += cuts.left;
-            out.reels.push_back(std::move(cuts));
+            out.push_back(std::move(cuts));
         }
-        for (std::size_t j = 0; j < wish_.runs.size(); ++j) {
-            int pieces = 0;
-            for (std::size_t i = 0; i < wish_.reels.size(); ++i) pieces += program_.value(length_[j][i]) >= 1e-3;
-            const double bought = program_.value(bought_[j]);
-            if (bought >= 1e-3) {
-                out.unserved.push_back(wish_.runs[j].name);
-                out.shortOf += Metre(bought);
-                ++pieces;
-            }
-            out.joints += std::max(0, pieces - 1);
-        }
+        return out;
     }
 
     const CuttingWish& wish_;

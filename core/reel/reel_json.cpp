@@ -13,6 +13,7 @@ namespace {
 using nlohmann::json;
 
 constexpr double longest = 1e6;  // m
+constexpr double percent = 100;
 
 Result<json> parsed(const std::string& text, const char* what)
 {
@@ -39,6 +40,23 @@ std::optional<SheathMarks> marksOf(JsonReading& in)
     return out;
 }
 
+std::map<int, DecibelPerKilometre> attenuationsOf(JsonReading& in)
+{
+    std::map<int, DecibelPerKilometre> out;
+    constexpr double most = 100;  // dB/km
+    if (const json* all = in.find("attenuation_db_per_km"); all && all->is_object())
+        for (const auto& [wavelength, value] : all->items()) {
+            int nm = 0;
+            const auto end = wavelength.data() + wavelength.size();
+            if (std::from_chars(wavelength.data(), end, nm).ptr != end || !value.is_number() || value.get<double>() <= 0 ||
+                value.get<double>() > most)
+                in.complain(fmt::format("“attenuation_db_per_km” at “{}” must be a number", wavelength));
+            else
+                out[nm] = DecibelPerKilometre(value.get<double>());
+        }
+    return out;
+}
+
 void readOrdered(JsonReading& in, Delivery& out)
 {
     const json* ordered = in.find("ordered");
@@ -51,19 +69,69 @@ void readOrdered(JsonReading& in, Delivery& out)
     out.jacket = o.textOr("jacket", "");
     out.environment = o.textOr("environment", "");
     out.pricePerMetre = o.numberOrNothing("price_per_m", 0, 1e6);
-    if (const json* allowed = o.find("attenuation_db_per_km"); allowed && allowed->is_object())
-        for (const auto& [wavelength, most] : allowed->items()) {
-            int nm = 0;
-            const auto end = wavelength.data() + wavelength.size();
-            if (std::from_chars(wavelength.data(), end, nm).ptr != end || !most.is_number() || most.get<double>() <= 0)
-                o.complain(fmt::format("“attenuation_db_per_km” at “{}” must be a number", wavelength));
-            else
-                out.allowed[nm] = DecibelPerKilometre(most.get<double>());
-        }
+    out.allowed = attenuationsOf(o);
     if (o.problem()) in.complain(*o.problem());
 }
 
+void readPapers(JsonReading& in, Delivery& out)
+{
+    const json* papers = in.find("supplier");
+    if (!papers || papers->is_null()) return;
+    JsonReading p(*papers, "supplier");
+    if (const auto length = p.numberOrNothing("length_m", 0, longest)) out.supplierLength = Metre(*length);
+    out.supplier = attenuationsOf(p);
+    if (p.problem()) in.complain(*p.problem());
+}
+
+Delivery readDelivery(JsonReading& in)
+{
+    Delivery out;
+    out.reel = in.text("reel");
+    readOrdered(in, out);
+    readPapers(in, out);
+    out.marks = marksOf(in);
+    out.excess = in.numberOrNothing("fibre_excess_percent", 0, 20).value_or(0) / percent;
+    out.date = in.textOr("date", "");
+    return out;
+}
+
+json toJson(const std::map<int, DecibelPerKilometre>& attenuations)
+{
+    json out = json::object();
+    for (const auto& [nm, value] : attenuations) out[std::to_string(nm)] = value.value();
+    return out;
+}
+
 }  // namespace
+
+Result<Delivery> deliveryFromJson(const json& value)
+{
+    JsonReading in(value, "");
+    Delivery out = readDelivery(in);
+    if (in.problem()) return unclear(*in.problem());
+    return out;
+}
+
+json toJson(const Delivery& d)
+{
+    json ordered{{"fibres", d.fibres}, {"attenuation_db_per_km", toJson(d.allowed)}};
+    if (d.ordered) ordered["length_m"] = d.ordered->value();
+    if (d.pricePerMetre) ordered["price_per_m"] = *d.pricePerMetre;
+    for (const auto& [key, text] : {std::pair("type", d.type), {"jacket", d.jacket}, {"environment", d.environment}})
+        if (!text.empty()) ordered[key] = text;
+    json out{{"reel", d.reel}, {"ordered", ordered}, {"fibre_excess_percent", jsonNumber(d.excess * percent, 6)}};
+    if (d.marks)
+        out["marks"] = {{"outer", d.marks->outer},
+                        {"inner", d.marks->inner},
+                        {"unit", d.marks->unit == MarkUnit::Feet ? "ft" : "m"},
+                        {"digits", d.marks->digits}};
+    if (d.supplierLength || !d.supplier.empty()) {
+        out["supplier"] = {{"attenuation_db_per_km", toJson(d.supplier)}};
+        if (d.supplierLength) out["supplier"]["length_m"] = d.supplierLength->value();
+    }
+    if (!d.date.empty()) out["date"] = d.date;
+    return out;
+}
 
 Result<DeliveryRequest> deliveryFromJson(const std::string& text, const SamplingTable& table)
 {
@@ -71,13 +139,8 @@ Result<DeliveryRequest> deliveryFromJson(const std::string& text, const Sampling
     if (!value) return tl::unexpected(value.error());
     JsonReading in(*value, "");
     DeliveryRequest out;
-    Delivery& d = out.delivery;
-    d.reel = in.text("reel");
-    readOrdered(in, d);
-    d.marks = marksOf(in);
-    constexpr double percent = 100;
-    d.excess = in.numberOrNothing("fibre_excess_percent", 0, 20).value_or(0) / percent;
-    d.launch = Metre(in.numberOrNothing("launch_m", 0, longest).value_or(0));
+    out.delivery = readDelivery(in);
+    out.launch = Metre(in.numberOrNothing("launch_m", 0, longest).value_or(0));
     if (in.find("traces"))
         for (const auto& trace : in.list("traces")) {
             if (trace.is_string())
@@ -93,20 +156,18 @@ Result<DeliveryRequest> deliveryFromJson(const std::string& text, const Sampling
         out.seed = static_cast<std::uint32_t>(s.numberOrNothing("seed", 0, 4294967295.0).value_or(1));
         if (s.problem()) return unclear(*s.problem());
         if (in.problem()) return unclear(*in.problem());
-        const auto plan = table.plan(d.fibres, level, aql);
+        const auto plan = table.plan(out.delivery.fibres, level, aql);
         if (!plan) return tl::unexpected(plan.error());
-        d.sample = *plan;
-        d.drawn = draw(*plan, out.seed);
+        out.sample = Sample{*plan, draw(*plan, out.seed)};
     }
     if (in.problem()) return unclear(*in.problem());
     return out;
 }
 
-json toJson(const Delivery& d, const ReelReport& r)
+json toJson(const Delivery& d, const std::optional<Sample>& sample, const ReelReport& r)
 {
     const ReelLength& l = r.length;
     const auto shortfall = l.shortfall();
-    constexpr double percent = 100;
     json out{{"reel", d.reel},
              {"by_marks_m", l.marks ? jsonNumber(l.marks->length.value(), 1) : json(nullptr)},
              {"optical_fibre_m", jsonNumber(l.fibre, 1)},
@@ -134,17 +195,24 @@ json toJson(const Delivery& d, const ReelReport& r)
         out["faults"].push_back(
             {{"fibre", f.fibre}, {"at_m", jsonNumber(f.at.value(), 1)}, {"loss_db", jsonNumber(f.loss, 3)}, {"message", f.words}});
     for (const auto& w : r.warnings) out["warnings"].push_back({{"code", w.code}, {"message", w.message}});
-    if (d.sample)
-        out["sample"] = {
-            {"lot", d.sample->lot}, {"size", d.sample->size}, {"accept", d.sample->accept}, {"reject", d.sample->reject}, {"fibres", d.drawn}};
+    if (!r.kind.empty()) out["fibre_kind"] = r.kind;
+    if (sample)
+        out["sample"] = {{"lot", sample->plan.lot},
+                         {"size", sample->plan.size},
+                         {"accept", sample->plan.accept},
+                         {"reject", sample->plan.reject},
+                         {"fibres", sample->drawn}};
     return out;
 }
 
 Result<CuttingWish> cuttingWishFromJson(const std::string& text)
 {
-    const auto value = parsed(text, "cutting plan");
-    if (!value) return tl::unexpected(value.error());
-    JsonReading in(*value, "");
+    return parsed(text, "cutting plan").and_then([](const json& value) { return cuttingWishFromJson(value); });
+}
+
+Result<CuttingWish> cuttingWishFromJson(const json& value)
+{
+    JsonReading in(value, "");
     CuttingWish out;
     std::optional<std::string> problem;
     for (const auto& item : in.list("reels")) {
@@ -161,6 +229,43 @@ Result<CuttingWish> cuttingWishFromJson(const std::string& text)
     out.keepLeast = Metre(in.numberOrNothing("keep_least_m", 0, longest).value_or(0));
     if (!problem) problem = in.problem();
     if (problem) return unclear(*problem);
+    return out;
+}
+
+json toJson(const CuttingWish& wish)
+{
+    json out{{"reels", json::array()}, {"runs", json::array()}, {"joint_allowed", wish.jointAllowed}, {"keep_least_m", wish.keepLeast.value()}};
+    for (const auto& reel : wish.reels) out["reels"].push_back({{"id", reel.reel}, {"length_m", reel.length.value()}});
+    for (const auto& run : wish.runs) out["runs"].push_back({{"id", run.name}, {"length_m", run.length.value()}, {"slack_m", run.slack.value()}});
+    return out;
+}
+
+json toJson(const std::vector<ReelCuts>& cuts)
+{
+    json out = json::array();
+    for (const auto& reel : cuts) {
+        json of = json::array();
+        for (const auto& cut : reel.cuts) of.push_back({{"run", cut.run}, {"length_m", cut.length.value()}});
+        out.push_back({{"reel", reel.reel}, {"cuts", of}});
+    }
+    return out;
+}
+
+Result<std::vector<ReelCuts>> reelCutsFromJson(const json& value)
+{
+    std::vector<ReelCuts> out;
+    if (!value.is_array()) return unclear("“cuts” must be a list");
+    for (const auto& item : value) {
+        JsonReading r(item, "cuts");
+        ReelCuts reel{r.text("reel"), {}, {}};
+        for (const auto& cut : r.list("cuts")) {
+            JsonReading c(cut, "cuts");
+            reel.cuts.push_back({c.text("run"), Metre(c.number("length_m", 0, longest))});
+            if (c.problem()) r.complain(*c.problem());
+        }
+        if (r.problem()) return unclear(*r.problem());
+        out.push_back(std::move(reel));
+    }
     return out;
 }
 

@@ -7,6 +7,7 @@
 #include <set>
 
 #include "otdr/joint.h"
+#include "otdr/usual_fibre.h"
 
 namespace clendo::reel {
 namespace {
@@ -17,7 +18,10 @@ constexpr double sameWavelength = 15;  // nm
 
 class Judge {
 public:
-    Judge(const Delivery& delivery, const std::vector<ReelShot>& shots) : d_(delivery), shots_(shots) {}
+    Judge(const Delivery& delivery, const std::optional<Sample>& sample, const std::vector<ReelShot>& shots)
+        : d_(delivery), sample_(sample), shots_(shots)
+    {
+    }
 
     Result<ReelReport> run()
     {
@@ -29,15 +33,18 @@ public:
             if (read->rolledOver) warn("rolled_over", "The counter on the sheath went past its highest number between the marks.");
         }
         for (const auto& shot : shots_) readShot(shot);
-        Metre sample{0};
-        for (const auto& shot : shots_) sample = std::max(sample, shot.sample);
-        out_.length = combineLengths(d_.ordered, marks, usualLength(), d_.excess, sample);
+        Metre spacing{0};
+        for (const auto& shot : shots_) spacing = std::max(spacing, shot.spacing);
+        out_.length = combineLengths(d_.ordered, marks, usualLength(), d_.excess, spacing);
         if (!out_.length.doubt.empty()) warn("lengths_differ", out_.length.doubt);
         if (!shots_.empty() && d_.excess == 0) warn("no_excess", "The fibre's excess is not said: the cable is shorter than the light says.");
-        if (!shots_.empty() && d_.launch == Metre(0))
+        const auto bare = [](const ReelShot& shot) { return shot.launch == Metre(0); };
+        if (std::any_of(shots_.begin(), shots_.end(), bare))
             warn("no_launch", "Shot without a launch cord: the joint and the first metres of the reel are not measured.");
         if (d_.jacket == "indoor" && d_.environment == "outdoor")
             warn("indoor_outdoors", "An indoor jacket is planned outdoors: water and sunlight destroy it.");
+        compareWithPapers();
+        tellKind();
         std::sort(out_.tested.begin(), out_.tested.end());
         out_.tested.erase(std::unique(out_.tested.begin(), out_.tested.end()), out_.tested.end());
         verdict();
@@ -49,8 +56,7 @@ private:
 
     void readShot(const ReelShot& shot)
     {
-        const auto expected = d_.ordered ? std::optional(*d_.ordered * (1 + d_.excess)) : std::nullopt;
-        const JointReading reading = readJoint(shot.found, d_.launch, jointAllowed, expected);
+        const JointReading reading = reel::readShot(d_, shot);
         const std::string fibre = fmt::format("Fibre {} at {:.0f} nm", shot.fibre, shot.wavelength.value());
         if (static_cast<int>(reading.joint) > static_cast<int>(worst_) || worst_ == JointState::NotKnown)
             if (reading.joint != JointState::NotKnown) out_.joint = worst_ = reading.joint;
@@ -83,25 +89,61 @@ private:
             if (std::abs(shot.wavelength.value() - nm) < sameWavelength) a.allowed = most;
         if (!a.ok()) bad_.insert(shot.fibre);
         out_.attenuation.push_back(a);
+        if (shot.found.span->unevenness)
+            warn("uneven", fmt::format("Fibre {} at {:.0f} nm is not uniform: a part of it loses {:.3f} dB/km more or less than the rest.",
+                                       shot.fibre, shot.wavelength.value(), std::abs(shot.found.span->unevenness->value())));
+    }
+
+    void compareWithPapers()
+    {
+        const auto& best = out_.length.best;
+        if (best && d_.supplierLength && std::abs((*d_.supplierLength - best->length).value()) > 2 * best->uncertainty.value())
+            warn("papers_length", fmt::format("The supplier's papers say {:.1f} m; {:.1f} ± {:.1f} m were measured.", d_.supplierLength->value(),
+                                              best->length.value(), 2 * best->uncertainty.value()));
+        constexpr double closer = 0.02;  // dB/km, that a trace of a reel can tell apart
+        for (const auto& a : out_.attenuation)
+            for (const auto& [nm, said] : d_.supplier)
+                if (std::abs(a.wavelength.value() - nm) < sameWavelength && a.measured.value() > said.value() + closer)
+                    warn("papers_attenuation", fmt::format("Fibre {} at {:.0f} nm: the supplier's papers say {:.3f} dB/km; {:.3f} were measured.",
+                                                           a.fibre, a.wavelength.value(), said.value(), a.measured.value()));
+    }
+
+    /// What the fibres lose at the wavelengths of the shots, all of them agreeing. Backscatter is in no trace by itself: it is not asked.
+    void tellKind()
+    {
+        using otdr::FibreKind;
+        std::set<FibreKind> kinds;
+        std::set<int> wavelengths;
+        for (const auto& a : out_.attenuation) {
+            const auto kind = otdr::fibreLike(a.wavelength, a.measured);
+            if (!kind) return;
+            kinds.insert(*kind);
+            wavelengths.insert(static_cast<int>(std::lround(a.wavelength.value())));
+        }
+        if (kinds.size() != 1) return;
+        const bool single = *kinds.begin() == FibreKind::SingleMode;
+        out_.kind = fmt::format("{}, from what it loses at {} nm", single ? "single-mode" : "multimode", fmt::join(wavelengths, " and "));
+        const bool ordersSingle = d_.type.starts_with("OS") || d_.type.starts_with("G.65"), ordersMulti = d_.type.starts_with("OM");
+        wrongKind_ = (single && ordersMulti) || (!single && ordersSingle);
     }
 
     void readFaults(const ReelShot& shot)
     {
-        const Metre beside{std::max(3.0, 0.02 * d_.launch.value())};
+        const Metre beside{std::max(3.0, 0.02 * shot.launch.value())};
         for (const auto& e : shot.found.events) {
-            if (!otdr::isJoint(e) || !e.loss || e.at <= d_.launch + beside) continue;
+            if (!otdr::isJoint(e) || !e.loss || e.at <= shot.launch + beside) continue;
             const double beyond = std::abs(e.loss->value()) - 2 * e.lossUncertainty.value_or(Decibel(0)).value();
             if (beyond <= pointAllowed.value()) continue;
             out_.faults.push_back(
-                {shot.fibre, e.at - d_.launch, e.loss,
-                 fmt::format("{:.2f} dB at {:.0f} m of the fibre, where there should be no joint.", e.loss->value(), (e.at - d_.launch).value())});
+                {shot.fibre, e.at - shot.launch, e.loss,
+                 fmt::format("{:.2f} dB at {:.0f} m of the fibre, where there should be no joint.", e.loss->value(), (e.at - shot.launch).value())});
             bad_.insert(shot.fibre);
         }
         for (const auto& s : shot.found.sections)
-            if (s.to > d_.launch + beside)
-                out_.faults.push_back({shot.fibre, std::max(Metre(0), s.from - d_.launch), s.excess,
+            if (s.to > shot.launch + beside)
+                out_.faults.push_back({shot.fibre, std::max(Metre(0), s.from - shot.launch), s.excess,
                                        fmt::format("From {:.0f} to {:.0f} m it loses {:.2f} dB more than beside: pressed, or another fibre.",
-                                                   std::max(0.0, (s.from - d_.launch).value()), (s.to - d_.launch).value(), s.excess.value())});
+                                                   std::max(0.0, (s.from - shot.launch).value()), (s.to - shot.launch).value(), s.excess.value())});
     }
 
     /// The middle one: a broken fibre is none of the reel's length.
@@ -122,7 +164,12 @@ private:
             std::string words = fmt::format("{:.1f} ± {:.1f} m shorter than ordered ({:.1f} %)", lacks.value(),
                                             2 * out_.length.best->uncertainty.value(), 100 * (lacks / *d_.ordered));
             if (d_.pricePerMetre) words += fmt::format(", {:.2f} at the price", *d_.pricePerMetre * lacks.value());
-            out_.why.push_back(words + ".");
+            // marks alone may be read wrong, in another unit or at the wrong end
+            out_.why.push_back(words + (fibres_.empty() ? ", by its marks alone: shoot it before that is said of the reel." : "."));
+            reject = !fibres_.empty();
+        }
+        if (wrongKind_) {
+            out_.why.push_back(fmt::format("{} was ordered; the fibre looks like {}.", d_.type, out_.kind));
             reject = true;
         }
         for (const auto& a : out_.attenuation)
@@ -131,15 +178,19 @@ private:
                                                a.wavelength.value(), a.allowed->value()));
         for (const auto& f : out_.faults) out_.why.push_back(fmt::format("Fibre {}: {}", f.fibre, f.words));
         const int bad = static_cast<int>(out_.bad.size());
-        if (d_.sample) {
-            const auto tested = static_cast<int>(std::count_if(
-                d_.drawn.begin(), d_.drawn.end(), [&](int n) { return std::find(out_.tested.begin(), out_.tested.end(), n) != out_.tested.end(); }));
-            if (bad >= d_.sample->reject) {
-                out_.why.push_back(fmt::format("{} bad fibres; {} reject the lot. All fibres are to be tested.", bad, d_.sample->reject));
+        if (sample_) {
+            const auto tested = static_cast<int>(std::count_if(sample_->drawn.begin(), sample_->drawn.end(), [&](int n) {
+                return std::find(out_.tested.begin(), out_.tested.end(), n) != out_.tested.end();
+            }));
+            if (bad >= sample_->plan.reject) {
+                const bool all = static_cast<int>(out_.tested.size()) >= d_.fibres;
+                out_.why.push_back(fmt::format("{} of {} tested fibres {} bad; {} {} the lot.{}", bad, out_.tested.size(), bad == 1 ? "is" : "are",
+                                               sample_->plan.reject, sample_->plan.reject == 1 ? "rejects" : "reject",
+                                               all ? "" : " All fibres are to be tested now, where it is kept."));
                 reject = true;
-            } else if (tested < d_.sample->size) {
-                warn("sample_incomplete",
-                     fmt::format("{} of the {} fibres of the sample were tested: nothing is said of the others.", tested, d_.sample->size));
+            } else if (tested < sample_->plan.size) {
+                warn("sample_incomplete", fmt::format("Of the {} fibres of the sample {} {} tested: nothing is said of the others.",
+                                                      sample_->plan.size, tested, tested == 1 ? "was" : "were"));
                 note = true;
             }
             note = note || bad > 0;
@@ -157,14 +208,16 @@ private:
             out_.verdict = ReelVerdict::NotJudged;
         else
             out_.verdict = note || !out_.faults.empty() ? ReelVerdict::AcceptWithNote : ReelVerdict::Accept;
-        if (!light && out_.why.empty()) out_.why.emplace_back("No light was sent through it: only its marks are known.");
+        if (!light && !unclear_ && out_.faults.empty() && !out_.length.shorter())
+            out_.why.emplace_back("No light was sent through it: only its marks are known.");
     }
 
     const Delivery& d_;
+    const std::optional<Sample>& sample_;
     const std::vector<ReelShot>& shots_;
     ReelReport out_;
     JointState worst_ = JointState::NotKnown;
-    bool unclear_ = false;
+    bool unclear_ = false, wrongKind_ = false;
     std::vector<Metre> fibres_;
     std::set<int> bad_;
 };
@@ -182,6 +235,44 @@ std::string_view name(ReelVerdict verdict)
     return "not-judged";
 }
 
-Result<ReelReport> judgeReel(const Delivery& delivery, const std::vector<ReelShot>& shots) { return Judge(delivery, shots).run(); }
+std::string_view decided(ReelVerdict verdict)
+{
+    switch (verdict) {
+        case ReelVerdict::Accept: return "accepted";
+        case ReelVerdict::AcceptWithNote: return "accepted with a note";
+        case ReelVerdict::Reject: return "rejected";
+        case ReelVerdict::NotJudged: break;
+    }
+    return "not judged";
+}
+
+JointReading readShot(const Delivery& delivery, const ReelShot& shot)
+{
+    const auto expected = delivery.ordered ? std::optional(*delivery.ordered * (1 + delivery.excess)) : std::nullopt;
+    return readJoint(shot.found, shot.launch, jointAllowed, expected);
+}
+
+std::optional<ReelVerdict> reelVerdictNamed(std::string_view wanted)
+{
+    for (const auto verdict : {ReelVerdict::Accept, ReelVerdict::AcceptWithNote, ReelVerdict::Reject, ReelVerdict::NotJudged})
+        if (name(verdict) == wanted) return verdict;
+    return std::nullopt;
+}
+
+std::string_view words(ReelVerdict verdict)
+{
+    switch (verdict) {
+        case ReelVerdict::Accept: return "accept";
+        case ReelVerdict::AcceptWithNote: return "accept with a note";
+        case ReelVerdict::Reject: return "reject";
+        case ReelVerdict::NotJudged: break;
+    }
+    return "not judged";
+}
+
+Result<ReelReport> judgeReel(const Delivery& delivery, const std::optional<Sample>& sample, const std::vector<ReelShot>& shots)
+{
+    return Judge(delivery, sample, shots).run();
+}
 
 }  // namespace clendo::reel

@@ -54,6 +54,16 @@ Result<SamplingPlan> SamplingTable::plan(int lot, const std::string& level, doub
                    fmt::format("No sampling plan is shipped for a lot of {} at level {} and AQL {:g}; there are: {}.", lot, level, aql, known));
 }
 
+std::vector<double> SamplingTable::qualityLimits(const std::string& level) const
+{
+    std::vector<double> out;
+    for (const Row& row : rows_)
+        if (row.level == level) out.push_back(row.aql);
+    std::sort(out.begin(), out.end());
+    out.erase(std::unique(out.begin(), out.end()), out.end());
+    return out;
+}
+
 double acceptedWith(const SamplingPlan& plan, int bad)
 {
     const int good = plan.lot - bad;

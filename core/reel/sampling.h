@@ -21,6 +21,8 @@ public:
     static Result<SamplingTable> load(const RuleFiles& rules);
     /// An Error where the table does not hold the level, the limit or the lot.
     [[nodiscard]] Result<SamplingPlan> plan(int lot, const std::string& level, double aql) const;
+    /// Acceptance quality limits that a level has plans for, percent, rising.
+    [[nodiscard]] std::vector<double> qualityLimits(const std::string& level) const;
     [[nodiscard]] const std::string& source() const { return source_; }
 
 private:

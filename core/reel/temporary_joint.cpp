@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "otdr/joint.h"
@@ -40,6 +41,17 @@ JointReading readJoint(const otdr::Analysis& found, Metre launch, Decibel allowe
         out.next =
             fmt::format("The light ends at {:.0f} m, within the launch cord of {:.0f} m: that one is broken, not the reel. Take it out of the kit.",
                         end->at.value(), launch.value());
+        return out;
+    }
+    const auto lossy = std::find_if(found.events.begin(), found.events.end(),
+                                    [&](const Event& e) { return otdr::isJoint(e) && e.at < launch - reach && e.loss && *e.loss > allowed; });
+    if (launch > Metre(0) && lossy != found.events.end()) {
+        out.where = Where::LaunchCord;
+        out.next = fmt::format(
+            "{:.1f} dB are lost at {:.0f} m, within the launch cord of {:.0f} m: that one is crushed or bent, nothing is said of the reel. Take it "
+            "out of "
+            "the kit.",
+            lossy->loss->value(), lossy->at.value(), launch.value());
         return out;
     }
     if (launch > Metre(0) && end && end->at <= launch + reach) {

@@ -28,5 +28,13 @@ inline constexpr std::string_view labelCord = "batch.label";
 inline constexpr std::string_view checkCleaner = "batch.cleaner";
 inline constexpr std::string_view cordCertificate = "batch.certificate";
 inline constexpr std::string_view nextCord = "batch.next";
+inline constexpr std::string_view reelDeliver = "reel.deliver";
+inline constexpr std::string_view reelSample = "reel.sample";
+inline constexpr std::string_view reelJoint = "reel.joint";
+inline constexpr std::string_view reelTrace = "reel.trace";
+inline constexpr std::string_view reelDecide = "reel.decide";
+inline constexpr std::string_view reelCordOut = "reel.cord-out";
+inline constexpr std::string_view reelCuts = "reel.cuts";
+inline constexpr std::string_view reelPaper = "reel.report";
 
 }  // namespace clendo::command

@@ -14,6 +14,7 @@
 #include "record/facts/line_facts.h"
 #include "record/facts/looks.h"
 #include "record/facts/plan_facts.h"
+#include "record/facts/reel_facts.h"
 #include "record/facts/reference_facts.h"
 #include "record/facts/rule_facts.h"
 #include "record/facts/scope_facts.h"
@@ -41,10 +42,11 @@ struct UnknownFact {
 ///   plan(JobPlan&)                       its effect on what all other entries mean (settings, plan, rules); or
 ///   changesEarlier                       it makes earlier entries count for nothing
 /// and one more line here. tests/test_journal.cpp holds one of each.
-using Fact = std::variant<SettingSet, CablePlanned, FaceSeen, FaceCleaned, Mated, ReferenceSet, ReferenceVoided, PowerRead, TraceShot, Signed,
-                          Corrected, FindingOverruled, CriteriaKept, RulesKept, ScopeCalibrated, SleeveCleaned, FaceHandled, FaceCovered, KitKept,
-                          KitProved, KitChecked, Joined, LossesNoted, LightSeen, LengthMeasured, ReferenceProved, ReferenceChecked, SourceSwitchedOn,
-                          MeterSignKept, CordRead, LineLogKept, UnknownFact>;
+using Fact =
+    std::variant<SettingSet, CablePlanned, FaceSeen, FaceCleaned, Mated, ReferenceSet, ReferenceVoided, PowerRead, TraceShot, Signed, Corrected,
+                 FindingOverruled, CriteriaKept, RulesKept, ScopeCalibrated, SleeveCleaned, FaceHandled, FaceCovered, KitKept, KitProved, KitChecked,
+                 Joined, LossesNoted, LightSeen, LengthMeasured, ReferenceProved, ReferenceChecked, SourceSwitchedOn, MeterSignKept, CordRead,
+                 LineLogKept, ReelDelivered, ReelPictured, ReelSampled, ReelJointMade, ReelTraced, ReelDecided, CutsPlanned, CableLaid, UnknownFact>;
 
 /// A line of the journal.
 struct Entry : EntryHead {

@@ -4,6 +4,7 @@
 
 #include "record/journal/time_text.h"
 #include "record/rules/completeness.h"
+#include "record/rules/reels.h"
 
 namespace clendo {
 namespace {
@@ -29,7 +30,27 @@ Label ofCord(const std::string& id, const KitItem& item)
     return out;
 }
 
+Label ofReel(const std::string& name, const ReelState& reel, const ReelStanding& standing)
+{
+    Label out{"Reel " + name, {}, fmt::format("clendo:reel {}:{}", name, reel.decided ? reel.decided->entry.hex() : "none")};
+    std::string what;
+    if (reel.delivered) what = fmt::format("{} fibres {}, ", reel.delivered->what.delivery.fibres, reel.delivered->what.delivery.type);
+    const auto& best = standing.report.length.best;
+    out.lines.push_back(
+        what + (best ? fmt::format("{:.0f} ± {:.0f} m", best->length.value(), 2 * best->uncertainty.value()) : std::string("length not known")));
+    out.lines.push_back(standing.decided() ? fmt::format("{} {}", reel::decided(standing.verdict), timeText(reel.decided->at).substr(0, 10))
+                                           : std::string("not decided"));
+    return out;
+}
+
 }  // namespace
+
+std::vector<Label> labelsOfReels(const JobState& state)
+{
+    std::vector<Label> out;
+    for (const auto& [name, reel] : state.reels) out.push_back(ofReel(name, reel, standingOf(state, name)));
+    return out;
+}
 
 std::vector<Label> labelsOf(const JobState& state, const CablePlan* cable)
 {

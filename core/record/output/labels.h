@@ -15,5 +15,7 @@ struct Label {
 
 /// Labels of the ports of a cable's fibres, at both ends, those of A first; of the kit's cords where `cable` is null.
 std::vector<Label> labelsOf(const JobState& state, const CablePlan* cable);
+/// Labels of the job's reels: their measured lengths, and what was decided.
+std::vector<Label> labelsOfReels(const JobState& state);
 
 }  // namespace clendo

@@ -165,6 +165,18 @@ struct CordLoss {
     Digest entry{};
 };
 
+/// A reel of cable, and all that was filed of it, in the order of the journal.
+struct ReelState {
+    std::optional<Filed<ReelDelivered>> delivered;  ///< nothing: it is only named
+    std::optional<Filed<ReelSampled>> sampled;
+    std::vector<Filed<ReelJointMade>> joints;
+    std::vector<Filed<ReelTraced>> shots;
+    std::vector<Filed<ReelPictured>> pictures;
+    std::optional<Filed<ReelDecided>> decided;
+    std::string decidedBy;
+    std::size_t shotsWhenDecided = 0;  ///< when it was decided
+};
+
 /// What was lost of the job, and when that was noted.
 struct Losses {
     std::int64_t at = 0;
@@ -192,6 +204,9 @@ struct JobState {
     std::map<std::string, bool, std::less<>> meterSigns;                   ///< whether a meter set to zero shows a loss below zero, by name
     std::map<std::string, SignatureState> signedCables;                    ///< by cable
     std::map<std::string, KitItem, std::less<>> kit;                       ///< by name
+    SharedMap<std::string, ReelState> reels;                               ///< by name
+    std::shared_ptr<const Filed<CutsPlanned>> cuts;                        ///< the last plan; null: none
+    std::map<std::string, CableLaid, std::less<>> laid;                    ///< from which reel, by cable
     std::optional<LookedThrough> kitChecked;                               ///< the last time it was looked through
     SharedVector<FaceEvent> events;                                        ///< looks and contacts, for tracing
     SharedVector<std::uint8_t> stationsDone;                               ///< of each of plan->stations.all whether it is done: 1
