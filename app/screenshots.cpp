@@ -17,6 +17,7 @@
 #include "app/look/look_desk.h"
 #include "app/loss/loss_desk.h"
 #include "app/plan/plan_dialog.h"
+#include "app/reel/reel_desk.h"
 #include "app/trace/cable_glance.h"
 #include "app/trace/trace_desk.h"
 #include "app/widgets/live_picture.h"
@@ -124,6 +125,14 @@ int main(int argc, char** argv)
         shootDialog(PlanDialog(window.session()->state().plan->cables, window.session()->state().plan->connectors, &ends, &window), "plan.png");
         shoot("journal", "journal", "VP-04/7", End::A, Side::Port);
         shoot("learned", "learn", "VP-04/7", End::A, Side::Port);
+        // the short reel of the delivery, all of its traces taken in
+        const QDir reels(QString::fromLocal8Bit(argv[1]) + QStringLiteral("/reels"));
+        QStringList traces;
+        for (const QString& file : reels.entryList({QStringLiteral("SW-2-*")})) traces << reels.filePath(file);
+        window.deskOf<ReelDesk>().choose("SW-2");
+        window.deskOf<ReelDesk>().takeTraces(traces);
+        wait(4000);
+        shoot("reels", "reel", "VP-04/7", End::A, Side::Port);
         // what the demo leaves out: two fibres that are crossed, one that is dark
         for (const auto& seen : {LightSeen{"VP-04", 5, 6}, LightSeen{"VP-04", 6, 5}, LightSeen{"VP-04", 7, 7}, LightSeen{"VP-04", 8, {}}})
             window.session()->file(seen);

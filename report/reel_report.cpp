@@ -196,6 +196,7 @@ private:
     {
         const auto list = [&](const char* heading, const std::vector<std::string>& words, Colour colour) {
             if (words.empty()) return;
+            p_.down(1.5);
             pages::subHeading(p_, heading, 12);
             p_.font(9);
             for (const auto& sentence : words) p_.paragraph("· " + sentence, colour);

@@ -1,10 +1,13 @@
 // What is handed to a client: a folder that stands on its own, and in which nothing can be changed unseen.
+#include <sys/resource.h>
+
 #include <QDirIterator>
 #include <QImage>
 #include <QProcess>
 #include <QRandomGenerator>
 #include <QTemporaryDir>
 #include <QtTest>
+#include <csignal>
 #include <nlohmann/json.hpp>
 
 #include "demo/demo_job.h"
@@ -196,6 +199,26 @@ private slots:
         QVERIFY(body["replaces"]["changes"].empty());
         QCOMPARE(seal::checkFolder(folder_.toStdString(), known())->seal->statement.replaces->hex(), before);
         QVERIFY(QString::fromStdString(textOfPdf((folder_ + "/VP-04.pdf").toStdString())).contains("No verdict differs"));
+    }
+    void theOldOneStaysWhereTheDiskGetsFull()
+    {
+        const QByteArray before = QByteArray::fromStdString(readFile((folder_ + "/VP-04.pdf").toStdString()).value());
+        const QStringList files = QDir(dir_.filePath("good")).entryList(QDir::AllEntries | QDir::NoDotAndDotDot);
+        // no file may grow beyond this: what a full disk says to whoever writes on
+        rlimit all{};
+        QVERIFY(getrlimit(RLIMIT_FSIZE, &all) == 0);
+        auto* quiet = std::signal(SIGXFSZ, SIG_IGN);
+        const rlimit little{static_cast<rlim_t>(before.size() / 2), all.rlim_max};
+        QVERIFY(setrlimit(RLIMIT_FSIZE, &little) == 0);
+        const auto snapshot = service_->snapshot();
+        const auto written = writeCertificates({certificate(*snapshot.state, "VP-04").value()}, service_->evidenceSource(), dir_.filePath("good"),
+                                               {true, true, key_.get(), 1'796'000'001});
+        QVERIFY(setrlimit(RLIMIT_FSIZE, &all) == 0);
+        std::signal(SIGXFSZ, quiet);
+        QVERIFY(!written);
+        QVERIFY(seal::checkFolder(folder_.toStdString(), known())->ok());
+        QCOMPARE(QByteArray::fromStdString(readFile((folder_ + "/VP-04.pdf").toStdString()).value()), before);
+        QCOMPARE(QDir(dir_.filePath("good")).entryList(QDir::AllEntries | QDir::NoDotAndDotDot), files);  // nothing half lies beside it
     }
     void whatDiffersIsTold()
     {

@@ -409,6 +409,37 @@ private slots:
         QVERIFY(!referenceMethodNamed("five-cord"));
         QVERIFY(!directionNamed("up"));
     }
+    void aLossIsHeldAgainstAnotherSet_data()
+    {
+        QTest::addColumn<double>("total");  // dB, a client's own; 0: the generic sum
+        QTest::addColumn<QString>("verdict");
+        QTest::newRow("generic") << 0.0 << "pass";
+        QTest::newRow("a client's, far stricter") << 0.8 << "fail";
+        QTest::newRow("a client's, near what was measured") << 1.2 << "near limit";
+    }
+    void aLossIsHeldAgainstAnotherSet()
+    {
+        QFETCH(const double, total);
+        QFETCH(const QString, verdict);
+        const LimitSet own = loadLimits("generic-sm", "OS2", RuleFiles(dataFolder())).value();
+        LossTask task;
+        task.load = {"OS2", Metre(2400), 2, 2};
+        task.readings = {{Nanometre(1310), Direction::AtoB, DecibelMilliwatt(-7), DecibelMilliwatt(-8.25)}};
+        const LossResult measured = computeLoss(task, own).results.front();
+        LimitSet clients = own;
+        if (total > 0) clients.total = Decibel(total);
+        const LossResult r = against(measured, task.load, task.method, clients);
+        QCOMPARE(QString::fromUtf8(name(r.verdict).data(), qsizetype(name(r.verdict).size())), verdict);
+        QVERIFY(r.worst == measured.worst);
+        if (total > 0) QVERIFY(std::abs(r.margin->value() - (total - 1.25)) < 1e-9);
+        // without a figure for its fibre nothing is judged, and what rests on no reference stays not valid
+        LinkLoad other = task.load;
+        other.fibre = "OM4";
+        QVERIFY(!against(measured, other, task.method, own).limit);
+        LossResult unfounded = measured;
+        unfounded.verdict = LossVerdict::NotValid;
+        QVERIFY(against(unfounded, task.load, task.method, clients).verdict == LossVerdict::NotValid);
+    }
 };
 QTEST_APPLESS_MAIN(TestPower)
 #include "test_power.moc"

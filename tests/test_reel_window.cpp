@@ -134,6 +134,7 @@ private slots:
         take("SW-3-first-joint.sor", 1);
         QVERIFY2(driver_->headline().startsWith("No light gets through the joint"), qPrintable(driver_->headline()));
         QCOMPARE(standing("SW-3").filed->shots.back().what.fibre, drawn.front());
+        QVERIFY2(driver_->said().contains(QString("Filed as fibre %1").arg(drawn.front())), qPrintable(driver_->said()));
         auto* cord = window_->findChild<QComboBox*>("reelCord");
         cord->setCurrentIndex(cord->findText("launch 1"));
         take("SW-3-crushed-cord.sor", 2);
@@ -238,6 +239,14 @@ private slots:
         const auto check = seal::checkFolder(folder.toStdString(), {});
         QVERIFY(check && check->evidence >= 10);
         for (const auto& wrong : check->wrong) QCOMPARE(wrong.what, std::string("signature"));  // nobody's key was open
+    }
+    void severalThatDoNotSayTheirFibreAreRefused()
+    {
+        desk().choose("SW-3");
+        const QDir folder(dir_.filePath("reels"));
+        desk().takeTraces({folder.filePath("SW-3-first-joint.sor"), folder.filePath("SW-3-crushed-cord.sor")});
+        QTRY_VERIFY_WITH_TIMEOUT(driver_->said().contains("Open it alone"), 10000);
+        QVERIFY(standing("SW-3").filed->shots.empty());
     }
     void whatIsNoTraceIsSaid()
     {

@@ -87,6 +87,40 @@ private slots:
         const QString text = textOf(*files);
         for (const char* wanted : {"Fibre 1,", "VP-04/144", "page 1", "Fibre 144, aqua, tube 12 aqua"}) QVERIFY2(text.contains(wanted), wanted);
     }
+    void otherLimitsStandBesideTheVerdict()
+    {
+        QTemporaryDir dir;
+        const auto text = readFile(dataFolder() / "limits/generic-sm.json").value();
+        auto strict = nlohmann::json::parse(text);
+        strict["name"] = strict["title"] = "the client's own";
+        strict["total_db"] = 0.5;
+        const std::string own = dir.filePath("client.json").toStdString();
+        QVERIFY(writeFile(own, strict.dump()));
+        Journal j;
+        JobSettings set = j.state().plan->job;
+        set.alsoLimits = {own, "iso-link-sm"};
+        j.set(set).light(-7, -8.5);
+        const auto c = certificate(j.state(), "VP-04/1").value();
+        const auto& others = c["cables"][0]["links"][0]["other_limits"];
+        QCOMPARE(others.size(), std::size_t{2});
+        QCOMPARE(others[0]["results"][0]["verdict"], "fail");
+        QVERIFY(std::abs(others[0]["results"][0]["limit_db"].get<double>() - 0.5) < 1e-9);
+        QVERIFY(c["cables"][0]["links"][0]["loss"]["verdict"] != "fail");  // the job's own limits give the verdict
+        const auto ofFibre = writeCertificates({c}, nothing, dir.filePath("out"), {true, false, nullptr, 5});
+        QVERIFY(ofFibre);
+        QVERIFY2(textOf(*ofFibre).contains("Against the client's own"), qPrintable(textOf(*ofFibre)));
+        const auto ofCable = writeCertificates({certificate(j.state(), "VP-04").value()}, nothing, dir.filePath("out"));
+        QVERIFY(ofCable);
+        const QString printed = textOf(*ofCable);
+        QVERIFY(printed.contains("Their loss against other limits") && printed.contains("fail: 1"));
+    }
+    void aJobAndACableOfOneNameAreToldApart()
+    {
+        const JobState state = stateWith("VP-04", 2, false);
+        QCOMPARE(certificate(state, "").value()["subject"], "job VP-04");
+        QCOMPARE(certificate(state, "VP-04").value()["subject"], "VP-04");
+        QCOMPARE(certificate(stateWith("Varrow Point", 2, false), "").value()["subject"], "Varrow Point");
+    }
     void aCordHasItsCertificate()
     {
         QTemporaryDir dir;

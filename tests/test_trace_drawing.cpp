@@ -110,6 +110,42 @@ private slots:
         QVERIFY(part.bottom < levelAt(part.distance, part.level, 1250, 1290) && part.top > levelAt(part.distance, part.level, 1110, 1150));
         QVERIFY(std::any_of(part.marks.begin(), part.marks.end(), [](const auto& m) { return qAbs(m.at - 1180) < 3; }));
     }
+    void whatTheFibreLostOnItsWayIsNotItsJoint_data()
+    {
+        QTest::addColumn<bool>("forward");
+        QTest::newRow("shot into the end at A") << true;
+        QTest::newRow("shot into the end at B") << false;
+    }
+    void whatTheFibreLostOnItsWayIsNotItsJoint()
+    {
+        QFETCH(const bool, forward);
+        // a longer piece, once through a poor temporary joint on the reel; then laid, pressed at 900 m from the instrument
+        const DecibelPerKilometre fibre(0.35);
+        const otdr::Trace reel = world::shoot({{Metre(150), fibre, Decibel(0.8), Decibel(-45)}, {Metre(2700), fibre, Decibel(0), Decibel(-15)}}, {});
+        const otdr::Trace laid = world::shoot({{Metre(150), fibre, Decibel(0.2), Decibel(-50)},
+                                               {Metre(900), fibre, Decibel(0.4), {}},
+                                               {Metre(1500), fibre, Decibel(0.2), Decibel(-50)},
+                                               {Metre(150), fibre, Decibel(0), Decibel(-15)}},
+                                              {});
+        TraceShot now = shot_, then = shot_;
+        now.direction = then.direction = forward ? Direction::AtoB : Direction::BtoA;
+        now.found = otdr::analyse(laid, cords_);
+        then.cords = {Metre(150), Metre(0)};
+        then.found = otdr::analyse(reel, then.cords);
+        then.found.span->to = then.found.span->from + now.found.span->length();
+        TraceDrawing d = drawTrace({laid, now}, links_[0]);
+        addDifference(d, {laid, now}, {reel, then}, links_[0], true);
+        const auto lostAt = [&](double fromInstrument) {
+            const double at = forward ? fromInstrument : 2400 - fromInstrument;
+            qsizetype best = 0;
+            for (qsizetype i = 0; i < d.difference.size(); ++i)
+                if (std::abs(d.differenceDistance[i] - at) < std::abs(d.differenceDistance[best] - at)) best = i;
+            return d.difference[best];
+        };
+        QVERIFY2(std::abs(lostAt(600)) < 0.05, qPrintable(QString::number(lostAt(600))));  // not the 0.6 dB by which the joints differ
+        QVERIFY2(std::abs(lostAt(1800) - 0.4) < 0.06, qPrintable(QString::number(lostAt(1800))));
+        QVERIFY(std::isnan(lostAt(0)));
+    }
     void aShotWithoutEventsStillShowsItsTrace()
     {
         TraceShot bare = shot_;

@@ -14,6 +14,7 @@
 #include <utility>
 
 #include "app/kit/check_list_dialog.h"
+#include "app/sign/signer.h"
 #include "app/widgets/save_file.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
@@ -233,14 +234,16 @@ void BatchView::writeCord()
     std::vector<SheetRow> rows;
     std::copy_if(all.begin(), all.end(), std::back_inserter(rows), [&](const SheetRow& row) { return row.cord == cord; });
     const auto losses = lossesOf_ ? lossesOf_(cord) : std::vector<CordLossRow>();
-    QtConcurrent::run([cord, rows, losses, rules = rules_, cleaner = cleaner_, now = QDateTime::currentSecsSinceEpoch(),
+    const auto key = Signer::of(window()).open();  // that which is open signs; a line waits for no passphrase
+    QtConcurrent::run([cord, rows, losses, key, rules = rules_, cleaner = cleaner_, now = QDateTime::currentSecsSinceEpoch(),
                        folder = lineFolder_ + QStringLiteral("/certificates")] {
         return guarded([&] {
             const auto certificate = cordCertificate(cord, rows, rules->faceClass, rules->criteria, cleaner, losses, now);
-            return papers().and_then([&](const Papers& p) { return p.writeCord(certificate, sheetCsv(rows, rules->faceClass), folder, nullptr); });
+            return papers().and_then([&](const Papers& p) { return p.writeCord(certificate, sheetCsv(rows, rules->faceClass), folder, key.get()); });
         });
-    }).then(this, [this, cord = QString::fromStdString(cord)](const Result<PlacedFiles>& written) {
-        emit said(written ? tr("Certificate of %1: %2").arg(cord, written->paths.front()) : QString::fromStdString(written.error().message),
+    }).then(this, [this, cord = QString::fromStdString(cord), key](const Result<PlacedFiles>& written) {
+        const QString by = key ? tr("signed with the key of %1").arg(QString::fromStdString(key->holder())) : tr("signed by no key");
+        emit said(written ? tr("Certificate of %1, %2: %3").arg(cord, by, written->paths.front()) : QString::fromStdString(written.error().message),
                   !written);
     });
 }

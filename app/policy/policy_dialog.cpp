@@ -27,6 +27,7 @@ PolicyDialog::PolicyDialog(const JobSettings& job, QWidget* parent)
       launch_(cord("launchCord", job.launchCord)),
       tail_(cord("tailCord", job.tailCord)),
       limits_(new QComboBox(inside_)),
+      also_(new QListWidget(inside_)),
       attempts_(new QSpinBox(inside_))
 {
     setObjectName(QStringLiteral("policyDialog"));
@@ -35,6 +36,7 @@ PolicyDialog::PolicyDialog(const JobSettings& job, QWidget* parent)
     grid_->setHorizontalSpacing(em(1));
     grid_->setVerticalSpacing(em(0.6));
     limits();
+    alsoLimits();
     wavelengths();
     cords();
     attempts();
@@ -113,6 +115,35 @@ void PolicyDialog::chooseLimits(int index)
     limitsBefore_ = index;
 }
 
+/// All sets that can be chosen for the job, and files that it names already; the last line opens another one.
+void PolicyDialog::alsoLimits()
+{
+    also_->setObjectName(QStringLiteral("alsoLimits"));
+    const auto add = [this](const QString& words, const QString& name, int row) {
+        auto* item = new QListWidgetItem(words);
+        item->setData(Qt::UserRole, name);
+        if (name != QLatin1String(anotherFile)) {
+            item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
+            const bool chosen = std::find(job_.alsoLimits.begin(), job_.alsoLimits.end(), name.toStdString()) != job_.alsoLimits.end();
+            item->setCheckState(chosen ? Qt::Checked : Qt::Unchecked);
+        }
+        also_->insertItem(row, item);
+        return item;
+    };
+    for (int i = 0; i < limits_->count(); ++i) add(limits_->itemText(i), limits_->itemData(i).toString(), also_->count());
+    for (const auto& name : job_.alsoLimits)
+        if (limits_->findData(text(name)) < 0) add(text(name), text(name), 0);
+    also_->setFixedHeight(em(8));
+    connect(also_, &QListWidget::itemActivated, this, [this, add](const QListWidgetItem* item) {
+        if (item->data(Qt::UserRole).toString() != QLatin1String(anotherFile)) return;
+        const QString file = QFileDialog::getOpenFileName(this, tr("Limits of loss"), QString(), tr("Limits (*.json)"));
+        if (!file.isEmpty()) add(file, file, 0)->setCheckState(Qt::Checked);
+    });
+    row(tr("Loss also held against"), also_,
+        tr("A client's own limits, an application, the generic set: what each fibre has to spare there is printed beside. Space ticks one."),
+        tr("what certificates say beside their verdict; no verdict"));
+}
+
 void PolicyDialog::wavelengths()
 {
     auto* boxes = new QWidget(inside_);
@@ -171,6 +202,9 @@ JobSettings PolicyDialog::job() const
     job.tailCord = Metre(tail_->value());
     job.attempts = attempts_->value();
     job.limits = limits_->currentData().toString().toStdString();
+    job.alsoLimits.clear();
+    for (int i = 0; i < also_->count(); ++i)
+        if (also_->item(i)->checkState() == Qt::Checked) job.alsoLimits.push_back(also_->item(i)->data(Qt::UserRole).toString().toStdString());
     job.wavelengths.clear();
     for (const auto& [nm, box] : wavelengths_)
         if (box->isChecked()) job.wavelengths.push_back(nm);

@@ -3,6 +3,7 @@
 #include <QComboBox>
 #include <QDialog>
 #include <QDoubleSpinBox>
+#include <QListWidget>
 #include <QSpinBox>
 #include <map>
 #include <vector>
@@ -30,6 +31,7 @@ private:
     void attempts();
     void questions();
     void chooseLimits(int index);
+    void alsoLimits();
     QDoubleSpinBox* cord(const char* name, Metre now);
 
     JobSettings job_;
@@ -37,6 +39,7 @@ private:
     QGridLayout* grid_;
     QDoubleSpinBox *launch_, *tail_;
     QComboBox* limits_;
+    QListWidget* also_;
     QSpinBox* attempts_;
     int limitsBefore_ = 0;
     std::vector<std::pair<int, QCheckBox*>> wavelengths_;

@@ -295,7 +295,7 @@ void FibreField::paintEvent(QPaintEvent*)
 /// All fibres of a wavelength on one axis from nothing to a bit more than is allowed.
 void FibreField::paintStrip(QPainter& p, const Strip& strip, double top) const
 {
-    const double left = em(5), right = width() - em(1), line = top + em(1.75);
+    const double left = em(5), right = width() - em(4.5), line = top + em(1.75);
     const auto [least, largest] = std::minmax_element(strip.measured.begin(), strip.measured.end());
     const double most = 1.15 * std::max({*largest, strip.allowed.value_or(0), strip.papers.value_or(0)});
     const auto x = [&](double value) { return left + (right - left) * value / most; };
@@ -325,7 +325,7 @@ void FibreField::paintStrip(QPainter& p, const Strip& strip, double top) const
         p.drawLine(QPointF(x(*strip.allowed), line - em(0.7)), QPointF(x(*strip.allowed), line + em(0.7)));
         const QString words = tr("ordered %1").arg(*strip.allowed);
         p.setPen(theme().damaged);
-        p.drawText(QPointF(std::min(x(*strip.allowed) + 4, right - p.fontMetrics().horizontalAdvance(words)), line + em(1.05)), words);
+        p.drawText(QPointF(x(*strip.allowed) + 4, line + em(1.05)), words);
     }
 }
 

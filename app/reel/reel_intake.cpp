@@ -8,12 +8,13 @@
 #include "files/files.h"
 #include "otdr/analysis.h"
 #include "pictures/decode.h"
+#include "record/advice/reel_advice.h"
 #include "record/rules/reels.h"
 #include "result/guarded.h"
 
 namespace clendo {
 
-ReelIntake::Read ReelIntake::readAll(const QStringList& files, const std::string& reel, int fibres, std::vector<int> open, const ReelLaunch& launch)
+ReelIntake::Read ReelIntake::readAll(const QStringList& files, const std::string& reel, int fibres, int next, const ReelLaunch& launch)
 {
     Read out;
     for (const QString& file : files) {
@@ -24,7 +25,12 @@ ReelIntake::Read ReelIntake::readAll(const QStringList& files, const std::string
         }
         const otdr::Trace& trace = (*read)->trace;
         auto fibre = fibreOfReelTrace(trace, (*read)->file.name, reel, fibres);
-        if (!fibre) fibre = open.empty() ? 1 : open.front();
+        if (!fibre && files.size() > 1) {
+            out.refused.push_back(
+                {Error::Code::PlanInvalid, (*read)->file.name + ": neither the file nor its name says which fibre it is. Open it alone."});
+            continue;
+        }
+        if (!fibre) fibre = out.taken = next;
         ReelTraced shot;
         shot.reel = reel;
         shot.fibre = *fibre;
@@ -46,21 +52,24 @@ void ReelIntake::take(JobSession& session, const std::string& reel, const QStrin
 {
     const ReelStanding standing = standingOf(session.state(), reel);
     const int fibres = standing.filed && standing.filed->delivered ? standing.filed->delivered->what.delivery.fibres : 1;
-    QtConcurrent::run(&session.workers(), [files, reel, fibres, open = standing.open, launch] {
-        return guarded([&]() -> Result<Read> { return readAll(files, reel, fibres, open, launch); });
+    QtConcurrent::run(&session.workers(), [files, reel, fibres, next = nextFibre(standing), launch] {
+        return guarded([&]() -> Result<Read> { return readAll(files, reel, fibres, next, launch); });
     }).then(this, [open = QPointer(&session), reel, now = timeOfDay()](const Result<Read>& read) {
         if (!open) return;
         if (!read) return open->say(read.error());
         for (const auto& error : read->refused) open->say(error);
         if (read->facts.empty()) return;
         const auto shots = read->facts.size();
-        open->file(Filing{read->facts, read->evidence, open->believedTime(read->takenAt * 1'000'000, now)},
-                   [open, reel, shots, refused = read->refused.size()] {
-                       if (!open) return;
-                       const QString words = shots == 1 ? tr("A trace of reel %1 is filed").arg(QString::fromStdString(reel))
-                                                        : tr("%1 traces of reel %2 are filed").arg(shots).arg(QString::fromStdString(reel));
-                       open->say(refused == 0 ? words + QLatin1Char('.') : words + tr("; %1 files could not be read.").arg(refused), refused > 0);
-                   });
+        open->file(Filing{read->facts, read->evidence, open->believedTime(read->takenAt * 1'000'000, now)}, [open, reel, shots, taken = read->taken,
+                                                                                                             refused = read->refused.size()] {
+            if (!open) return;
+            const QString words = shots == 1 ? tr("A trace of reel %1 is filed").arg(QString::fromStdString(reel))
+                                             : tr("%1 traces of reel %2 are filed").arg(shots).arg(QString::fromStdString(reel));
+            if (taken)
+                return open->say(
+                    tr("Filed as fibre %1, the next that is asked for: neither the trace nor its name says which one it is.").arg(*taken), true);
+            open->say(refused == 0 ? words + QLatin1Char('.') : words + tr("; %1 files could not be read.").arg(refused), refused > 0);
+        });
     });
 }
 

@@ -1,6 +1,8 @@
 #include "app/trace/trace_drawing.h"
 
 #include <algorithm>
+#include <cmath>
+#include <limits>
 
 #include "otdr/thin.h"
 #include "record/rules/plan_match.h"
@@ -90,7 +92,7 @@ otdr::LevelRow levelRow(const DrawnShot& drawn, const Link& link)
     return {drawn.trace, drawn.shot.found, Metre(place.onTrace(place.forward() ? 0 : length.value())), length, !place.forward()};
 }
 
-void addDifference(TraceDrawing& drawing, const DrawnShot& now, const DrawnShot& then, const Link& link)
+void addDifference(TraceDrawing& drawing, const DrawnShot& now, const DrawnShot& then, const Link& link, bool fibreAlone)
 {
     const otdr::LevelRow after = levelRow(now, link), before = levelRow(then, link);
     // so wide that noise does not hide what changed
@@ -101,6 +103,19 @@ void addDifference(TraceDrawing& drawing, const DrawnShot& now, const DrawnShot&
         drawing.differenceDistance << at + wide / 2;
         drawing.difference << double(more);
     }
+    if (!fibreAlone) return;
+    const PlacesFromA place(now.shot, link);
+    const double port = place.forward() ? 0 : place(now.shot.cords.launch.value()), blind = 2 * now.trace.pulseLength().value();
+    const auto behind = [&](qsizetype i) { return (drawing.differenceDistance[i] - port) * (place.forward() ? 1 : -1); };
+    constexpr double metres = 60;
+    QVector<double> near;
+    for (qsizetype i = 0; i < drawing.difference.size(); ++i) {
+        if (behind(i) < blind) drawing.difference[i] = std::numeric_limits<double>::quiet_NaN();
+        if (std::isfinite(drawing.difference[i]) && behind(i) < blind + metres) near << drawing.difference[i];
+    }
+    if (near.isEmpty()) return;
+    std::nth_element(near.begin(), near.begin() + near.size() / 2, near.end());
+    for (double& more : drawing.difference) more -= near[near.size() / 2];
 }
 
 TraceDrawing drawTrace(const DrawnShot& drawn, const Link& link, const std::optional<DrawnShot>& other, const std::optional<SeenRange>& range)

@@ -40,7 +40,8 @@ TraceDrawing drawTrace(const DrawnShot& drawn, const Link& link, const std::opti
 /// A shot as a row of levels from A on, to be held against others of the same direction.
 otdr::LevelRow levelRow(const DrawnShot& drawn, const Link& link);
 
-/// Adds to a drawing of a shot what it loses more than an earlier one from the same end did, place by place.
-void addDifference(TraceDrawing& drawing, const DrawnShot& now, const DrawnShot& then, const Link& link);
+/// Adds to a drawing of a shot what it loses more than an earlier one from the same end did, place by place. `fibreAlone`: the joint at the near end
+/// was another one then: it is left out, and what follows is counted from the fibre right behind it.
+void addDifference(TraceDrawing& drawing, const DrawnShot& now, const DrawnShot& then, const Link& link, bool fibreAlone = false);
 
 }  // namespace clendo

@@ -117,9 +117,9 @@ void TraceView::entitle(const Link& link)
             words = other ? tr(" · grey: the first shot from this end; right: what was lost since") : tr(" · this is the first shot from this end");
             break;
         case Beneath::Reel:
-            words = other
-                        ? tr(" · grey: on the reel, %1, before it was laid; right: what was lost since").arg(QString::fromStdString(other->traceName))
-                        : QString();
+            words = other ? tr(" · grey: on the reel, %1, before it was laid; right: what its fibre lost since")
+                                .arg(QString::fromStdString(other->traceName))
+                          : QString();
             break;
     }
     title_->setText(tr("<b>Trace</b>, fibre %1 · %2 nm, %3 · %4 · shot %5 of %6 (D shows the other)%7")
@@ -156,7 +156,7 @@ void TraceView::plot()
     drawn_ = {};
     if (trace) {
         drawn_ = drawTrace({*trace, *shot}, *link, other ? std::optional(DrawnShot{*other, *under}) : std::nullopt, range_);
-        if (beneath_ != Beneath::OtherEnd && other) addDifference(drawn_, {*trace, *shot}, {*other, *under}, *link);
+        if (beneath_ != Beneath::OtherEnd && other) addDifference(drawn_, {*trace, *shot}, {*other, *under}, *link, beneath_ == Beneath::Reel);
         marks_.measure(trace, *shot, *link);
     }
     if (!range_ && drawn_.last > drawn_.first) {

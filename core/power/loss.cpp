@@ -229,6 +229,18 @@ LossVerdict judgeLoss(Decibel loss, Decibel least, Decibel limit, Decibel uncert
     return margin >= Decibel(0) ? LossVerdict::Pass : LossVerdict::Fail;
 }
 
+LossResult against(LossResult measured, const LinkLoad& load, ReferenceMethod method, const LimitSet& limits)
+{
+    const bool valid = measured.verdict != LossVerdict::NotValid || (measured.worst && !measured.limit);
+    measured.doubts = contributions(measured.conditions, limits);
+    measured.uncertainty = expanded(measured.doubts, limits);
+    const auto limit = budget(load, method, measured.wavelength, limits);
+    measured.limit = limit ? std::optional(*limit) : std::nullopt;
+    measured.margin = measured.limit && measured.worst ? std::optional(measured.limit->total - *measured.worst) : std::nullopt;
+    measured.verdict = valid ? verdictOf(measured) : LossVerdict::NotValid;
+    return measured;
+}
+
 LossReport computeLoss(const LossTask& given, const LimitSet& limits)
 {
     LossTask task = given;

@@ -82,6 +82,10 @@ struct LossReport {
 /// method; plausibility is told as warnings. Nothing is rounded. Pure.
 LossReport computeLoss(const LossTask& task, const LimitSet& limits);
 
+/// A loss as it was measured, against another set of limits: limit, doubt, margin and verdict are that set's. What was not valid stays so; without a
+/// figure for its fibre and wavelength there is no limit.
+LossResult against(LossResult measured, const LinkLoad& load, ReferenceMethod method, const LimitSet& limits);
+
 /// A level as a person types it or an instrument says it: "-8.63 dBm", "-8,63", "−8.63dBm", "137 uW". A bare number is
 /// taken as dBm. Errors: no number, "dB" (a ratio is no level), a level no instrument can show (outside -90..+30 dBm).
 Result<DecibelMilliwatt> parsePower(std::string_view text);

@@ -1,4 +1,5 @@
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <map>
 #include <nlohmann/json.hpp>
@@ -145,6 +146,33 @@ void applications(Page& p, const json& cable)
     if (x > 0) p.down(4.6);
 }
 
+/// How many fibres are within the other limits that the job names. They change no verdict of this certificate.
+void otherLimits(Page& p, const json& cable)
+{
+    std::map<std::string, std::map<double, std::map<std::string, int>>> all;  // by set, wavelength, verdict
+    for (const auto& link : cable["links"])
+        for (const auto& set : link.value("other_limits", json::array()))
+            for (const auto& r : set["results"])
+                ++all[fmt::format("{}, version {}", printed(set["title"]), printed(set["version"]))][r["wavelength_nm"].get<double>()]
+                     [r["limit_db"].is_number() ? printed(r["verdict"]) : std::string("no limit known")];
+    if (all.empty()) return;
+    p.down(3);
+    subHeading(p, "Their loss against other limits (the verdicts above are not theirs)", 14);
+    const auto tagged = p.tag(Role::Table);
+    p.font(8.5);
+    for (const auto& [set, wavelengths] : all)
+        for (const auto& [nm, verdicts] : wavelengths) {
+            std::vector<std::string> said;
+            for (const auto& [verdict, count] : verdicts) said.push_back(fmt::format("{}: {}", verdict, count));
+            p.need(5);
+            tableRow(p, Role::Cell,
+                     {{0, set, ink, 100},
+                      {118, fmt::format("{:.0f}", nm)},
+                      {122, fmt::format("{}", fmt::join(said, ", ")), verdicts.contains("fail") ? wine : ink, 58}});
+            p.down(4.6);
+        }
+}
+
 }  // namespace
 
 void cablePage(Page& p, const json& cable, const PageChoice& choice, Places& places)
@@ -169,6 +197,7 @@ void cablePage(Page& p, const json& cable, const PageChoice& choice, Places& pla
         for (const auto& link : cable["links"]) fibreRows(p, link, choice, places);
     }
     applications(p, cable);
+    otherLimits(p, cable);
 }
 
 }  // namespace clendo::pages

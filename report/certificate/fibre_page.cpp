@@ -110,6 +110,13 @@ private:
             p_.paragraph(fmt::format("{:.0f} nm: limit {}; margin {} dB, uncertain by {} dB.", r["wavelength_nm"].get<double>(),
                                      printed(r["limit_sum"]), margin(r), decimals(r["uncertainty_db"], 2)),
                          soft);
+        for (const auto& set : l_.value("other_limits", json::array()))
+            for (const auto& r : set["results"])
+                p_.paragraph(
+                    fmt::format("Against {}, version {}{}: {:.0f} nm, limit {}; margin {} dB: {}.", printed(set["title"]), printed(set["version"]),
+                                unchecked(set), r["wavelength_nm"].get<double>(), r["limit_sum"].is_string() ? printed(r["limit_sum"]) : "not known",
+                                margin(r), r["limit_db"].is_number() ? printed(r["verdict"]) : std::string("not judged")),
+                    soft);
         for (const auto& r : l_["readings"]) {
             const std::string level =
                 r["power_dbm"].is_number() ? decimals(r["power_dbm"], 2) + " dBm" : "the meter showed " + decimals(r["shown_db"], 2) + " dB";

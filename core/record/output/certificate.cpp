@@ -139,6 +139,14 @@ private:
     json all_ = json::array();
 };
 
+/// The job's name, told apart from a cable or a fibre of the same name: their certificates lie side by side.
+std::string subjectOfJob(const JobPlan& plan)
+{
+    const bool taken =
+        plan.link(plan.job.name) || std::any_of(plan.cables.begin(), plan.cables.end(), [&](const CablePlan& c) { return c.id == plan.job.name; });
+    return taken ? "job " + plan.job.name : plan.job.name;
+}
+
 std::map<Digest, const ReferenceSet*> referencesIn(std::span<const Entry> journal)
 {
     std::map<Digest, const ReferenceSet*> out;
@@ -178,7 +186,7 @@ Result<json> certificate(const JobState& state, const std::string& subject, cons
              {"format_version", 3},
              {"job", state.plan->job.name},
              {"scope", scope},
-             {"subject", subject.empty() ? state.plan->job.name : subject},
+             {"subject", subject.empty() ? subjectOfJob(*state.plan) : subject},
              {"policy", policyToJson(state.plan->job)},
              {"instruments", instrumentsToJson(state, used)},
              {"records_until", timeText(state.lastEntryAt)},

@@ -15,6 +15,7 @@
 #include "record/journal/time_text.h"
 #include "record/rules/completeness.h"
 #include "record/rules/plan_match.h"
+#include "record/state/loss_task.h"
 
 namespace clendo {
 namespace {
@@ -142,6 +143,34 @@ json linesToJson(const CertificateGround& ground, const LinkState& s, const Link
     return out;
 }
 
+/// The loss against the sets that the job names beside its own.
+json otherLimitsToJson(const CertificateGround& ground, const LinkState& s, const Link& link)
+{
+    json out = json::array();
+    const auto sets = ground.state.plan->otherLimits.find(link.cable->fibre);
+    if (!s.loss || sets == ground.state.plan->otherLimits.end()) return out;
+    const LinkLoad load = lossTaskOf(link, s.loss->method, {}).load;
+    for (const auto& set : sets->second) {
+        json results = json::array();
+        for (const auto& measured : s.loss->results) {
+            const LossResult r = against(measured, load, s.loss->method, set);
+            results.push_back({{"wavelength_nm", r.wavelength.value()},
+                               {"limit_db", r.limit ? decibels(r.limit->total) : json(nullptr)},
+                               {"limit_sum", r.limit ? json(r.limit->sum) : json(nullptr)},
+                               {"margin_db", decibels(r.margin)},
+                               {"uncertainty_db", decibels(r.uncertainty)},
+                               {"verdict", name(r.verdict)}});
+        }
+        out.push_back({{"name", set.name},
+                       {"title", set.title},
+                       {"version", set.version},
+                       {"sha256", set.hash},
+                       {"checked", set.checked},
+                       {"results", std::move(results)}});
+    }
+    return out;
+}
+
 /// What the link carries as it was measured, of those applications about which that can be said.
 json applicationsToJson(const CertificateGround& ground, const LinkState& s, const Link& link)
 {
@@ -221,6 +250,7 @@ json linkToJson(const CertificateGround& ground, const Link& link)
             {"readings", readingsToJson(ground, s)},
             {"measured_with", s.measuredWith},
             {"applications", applicationsToJson(ground, s, link)},
+            {"other_limits", otherLimitsToJson(ground, s, link)},
             {"traces", traces},
             {"lines", linesToJson(ground, s, link)},
             {"parts", parts},

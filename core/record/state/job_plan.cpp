@@ -42,6 +42,12 @@ void JobPlan::loadRules(const Rules& installed)
             limits.emplace(cable.fibre, std::move(*read));
         else
             troubles.push_back(read.error().message);
+        for (const auto& name : job.alsoLimits) {
+            if (auto read = rules.limits(limitsNameFor(name, cable), cable.fibre))
+                otherLimits[cable.fibre].push_back(std::move(*read));
+            else
+                troubles.push_back(read.error().message);
+        }
     }
     if (!cables.empty())  // what is asked of them depends on the face; a missing file is told there
         (void)rules.files().shipped("fibres/fibres.json");

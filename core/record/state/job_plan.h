@@ -32,7 +32,8 @@ struct JobPlan {
     std::vector<Link> links;  ///< point into `cables`
     LinkIndex linkIndex;      ///< place in `links` by id
     Criteria criteria;
-    std::map<std::string, LimitSet> limits;  ///< by the name of the fibre: "OS2"
+    std::map<std::string, LimitSet> limits;                    ///< by the name of the fibre: "OS2"
+    std::map<std::string, std::vector<LimitSet>> otherLimits;  ///< against which a certificate holds the loss as well, by the name of the fibre
     std::vector<ConnectorFamily> connectors;
     std::vector<KitKind> kitKinds;
     std::map<std::string, std::string> ownCriteria;  ///< criteria of the house, by edition: the text of their file

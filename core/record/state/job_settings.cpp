@@ -40,6 +40,17 @@ bool setWavelengths(JobSettings& job, const json& value)
     return true;
 }
 
+bool setAlsoLimits(JobSettings& job, const json& value)
+{
+    constexpr std::size_t most = 8;
+    if (!value.is_array() || value.size() > most) return false;
+    std::vector<std::string> names(value.size());
+    for (std::size_t i = 0; i < names.size(); ++i)
+        if (!setText(names[i], value[i])) return false;
+    job.alsoLimits = std::move(names);
+    return true;
+}
+
 bool setAttempts(JobSettings& job, const json& value)
 {
     if (!value.is_number_integer() || value.get<double>() < 1 || value.get<double>() > 100) return false;
@@ -58,13 +69,15 @@ struct Row {
     std::string_view key, words;
     json (*get)(const JobSettings&);
     bool (*set)(JobSettings&, const json&);
+    bool saidOnlyWhereThere = false;  ///< as policies: without it nothing is written
 };
-constexpr std::array<Row, 9> rows{
+constexpr std::array<Row, 10> rows{
     {{"name", "name of the job", [](const JobSettings& j) -> json { return j.name; },
       [](JobSettings& j, const json& v) { return setText(j.name, v); }},
      {"edition", "criteria", [](const JobSettings& j) -> json { return j.edition; },
       [](JobSettings& j, const json& v) { return setText(j.edition, v); }},
      {"limits", "limits", [](const JobSettings& j) -> json { return j.limits; }, [](JobSettings& j, const json& v) { return setText(j.limits, v); }},
+     {"also_limits", "limits that a certificate names as well", [](const JobSettings& j) -> json { return j.alsoLimits; }, setAlsoLimits, true},
      {"method", "reference method", [](const JobSettings& j) -> json { return name(j.method); }, setMethod},
      {"wavelengths_nm", "wavelengths", [](const JobSettings& j) -> json { return j.wavelengths; }, setWavelengths},
      {"attempts", "cleanings before somebody decides", [](const JobSettings& j) -> json { return j.attempts; }, setAttempts},
@@ -79,7 +92,8 @@ constexpr std::array<Row, 9> rows{
 std::vector<Setting> settingsOf(const JobSettings& job)
 {
     std::vector<Setting> out;
-    for (const auto& row : rows) out.push_back({std::string(row.key), row.get(job)});
+    for (const auto& row : rows)
+        if (const json value = row.get(job); !row.saidOnlyWhereThere || !value.empty()) out.push_back({std::string(row.key), value});
     for (const auto& [key, answer] : job.policies) out.push_back({std::string(policyPrefix) + key, answer});
     return out;
 }

@@ -15,6 +15,7 @@ struct JobSettings {
     std::string name;
     std::string edition = "2015";
     std::string limits = "generic-sm";
+    std::vector<std::string> alsoLimits{};  ///< sets against which a certificate holds the loss as well
     ReferenceMethod method = ReferenceMethod::OneCord;
     std::vector<int> wavelengths{1310, 1550};
     int attempts = 5;             ///< cleanings before somebody has to decide
