@@ -9,6 +9,7 @@
 #include "face/even/core_kind.h"
 #include "face/even/flatten.h"
 #include "face/face_report.h"
+#include "face/find/field_of_view.h"
 #include "face/find/locate.h"
 #include "face/find/row.h"
 #include "face/segment/segment.h"
@@ -73,8 +74,15 @@ CladdingEdge claddingOutside(const cv::Mat1b& picture, const CladdingEdge& edge,
     return edge;
 }
 
-FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const MeasureOptions& options, bool judgeFerrule)
+/// A picture with what of it can be seen.
+struct Looked {
+    const cv::Mat1b& picture;  ///< going on beyond the field of view
+    const FieldOfView& field;
+};
+
+FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const MeasureOptions& options, bool judgeFerrule)
 {
+    const cv::Mat1b& picture = looked.picture;
     auto edge = refine(picture, coarse);
     if (!edge) return unusable(RetakeReason::NoFibre);
     if (!options.scale) edge = claddingOutside(picture, *edge, options.cladding);
@@ -87,8 +95,8 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
     m.blur = Micrometre(edge->blur / ppu);
     m.focus = focusOf(m.blur);
     const double r = edge->circle.radius;
-    const bool cut =
-        edge->circle.x - r < 0 || edge->circle.y - r < 0 || edge->circle.x + r > picture.cols - 1 || edge->circle.y + r > picture.rows - 1;
+    const bool cut = !looked.field.holds({edge->circle.x, edge->circle.y}, r) || edge->circle.x - r < 0 || edge->circle.y - r < 0 ||
+                     edge->circle.x + r > picture.cols - 1 || edge->circle.y + r > picture.rows - 1;
     const double step = std::abs(edge->insideLevel - edge->outsideLevel);
     const auto reason = [&]() -> std::optional<RetakeReason> {
         const bool whole = edge->coverage > surelyRound;  // whatever the votes said
@@ -105,7 +113,7 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
     m.core = glass.core;
     m.coreInferred = glass.coreInferred;
     if (m.core && !m.coreInferred) m.coreDiameter = nominalDiameter(*m.core);
-    const auto ferrule = [&] { return flattenFerrule(picture, *edge, ppu); };
+    const auto ferrule = [&] { return flattenFerrule(picture, *edge, ppu, looked.field.seen()); };
     const auto pieces = segment(glass, ferrule, {ppu, edge->blur, unjudgedBand(*edge, ppu), edge->circle, judgeFerrule});
     m.findings = describe(pieces, *edge, ppu, &glass);
     if (const auto sharpest = sharpestSeen(pieces, ppu)) m.blur = std::min(m.blur, Micrometre(*sharpest));
@@ -117,7 +125,7 @@ FaceMeasurement measureOne(const cv::Mat1b& picture, const Circle& coarse, const
 }
 
 /// The fibres of a row have nothing to do with each other: they are measured side by side.
-std::vector<FaceMeasurement> measureEach(const cv::Mat1b& picture, const std::vector<Circle>& circles, const MeasureOptions& options)
+std::vector<FaceMeasurement> measureEach(const Looked& picture, const std::vector<Circle>& circles, const MeasureOptions& options)
 {
     std::vector<FaceMeasurement> out(circles.size(), unusable(RetakeReason::NoFibre));
     std::atomic<std::size_t> next{0};
@@ -142,23 +150,43 @@ std::vector<FaceMeasurement> measureEach(const cv::Mat1b& picture, const std::ve
     return out;
 }
 
-std::vector<FaceMeasurement> measureLocated(const cv::Mat1b& grey, const MeasureOptions& options, std::vector<Circle> circles)
+std::vector<FaceMeasurement> measureLocated(const Looked& looked, const MeasureOptions& options, std::vector<Circle> circles)
 {
     const bool several = !options.fibres || *options.fibres > 1;
     if (circles.empty()) return {unusable(RetakeReason::NoFibre)};
     if (!options.fibres) {
         const double least = 0.45 * circles.front().support;
         std::erase_if(circles, [&](const Circle& c) { return c.support < least || std::abs(c.y - circles.front().y) > 1.2 * c.radius; });
-        fillRow(circles, grey.size());
+        fillRow(circles, looked.picture.size());
     }
     std::sort(circles.begin(), circles.end(), [](const Circle& a, const Circle& b) { return a.x < b.x; });
     std::vector<FaceMeasurement> out;
-    for (FaceMeasurement& one : measureEach(grey, circles, options)) {
+    for (FaceMeasurement& one : measureEach(looked, circles, options)) {
         if (several && !options.fibres && one.retake == std::vector{RetakeReason::NoFibre}) continue;
         one.fibre = static_cast<int>(out.size()) + 1;
         out.push_back(std::move(one));
     }
     if (out.empty()) out.push_back(unusable(RetakeReason::NoFibre));
+    return out;
+}
+
+std::ptrdiff_t usable(const std::vector<FaceMeasurement>& faces)
+{
+    return std::count_if(faces.begin(), faces.end(), [](const FaceMeasurement& m) { return m.usable(); });
+}
+
+std::vector<FaceMeasurement> measureSeen(const Looked& looked, const MeasureOptions& options)
+{
+    const cv::Mat1b& grey = looked.picture;
+    std::optional<double> radius;
+    if (options.scale) radius = (options.cladding / *options.scale).value() / 2;
+    const int most = options.fibres.value_or(12);
+    std::vector<FaceMeasurement> out = measureLocated(looked, options, locate(grey, radius, most));
+    if (most > 1 && grey.cols > rowShape * grey.rows && usable(out) < fewInARow) {
+        auto byCores = measureLocated(looked, options, locateByCores(grey, most));
+        if (usable(byCores) > usable(out)) out = std::move(byCores);
+    }
+    findGuides(grey, out);
     return out;
 }
 
@@ -170,19 +198,9 @@ std::vector<FaceMeasurement> measure(const Picture& picture, const MeasureOption
     if (picture.width < 160 || picture.height < 120) return {unusable(RetakeReason::TooSmall)};
     const cv::Mat1b grey(picture.height, picture.width, const_cast<std::uint8_t*>(picture.pixels.data()));  // cv::Mat has no view of const
     if (const auto bad = exposure(grey)) return {unusable(*bad)};
-    std::optional<double> radius;
-    if (options.scale) radius = (options.cladding / *options.scale).value() / 2;
-    const int most = options.fibres.value_or(12);
-    std::vector<FaceMeasurement> out = measureLocated(grey, options, locate(grey, radius, most));
-    const auto usable = [](const auto& faces) {
-        return std::count_if(faces.begin(), faces.end(), [](const FaceMeasurement& m) { return m.usable(); });
-    };
-    if (most > 1 && picture.width > rowShape * picture.height && usable(out) < fewInARow) {
-        auto byCores = measureLocated(grey, options, locateByCores(grey, most));
-        if (usable(byCores) > usable(out)) out = std::move(byCores);
-    }
-    findGuides(grey, out);
-    return out;
+    // a row fills its picture from side to side: what is dark at its ends is ferrule
+    const FieldOfView field = options.fibres == 1 ? FieldOfView(grey) : FieldOfView();
+    return measureSeen({field.goingOn(grey), field}, options);
 }
 
 }  // namespace clendo::face

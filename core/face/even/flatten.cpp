@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
+#include <vector>
 
 #include "face/even/core_kind.h"
 #include "face/even/light.h"
@@ -21,6 +22,7 @@ constexpr double litDoubt = 0.1, litDoubtWide = 0.04;  // the same: a wide core 
 constexpr double lostTolerance = 3;
 constexpr double edgeDoubtUm = 0.22;       // how far the background's own edges may be misplaced
 constexpr double ferruleUmPerPixel = 0.7;  // coarse enough to be quick, fine enough for 10 um
+constexpr double lightUm = 15;             // over which the light of a place is averaged
 constexpr double ferruleReach = 2.0;       // cladding radii: zone D ends at 250 um
 
 struct Crop {
@@ -60,6 +62,24 @@ void markLit(Flattened& out, cv::Point2d centre, double radius, const CoreEstima
     out.brightCentre = centre;
     out.brightRadius = radius;
     out.brightNoise = 1 / std::sqrt(1 + core.strength);
+}
+
+/// Where light falls to the corners, a camera's noise is a larger share of it: what stands out there counts by its grey levels against the light in
+/// most places.
+void weighByLight(Flattened& f, const cv::Mat1f& grey, double sigma)
+{
+    cv::Mat1f light;
+    cv::GaussianBlur(grey, light, {}, sigma);
+    std::vector<float> all;
+    for (int y = 0; y < light.rows; ++y)
+        for (int x = 0; x < light.cols; ++x)
+            if (f.judged(y, x)) all.push_back(light(y, x));
+    if (all.empty()) return;
+    const auto middle = all.begin() + static_cast<std::ptrdiff_t>(all.size() / 2);
+    std::nth_element(all.begin(), middle, all.end());
+    for (int y = 0; y < light.rows; ++y)
+        for (int x = 0; x < light.cols; ++x)
+            if (f.judged(y, x)) f.contrast(y, x) *= std::sqrt(std::min(1.0F, light(y, x) / std::max(1.0F, *middle)));
 }
 
 }  // namespace
@@ -105,7 +125,7 @@ Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, doubl
     return out;
 }
 
-Flattened flattenFerrule(const cv::Mat1b& picture, const CladdingEdge& edge, double ppu)
+Flattened flattenFerrule(const cv::Mat1b& picture, const CladdingEdge& edge, double ppu, const cv::Mat1b& seen)
 {
     Flattened out;
     const int factor = std::max(1, static_cast<int>(ferruleUmPerPixel * ppu + 0.3));
@@ -116,6 +136,13 @@ Flattened flattenFerrule(const cv::Mat1b& picture, const CladdingEdge& edge, dou
     if (light.middle() < 1) return {};
     const cv::Mat1f even = light.divide(crop.grey, inner, outer);
     RadialProfile(even, {inner, outer, crop.centre, {0, 0}, 0}).divide(even, edgeDoubtUm * um, out.contrast, out.doubt, out.judged);
+    if (!seen.empty()) {
+        Flattened same;
+        const Crop mask = cropAround(seen, edge.circle, ferruleReach * edge.circle.radius + factor, factor, same);
+        out.judged.setTo(0, mask.grey < 254);
+        out.contrast.setTo(0, mask.grey < 254);
+    }
+    weighByLight(out, crop.grey, lightUm * um);
     return out;
 }
 

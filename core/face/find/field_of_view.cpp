@@ -1,0 +1,139 @@
+#include "face/find/field_of_view.h"
+
+#include <algorithm>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+#include <vector>
+
+namespace clendo::face {
+namespace {
+
+constexpr int reducedTo = 320;                   // pixels of the longer side
+constexpr double darkShare = 0.14;               // of the light of the picture: less is no light
+constexpr double blackest = 0.22;                // the same, a camera's own black level included
+constexpr double leastHidden = 0.01;             // of the picture: less is dirt
+constexpr double mostHidden = 0.97;              // more: there is no picture
+constexpr int leastBorder = 3, mostBorder = 40;  // reduced pixels that a border may blur
+constexpr double stillRising = 0.025;            // share by which light grows over some pixels, where the border is not over yet
+constexpr double evenlyDark = 0.05;              // of the light: what is hidden differs by less from place to place
+
+/// The level below which all but a share of the pixels lie.
+double levelAt(const cv::Mat1b& picture, double share)
+{
+    std::vector<std::uint8_t> v(picture.begin(), picture.end());
+    const auto at = v.begin() + static_cast<std::ptrdiff_t>(double(v.size() - 1) * share);
+    std::nth_element(v.begin(), at, v.end());
+    return *at;
+}
+
+/// How far inwards a border dims what is seen: as long as light grows from ring to ring. Pixels of the reduced picture.
+int dimmedBy(const cv::Mat1b& picture, const cv::Mat1b& seen)
+{
+    cv::Mat1f away;
+    cv::distanceTransform(seen, away, cv::DIST_L2, 5);
+    constexpr int step = 4;
+    std::vector<std::vector<std::uint8_t>> rings(mostBorder + step + 1);
+    for (int y = 0; y < seen.rows; ++y)
+        for (int x = 0; x < seen.cols; ++x)
+            if (const auto ring = static_cast<std::size_t>(away(y, x)); seen(y, x) && ring < rings.size()) rings[ring].push_back(picture(y, x));
+    const auto level = [&](int ring) -> double {
+        auto& all = rings[static_cast<std::size_t>(ring)];
+        if (all.empty()) return 0;
+        const auto middle = all.begin() + static_cast<std::ptrdiff_t>(all.size() / 2);
+        std::nth_element(all.begin(), middle, all.end());
+        return *middle;
+    };
+    int ring = leastBorder;
+    while (ring < mostBorder && level(ring + step) > level(ring) * (1 + stillRising)) ++ring;
+    return ring + 1;
+}
+
+}  // namespace
+
+FieldOfView::FieldOfView(const cv::Mat1b& picture)
+{
+    const double shrink = std::min(1.0, double(reducedTo) / std::max(picture.cols, picture.rows));
+    cv::Mat1b small;
+    cv::resize(picture, small, {}, shrink, shrink, cv::INTER_AREA);
+    const double black = levelAt(small, 0.002), light = levelAt(small, 0.9);
+    const double dark = std::min(black + darkShare * (light - black), blackest * light);
+    cv::Mat1b hidden;
+    cv::threshold(small, hidden, dark, 255, cv::THRESH_BINARY_INV);
+    // what is hidden reaches the picture's edge, and is dark all over
+    cv::Mat1i labels;
+    cv::Mat1i stats;
+    cv::Mat1d centres;
+    const int count = cv::connectedComponentsWithStats(hidden, labels, stats, centres, 8);
+    std::vector<char> outside(static_cast<std::size_t>(count), 0);
+    const double all = double(small.total());
+    double area = 0;
+    for (int n = 1; n < count; ++n) {
+        const cv::Rect box(stats(n, cv::CC_STAT_LEFT), stats(n, cv::CC_STAT_TOP), stats(n, cv::CC_STAT_WIDTH), stats(n, cv::CC_STAT_HEIGHT));
+        const bool reaches = box.x == 0 || box.y == 0 || box.br().x == small.cols || box.br().y == small.rows;
+        if (!reaches || stats(n, cv::CC_STAT_AREA) < leastHidden * all / 4) continue;
+        cv::Scalar mean, spread;
+        cv::meanStdDev(small, mean, spread, labels == n);
+        if (spread[0] > evenlyDark * (light - black)) continue;
+        outside[static_cast<std::size_t>(n)] = 1;
+        area += stats(n, cv::CC_STAT_AREA);
+    }
+    if (area < leastHidden * all || area > mostHidden * all) return;
+    cv::Mat1b seen(small.size(), std::uint8_t{255});
+    for (int y = 0; y < small.rows; ++y)
+        for (int x = 0; x < small.cols; ++x)
+            if (outside[static_cast<std::size_t>(labels(y, x))]) seen(y, x) = 0;
+    // the border itself is soft
+    cv::Mat1f away;
+    const int border = dimmedBy(small, seen);
+    cv::distanceTransform(seen, away, cv::DIST_L2, 5);
+    cv::threshold(away, away, border, 255, cv::THRESH_BINARY);
+    away.convertTo(seen, CV_8U);
+    cv::resize(seen, seen_, picture.size(), 0, 0, cv::INTER_NEAREST);
+}
+
+bool FieldOfView::holds(cv::Point2d centre, double radius) const
+{
+    if (whole()) return true;
+    constexpr int directions = 72;
+    int missing = 0;
+    for (int i = 0; i < directions; ++i) {
+        const double angle = 2 * CV_PI * i / directions;
+        const int x = cvRound(centre.x + radius * std::cos(angle)), y = cvRound(centre.y + radius * std::sin(angle));
+        if (x < 0 || y < 0 || x >= seen_.cols || y >= seen_.rows || seen_(y, x) == 0) ++missing;
+    }
+    return missing == 0;
+}
+
+cv::Mat1b FieldOfView::goingOn(const cv::Mat1b& picture) const
+{
+    if (whole()) return picture;
+    // means over what is seen, from fine to coarse, each filling what the finer one could not
+    cv::Mat1f level, weight;
+    cv::Mat1f seen;
+    seen_.convertTo(seen, CV_32F, 1 / 255.0);
+    picture.convertTo(level, CV_32F);
+    level = level.mul(seen);
+    weight = seen.clone();
+    std::vector<std::pair<cv::Mat1f, cv::Mat1f>> steps{{level, weight}};
+    while (std::min(steps.back().first.cols, steps.back().first.rows) > 4) {
+        cv::Mat1f l, w;
+        cv::pyrDown(steps.back().first, l);
+        cv::pyrDown(steps.back().second, w);
+        steps.emplace_back(l, w);
+    }
+    cv::Mat1f filled;
+    cv::divide(steps.back().first, cv::max(steps.back().second, 1e-6F), filled);
+    for (auto step = std::next(steps.rbegin()); step != steps.rend(); ++step) {
+        cv::Mat1f up;
+        cv::resize(filled, up, step->first.size(), 0, 0, cv::INTER_LINEAR);
+        filled = cv::Mat1f(step->first.size());
+        for (int y = 0; y < filled.rows; ++y)
+            for (int x = 0; x < filled.cols; ++x) filled(y, x) = step->first(y, x) + up(y, x) * (1 - std::min(1.0F, step->second(y, x)));
+    }
+    cv::Mat1b out;
+    filled.convertTo(out, CV_8U);
+    picture.copyTo(out, seen_);
+    return out;
+}
+
+}  // namespace clendo::face

@@ -1,0 +1,27 @@
+#pragma once
+#include <opencv2/core.hpp>
+
+namespace clendo::face {
+
+/// What of a picture its optics show: some cameras look through a round window, or add black bars. Outside there is nothing to judge, and its border
+/// is no edge of anything on the face.
+class FieldOfView {
+public:
+    /// All of any picture.
+    FieldOfView() = default;
+    /// Of a grey picture. All of it where nothing speaks for less: dark corners of uneven light still show what lies there.
+    explicit FieldOfView(const cv::Mat1b& picture);
+
+    [[nodiscard]] bool whole() const { return seen_.empty(); }
+    /// Whether all of a circle lies within it.
+    [[nodiscard]] bool holds(cv::Point2d centre, double radius) const;
+    /// 255 where something can be seen, of the picture's size; its border is left out. Empty: everywhere.
+    [[nodiscard]] const cv::Mat1b& seen() const { return seen_; }
+    /// The picture, outside the field going on as it is within, so that there is no border.
+    [[nodiscard]] cv::Mat1b goingOn(const cv::Mat1b& picture) const;
+
+private:
+    cv::Mat1b seen_;
+};
+
+}  // namespace clendo::face

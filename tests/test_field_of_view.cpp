@@ -1,0 +1,139 @@
+// What of a picture its optics show: round windows and bars are no edges of a face, dark corners are no window.
+#include <QtTest>
+#include <opencv2/imgproc.hpp>
+#include <random>
+
+#include "face/find/field_of_view.h"
+#include "face/judge/judge_look.h"
+#include "world/face_world.h"
+
+using namespace clendo;
+using namespace clendo::face;
+
+namespace {
+
+Picture cleanFace()
+{
+    static const Picture picture = [] {
+        world::Camera camera;
+        camera.width = 800;
+        camera.height = 600;
+        camera.scale = Scale(0.55);
+        return world::takePicture(world::makeFace(world::Story::Clean, 7), camera);
+    }();
+    return picture;
+}
+
+cv::Mat1b matOf(Picture& picture) { return {picture.height, picture.width, picture.pixels.data()}; }
+
+/// Through a window about the middle of the picture, its edge soft over some pixels, with the noise of a sensor outside.
+Picture throughWindow(Picture picture, double radius, double soft, double level, cv::Point2d off = {})
+{
+    cv::Mat1b p = matOf(picture);
+    std::mt19937 dice(3);
+    std::normal_distribution noise(level, 1.2);
+    for (int y = 0; y < p.rows; ++y)
+        for (int x = 0; x < p.cols; ++x) {
+            const double d = std::hypot(x - p.cols / 2.0 - off.x, y - p.rows / 2.0 - off.y);
+            const double share = 1 / (1 + std::exp((d - radius) / soft));
+            p(y, x) = cv::saturate_cast<std::uint8_t>(share * p(y, x) + (1 - share) * noise(dice));
+        }
+    return picture;
+}
+
+double seenShare(Picture picture)
+{
+    const FieldOfView field(matOf(picture));
+    return field.whole() ? 1 : double(cv::countNonZero(field.seen())) / double(picture.width * picture.height);
+}
+
+}  // namespace
+
+class TestFieldOfView : public QObject {
+    Q_OBJECT
+private slots:
+    void aWindowIsNoPartOfTheFace_data()
+    {
+        QTest::addColumn<double>("radius");  // px; the cladding's is 114
+        QTest::addColumn<double>("soft");
+        QTest::addColumn<double>("level");
+        QTest::addColumn<double>("off");
+        QTest::newRow("sharp") << 260.0 << 1.5 << 4.0 << 0.0;
+        QTest::newRow("soft") << 280.0 << 8.0 << 4.0 << 0.0;
+        QTest::newRow("narrow") << 175.0 << 3.0 << 8.0 << 0.0;
+        QTest::newRow("beside the fibre") << 230.0 << 2.0 << 12.0 << 60.0;
+        QTest::newRow("quite black") << 260.0 << 2.0 << -20.0 << 20.0;
+    }
+    void aWindowIsNoPartOfTheFace()
+    {
+        QFETCH(const double, radius);
+        QFETCH(const double, soft);
+        QFETCH(const double, level);
+        QFETCH(const double, off);
+        const Picture picture = throughWindow(cleanFace(), radius, soft, level, {off, 0});
+        const double window = CV_PI * radius * radius / (800 * 600);
+        QVERIFY2(seenShare(picture) < window && seenShare(picture) > 0.4 * window, qPrintable(QString::number(seenShare(picture) / window)));
+        const auto through = measure(picture, {}), plain = measure(cleanFace(), {});
+        QVERIFY(plain.front().usable() && through.front().usable());
+        QVERIFY(std::abs((through.front().claddingDiameter - plain.front().claddingDiameter).value()) < 1.5);
+        for (const auto& f : through.front().findings) QVERIFY2(f.size < Micrometre(10), qPrintable(QString::number(f.size.value())));
+    }
+    void barsAreNone()
+    {
+        Picture picture = cleanFace();
+        cv::Mat1b p = matOf(picture);
+        p(cv::Rect(0, 0, 120, 600)).setTo(3);
+        p(cv::Rect(0, 540, 800, 60)).setTo(3);
+        const double seen = (680.0 * 540) / (800 * 600);
+        QVERIFY(seenShare(picture) < seen && seenShare(picture) > 0.9 * seen);
+        QVERIFY(measure(picture, {}).front().usable());
+    }
+    void aWindowThatCutsTheFibreOffIsSaid_data()
+    {
+        QTest::addColumn<double>("off");
+        for (const double off : {50.0, 65.0, 80.0, -90.0}) QTest::newRow(qPrintable(QString::number(off))) << off;
+    }
+    void aWindowThatCutsTheFibreOffIsSaid()
+    {
+        QFETCH(const double, off);
+        const auto faces = measure(throughWindow(cleanFace(), 150, 2, 4, {off, 0}), {});
+        QVERIFY(!faces.front().usable());  // and the window itself is not taken for the fibre
+    }
+    void whatIsNoWindowIsWhole()
+    {
+        QCOMPARE(seenShare(cleanFace()), 1.0);
+        Picture corners = cleanFace();  // light that falls to the corners
+        cv::Mat1b p = matOf(corners);
+        for (int y = 0; y < p.rows; ++y)
+            for (int x = 0; x < p.cols; ++x)
+                p(y, x) = cv::saturate_cast<std::uint8_t>(p(y, x) / (1 + std::pow(std::hypot(x - 400, y - 300) / 420, 2)));
+        QCOMPARE(seenShare(corners), 1.0);
+        QVERIFY(measure(corners, {}).front().usable());
+        for (const auto& f : measure(corners, {}).front().findings) QVERIFY(f.size < Micrometre(10));
+    }
+    void aFerruleAsDarkAsTheCameraIsNeverMeasuredWrong()
+    {
+        Picture picture = cleanFace();
+        cv::Mat1b p = matOf(picture);
+        for (int y = 0; y < p.rows; ++y)
+            for (int x = 0; x < p.cols; ++x)
+                if (std::hypot(x - 400, y - 300) > 114) p(y, x) = static_cast<std::uint8_t>(p(y, x) / 14);
+        const auto dark = measure(picture, {}), plain = measure(cleanFace(), {});
+        QVERIFY(!dark.front().usable() || std::abs((dark.front().claddingDiameter - plain.front().claddingDiameter).value()) < 6);
+    }
+    void outsideThePictureGoesOnWithoutAnEdge()
+    {
+        Picture picture = throughWindow(cleanFace(), 230, 2, 4);
+        const cv::Mat1b p = matOf(picture);
+        const FieldOfView field(p);
+        const cv::Mat1b on = field.goingOn(p);
+        for (int x = 1; x < p.cols; ++x) {
+            if (field.seen()(300, x)) QCOMPARE(on(300, x), p(300, x));
+            if (!field.seen()(300, x) && !field.seen()(300, x - 1)) QVERIFY(std::abs(int(on(300, x)) - int(on(300, x - 1))) < 12);
+        }
+        QVERIFY(on(5, 5) > 40);  // not black
+    }
+};
+
+QTEST_APPLESS_MAIN(TestFieldOfView)
+#include "test_field_of_view.moc"
