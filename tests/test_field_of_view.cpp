@@ -108,8 +108,9 @@ private slots:
             for (int x = 0; x < p.cols; ++x)
                 p(y, x) = cv::saturate_cast<std::uint8_t>(p(y, x) / (1 + std::pow(std::hypot(x - 400, y - 300) / 420, 2)));
         QCOMPARE(seenShare(corners), 1.0);
-        QVERIFY(measure(corners, {}).front().usable());
-        for (const auto& f : measure(corners, {}).front().findings) QVERIFY(f.size < Micrometre(10));
+        const auto faces = measure(corners, {});
+        QVERIFY(faces.front().usable());
+        for (const auto& f : faces.front().findings) QVERIFY(f.size < Micrometre(10));
     }
     void aFerruleAsDarkAsTheCameraIsNeverMeasuredWrong()
     {
