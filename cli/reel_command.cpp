@@ -7,6 +7,7 @@
 #include "files/files.h"
 #include "files/rule_files.h"
 #include "otdr/sor_reader.h"
+#include "record/rules/trace_naming.h"
 #include "reel/cutting_plan.h"
 #include "reel/reel_json.h"
 #include "result/guarded.h"
@@ -16,12 +17,14 @@ namespace {
 
 using nlohmann::json;
 
-/// The fibre of a trace: as its file says it, else its place in the list of those that were drawn, else in that of the files.
-int fibreOf(const otdr::Trace& trace, const std::optional<reel::Sample>& sample, std::size_t place)
+/// The fibre of a trace: as its file or its name says it, else its place in the list of those that were drawn, else in that of the files.
+int fibreOf(const otdr::Trace& trace, const reel::DeliveryRequest& request, std::size_t place)
 {
-    const auto& said = trace.fibre;
-    if (!said.empty() && said.size() < 6 && std::all_of(said.begin(), said.end(), [](unsigned char c) { return std::isdigit(c) != 0; }))
-        return std::max(1, std::stoi(said));
+    constexpr int any = 10'000;  // where it was not said how many there are
+    const int fibres = request.delivery.fibres > 1 ? request.delivery.fibres : any;
+    const auto stem = std::filesystem::path(request.traces[place]).stem().string();
+    if (const auto said = fibreOnReel(trace, stem, request.delivery.reel, fibres)) return *said;
+    const auto& sample = request.sample;
     return sample && place < sample->drawn.size() ? sample->drawn[place] : static_cast<int>(place) + 1;
 }
 
@@ -40,8 +43,8 @@ Result<json> judged(const std::filesystem::path& file)
         if (!bytes) return tl::unexpected(bytes.error());
         const auto trace = otdr::readSor(*bytes, request->traces[i]);
         if (!trace) return tl::unexpected(trace.error());
-        shots.push_back({fibreOf(*trace, request->sample, i), trace->wavelength, trace->spacing(), request->launch,
-                         otdr::analyse(*trace, {request->launch, {}})});
+        shots.push_back(
+            {fibreOf(*trace, *request, i), trace->wavelength, trace->spacing(), request->launch, otdr::analyse(*trace, {request->launch, {}})});
     }
     return reel::judgeReel(request->delivery, request->sample, shots).map([&](const reel::ReelReport& report) {
         return reel::toJson(request->delivery, request->sample, report);

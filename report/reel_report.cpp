@@ -14,24 +14,13 @@
 #include "reel/reel_json.h"
 #include "report/certificate/parts_of_pages.h"
 #include "report/certificate/printed.h"
+#include "report/certificate/statement.h"
 
 namespace clendo {
 namespace {
 
 using nlohmann::json;
 using namespace pdf;
-using reel::ReelVerdict;
-
-Colour colourOf(ReelVerdict verdict)
-{
-    switch (verdict) {
-        case ReelVerdict::Accept: return deep;
-        case ReelVerdict::Reject: return wine;
-        case ReelVerdict::AcceptWithNote:
-        case ReelVerdict::NotJudged: break;
-    }
-    return ochre;
-}
 
 /// What the report was written of.
 struct Reported {
@@ -62,10 +51,7 @@ public:
         sentences();
         pictures();
         p_.down(2);
-        p_.font(8);
-        p_.paragraph(key_ ? fmt::format("Signed with the key {} of {}: signature.json beside this page.", key_->publicKey().spoken(), key_->holder())
-                          : std::string("No key signed this page: whoever has it can change it, and nobody could tell."),
-                     key_ ? soft : ochre);
+        pages::keyWords(p_, key_);
         document.reset();
         return p_.finish();
     }
@@ -89,7 +75,7 @@ private:
             p_.words(92,
                      r_.standing.decided() ? std::string(reel::decided(r_.standing.verdict))
                                            : fmt::format("proposed: {}", reel::words(r_.standing.verdict)),
-                     colourOf(r_.standing.verdict), 88);
+                     toneOf(reel::name(r_.standing.verdict)), 88);
         }
         p_.down(8);
         p_.font(9.5);
@@ -157,6 +143,7 @@ private:
         if (filed.sampled)
             how += fmt::format("; a sample of {}, drawn with seed {} (level {}, AQL {}): {} bad reject", filed.sampled->what.sample.plan.size,
                                filed.sampled->what.seed, filed.sampled->what.level, filed.sampled->what.aql, filed.sampled->what.sample.plan.reject);
+        if (filed.draws > 1) how += fmt::format("; that was draw No. {}", filed.draws);
         p_.paragraph(how + fmt::format(". Bad: {}. Joints: {}.",
                                        report_.bad.empty() ? "none of these" : fmt::format("{}", fmt::join(report_.bad, ", ")),
                                        reel::name(report_.joint)));
@@ -256,6 +243,7 @@ json recordOf(const Reported& r)
         out["decided"]["overtaken"] = r.standing.decisionOvertaken;
     }
     out["fibres_not_tested"] = r.standing.open;
+    out["draws"] = filed.draws;
     out["traces"] = json::array();
     for (const auto* shot : r.counting)
         out["traces"].push_back({{"fibre", shot->what.fibre},
@@ -297,9 +285,7 @@ Result<PlacedFiles> writeReelReport(const JobState& state, const std::string& na
             if (!pdf) return tl::unexpected(pdf.error());
             if (auto ok = out.add(stem + ".json", canonicalJson(recordOf(r))); !ok) return tl::unexpected(ok.error());
             if (auto ok = out.add(stem + ".pdf", *pdf); !ok) return tl::unexpected(ok.error());
-            seal::Statement statement{"reel " + name, r.job, now, stem + ".json", {}};
-            for (const auto& [device, head] : state.chainEnds) statement.heads.push_back({device, head.sequence, head.hash});
-            return statement;
+            return statementOf(state, "reel " + name, stem + ".json", now);
         }};
     return placeCertificates({placed}, folder, key);
 }

@@ -41,6 +41,19 @@ Picture throughWindow(Picture picture, double radius, double soft, double level,
     return picture;
 }
 
+/// The share of the ferrule from the cladding, 114 px, to twice of it that lies within a circle beside it.
+double ringWithin(double radius, double off)
+{
+    int inside = 0, all = 0;
+    for (int y = -228; y <= 228; ++y)
+        for (int x = -228; x <= 228; ++x)
+            if (const double r = std::hypot(x, y); r >= 114 && r <= 228) {
+                ++all;
+                inside += std::hypot(x - off, y) <= radius ? 1 : 0;
+            }
+    return double(inside) / all;
+}
+
 double seenShare(Picture picture)
 {
     const FieldOfView field(matOf(picture));
@@ -76,6 +89,8 @@ private slots:
         const auto through = measure(picture, {}), plain = measure(cleanFace(), {});
         QVERIFY(plain.front().usable() && through.front().usable());
         QVERIFY(std::abs((through.front().claddingDiameter - plain.front().claddingDiameter).value()) < 1.5);
+        const double seen = through.front().ferruleSeen.value();  // the border of the window is soft
+        QVERIFY2(seen <= ringWithin(radius, off) && seen >= ringWithin(radius - 45, off), qPrintable(QString::number(seen)));
         for (const auto& f : through.front().findings) QVERIFY2(f.size < Micrometre(10), qPrintable(QString::number(f.size.value())));
     }
     void barsAreNone()
@@ -121,6 +136,13 @@ private slots:
                 if (std::hypot(x - 400, y - 300) > 114) p(y, x) = static_cast<std::uint8_t>(p(y, x) / 14);
         const auto dark = measure(picture, {}), plain = measure(cleanFace(), {});
         QVERIFY(!dark.front().usable() || std::abs((dark.front().claddingDiameter - plain.front().claddingDiameter).value()) < 6);
+    }
+    void theShareOfTheFerruleIsThatOfItsRing()
+    {
+        const FieldOfView all;
+        QCOMPARE(all.shareOfRing({400, 300}, 100, 200, {800, 600}), 1.0);
+        QVERIFY(std::abs(all.shareOfRing({0, 300}, 100, 200, {800, 600}) - 0.5) < 0.02);
+        QCOMPARE(all.shareOfRing({-300, 300}, 100, 200, {800, 600}), 0.0);
     }
     void outsideThePictureGoesOnWithoutAnEdge()
     {

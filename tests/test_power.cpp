@@ -437,7 +437,9 @@ private slots:
         other.fibre = "OM4";
         QVERIFY(!against(measured, other, task.method, own).limit);
         LossResult unfounded = measured;
-        unfounded.verdict = LossVerdict::NotValid;
+        unfounded.founded = false;
+        QVERIFY(against(against(measured, other, task.method, own), task.load, task.method, own).verdict ==
+                measured.verdict);  // it was only not judged
         QVERIFY(against(unfounded, task.load, task.method, clients).verdict == LossVerdict::NotValid);
     }
 };

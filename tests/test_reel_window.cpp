@@ -240,6 +240,21 @@ private slots:
         QVERIFY(check && check->evidence >= 10);
         for (const auto& wrong : check->wrong) QCOMPARE(wrong.what, std::string("signature"));  // nobody's key was open
     }
+    void aJobThatIsLeftStillFilesItsTraces()
+    {
+        const QString copy = window_->session()->path(), other = dir_.filePath(QStringLiteral("other.clendo"));
+        QFile::remove(other);
+        QVERIFY(QFile::copy(demo_.job, other));
+        desk().choose("SW-2");
+        const QDir folder(dir_.filePath("reels"));
+        QStringList files;
+        for (const QString& file : folder.entryList({"SW-2-*"})) files << folder.filePath(file);
+        desk().takeTraces(files);
+        QVERIFY(opened(*window_, other));  // at once, while they are read
+        QVERIFY(standing("SW-2").filed->shots.empty());
+        QVERIFY(opened(*window_, copy));
+        QTRY_COMPARE_WITH_TIMEOUT(standing("SW-2").filed->shots.size(), std::size_t{24}, 20000);
+    }
     void severalThatDoNotSayTheirFibreAreRefused()
     {
         desk().choose("SW-3");

@@ -4,6 +4,7 @@
 #include "record/advice/reel_advice.h"
 #include "record/output/labels.h"
 #include "record/rules/reels.h"
+#include "record/rules/trace_naming.h"
 #include "varrow_journal.h"
 
 using namespace clendo;
@@ -233,17 +234,17 @@ private slots:
         QTest::addColumn<QString>("file");
         QTest::addColumn<int>("fibre");  // 0: nothing
         QTest::newRow("header") << "7"
-                                << "x.sor" << 7;
+                                << "x" << 7;
         QTest::newRow("header of words, name") << "blue"
-                                               << "R-7-003-1550.sor" << 3;
+                                               << "R-7-003-1550" << 3;
         QTest::newRow("the reel's own number is none") << ""
-                                                       << "R-7.sor" << 0;
+                                                       << "R-7" << 0;
         QTest::newRow("the wavelength is none") << ""
-                                                << "R-7_1550_11.sor" << 11;
+                                                << "R-7_1550_11" << 11;
         QTest::newRow("too many") << "13"
-                                  << "R-7.sor" << 0;
+                                  << "R-7" << 0;
         QTest::newRow("a long number") << ""
-                                       << "20261127123456.sor" << 0;
+                                       << "20261127123456" << 0;
     }
     void theFibreOfATraceIsTold()
     {
@@ -253,7 +254,7 @@ private slots:
         otdr::Trace trace;
         trace.fibre = header.toStdString();
         trace.wavelength = Nanometre(1550);
-        QCOMPARE(fibreOfReelTrace(trace, file.toStdString(), "R-7", 12).value_or(0), fibre);
+        QCOMPARE(fibreOnReel(trace, file.toStdString(), "R-7", 12).value_or(0), fibre);
     }
     void theReelsTraceIsTheBaselineOfTheCable()
     {

@@ -30,6 +30,7 @@ std::unique_ptr<OpenJob> openJobOf(std::unique_ptr<JobSession> session, QWidget*
         return links[static_cast<std::size_t>(answers.indexOf(*answer))];
     };
     out->traces = std::make_unique<TraceIntake>(*session, std::move(ask));
+    out->reels = std::make_unique<ReelIntake>(*session);
     out->session = std::move(session);
     return out;
 }
@@ -41,6 +42,7 @@ void LeftJobs::take(std::unique_ptr<OpenJob> job)
     leaving->session->disconnect();  // nobody shows it any more
     leaving->pictures->disconnect();
     leaving->traces->disconnect();
+    leaving->reels->disconnect();
     connect(leaving->session.get(), &JobSession::said, this,
             [this, name = QString::fromStdString(leaving->session->state().plan->job.name)](const QString& s, bool trouble) {
                 emit said(tr("%1: %2").arg(name, s), trouble);
@@ -56,6 +58,7 @@ void LeftJobs::take(std::unique_ptr<OpenJob> job)
     connect(leaving->session.get(), &JobSession::told, this, done);
     connect(leaving->pictures.get(), &PictureIntake::busyChanged, this, done);
     connect(leaving->traces.get(), &TraceIntake::busyChanged, this, done);
+    connect(leaving->reels.get(), &ReelIntake::busyChanged, this, done);
 }
 
 int LeftJobs::busy() const

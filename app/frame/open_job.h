@@ -5,17 +5,19 @@
 
 #include "app/frame/job_session.h"
 #include "app/look/picture_intake.h"
+#include "app/reel/reel_intake.h"
 #include "app/trace/trace_intake.h"
 
 namespace clendo {
 
-/// A job with what takes pictures and traces in for it.
+/// A job with what takes pictures, traces and what belongs to reels in for it.
 struct OpenJob {
     std::unique_ptr<JobSession> session;
     std::unique_ptr<PictureIntake> pictures;
     std::unique_ptr<TraceIntake> traces;
+    std::unique_ptr<ReelIntake> reels;
 
-    [[nodiscard]] int busy() const { return pictures->busy() + traces->busy() + session->underWay(); }
+    [[nodiscard]] int busy() const { return pictures->busy() + traces->busy() + reels->busy() + session->underWay(); }
 };
 
 /// `parent`: of the dialog that asks from which end a trace was shot, where the file does not tell it.

@@ -9,6 +9,8 @@
 #include <algorithm>
 
 #include "app/widgets/dialog_buttons.h"
+#include "app/widgets/on_screen.h"
+#include "app/widgets/room.h"
 #include "app/widgets/theme.h"
 #include "files/typed_number.h"
 #include "reel/delivery_text.h"
@@ -68,7 +70,9 @@ DeliveryDialog::DeliveryDialog(const std::vector<std::string>& known, const reel
     for (auto* box : {jacket_, environment_}) box->setItemText(0, tr("not said"));
     for (auto* box : {fibres_, digits_}) connect(box, &QSpinBox::valueChanged, this, &DeliveryDialog::follow);
 
-    auto* grid = new QGridLayout;
+    auto* inside = new QWidget(this);
+    auto* grid = new QGridLayout(inside);
+    grid->setContentsMargins(0, 0, em(0.5), 0);
     const auto heading = [&](int row, const QString& words) {
         grid->addWidget(new QLabel(QStringLiteral("<b>%1</b>").arg(words), this), row, 0, 1, 4);
     };
@@ -98,13 +102,12 @@ DeliveryDialog::DeliveryDialog(const std::vector<std::string>& known, const reel
     field(10, 0, tr("Length"), papersLength_);
     field(10, 1, tr("Loses"), papers_);
     auto* layout = new QVBoxLayout(this);
-    layout->addLayout(grid);
+    layout->addWidget(new Room(inside, this), 1);
     layout->addWidget(says_);
-    layout->addStretch(1);
     const DialogButtons buttons = acceptOrBack(*this, tr("Write it down (Enter)"));
     accept_ = buttons.accept;
     layout->addWidget(buttons.row);
-    setMinimumWidth(em(44));
+    resizeOnScreen(*this, {em(44), em(34)});
     if (like) {
         ordered_->setText(figureText(like->ordered ? std::optional(like->ordered->value()) : std::nullopt));
         price_->setText(figureText(like->pricePerMetre));

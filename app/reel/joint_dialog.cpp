@@ -5,6 +5,8 @@
 #include <QVBoxLayout>
 
 #include "app/widgets/dialog_buttons.h"
+#include "app/widgets/on_screen.h"
+#include "app/widgets/room.h"
 #include "app/widgets/theme.h"
 
 namespace clendo {
@@ -40,16 +42,21 @@ JointDialog::JointDialog(std::string reel, int fibre, int fibres, reel::JointKin
     caution_->setCard(theme().work);
     steps_->setObjectName(QStringLiteral("jointSteps"));
     steps_->setWordWrap(true);
+    steps_->setMinimumHeight(em(12));
     auto* form = new QFormLayout;
     form->addRow(tr("&Fibre"), fibre_);
     form->addRow(tr("&How"), kind_);
     form->addRow(tr("&Part"), part_);
+    auto* inside = new QWidget(this);
+    auto* within = new QVBoxLayout(inside);
+    within->setContentsMargins(0, 0, 0, 0);
+    within->addLayout(form);
+    within->addWidget(figures_);
+    within->addWidget(new QLabel(tr("<b>Steps</b>: Space ticks one and goes on to the next"), this));
+    within->addWidget(steps_, 1);
     auto* layout = new QVBoxLayout(this);
-    layout->addLayout(form);
-    layout->addWidget(figures_);
-    layout->addWidget(new QLabel(tr("<b>Steps</b>: Space ticks one and goes on to the next"), this));
-    layout->addWidget(steps_, 1);
-    layout->addWidget(caution_);
+    layout->addWidget(new Room(inside, this), 1);
+    layout->addWidget(caution_);  // seen however low the screen is
     for (const auto& trouble : kinds_.troubles) {
         auto* label = new QLabel(QString::fromStdString(trouble), this);
         label->setWordWrap(true);
@@ -57,7 +64,7 @@ JointDialog::JointDialog(std::string reel, int fibre, int fibres, reel::JointKin
         layout->addWidget(label);
     }
     layout->addWidget(acceptOrBack(*this, tr("The joint is made (Enter)")).row);
-    setMinimumSize(em(40), em(34));
+    resizeOnScreen(*this, {em(40), em(34)});
     connect(kind_, &QComboBox::currentIndexChanged, this, &JointDialog::fill);
     connect(part_, &QLineEdit::textChanged, this, &JointDialog::follow);
     connect(steps_, &QListWidget::currentRowChanged, this, &JointDialog::follow);

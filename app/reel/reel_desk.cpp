@@ -13,7 +13,6 @@
 #include "app/reel/decide_dialog.h"
 #include "app/reel/delivery_dialog.h"
 #include "app/reel/joint_dialog.h"
-#include "app/reel/reel_intake.h"
 #include "app/reel/reel_view.h"
 #include "app/reel/sample_dialog.h"
 #include "app/sign/signer.h"
@@ -131,9 +130,8 @@ void ReelDesk::openTraces()
 void ReelDesk::takeTraces(const QStringList& files)
 {
     if (files.isEmpty()) return;
-    if (!intake_) intake_ = new ReelIntake(this);
     view();
-    intake_->take(*frame_.session(), reel(), files, view_->launch(state()));
+    frame_.job()->reels->take(reel(), files, view_->launch(state()));
 }
 
 void ReelDesk::addPicture()
@@ -144,8 +142,7 @@ void ReelDesk::addPicture()
     bool sure = false;
     const QString says = QInputDialog::getText(frame_.widget(), tr("A photograph"), tr("What does it show?"), QLineEdit::Normal, QString(), &sure);
     if (!sure) return;
-    if (!intake_) intake_ = new ReelIntake(this);
-    intake_->picture(*frame_.session(), reel(), file, says.trimmed());
+    frame_.job()->reels->picture(reel(), file, says.trimmed());
 }
 
 void ReelDesk::takeCordOut()

@@ -4,7 +4,6 @@
 
 namespace clendo {
 
-class ReelIntake;
 class ReelView;
 struct ReelStanding;
 
@@ -52,7 +51,6 @@ private:
 
     WindowFrame& frame_;
     ReelView* view_ = nullptr;
-    ReelIntake* intake_ = nullptr;
     std::string chosen_;
 };
 

@@ -1,8 +1,6 @@
 #include "app/reel/reel_intake.h"
 
 #include <QFileInfo>
-#include <QPointer>
-#include <QtConcurrentRun>
 
 #include "app/trace/read_trace.h"
 #include "files/files.h"
@@ -10,6 +8,7 @@
 #include "pictures/decode.h"
 #include "record/advice/reel_advice.h"
 #include "record/rules/reels.h"
+#include "record/rules/trace_naming.h"
 #include "result/guarded.h"
 
 namespace clendo {
@@ -24,7 +23,7 @@ ReelIntake::Read ReelIntake::readAll(const QStringList& files, const std::string
             continue;
         }
         const otdr::Trace& trace = (*read)->trace;
-        auto fibre = fibreOfReelTrace(trace, (*read)->file.name, reel, fibres);
+        auto fibre = fibreOnReel(trace, QFileInfo(file).completeBaseName().toStdString(), reel, fibres);
         if (!fibre && files.size() > 1) {
             out.refused.push_back(
                 {Error::Code::PlanInvalid, (*read)->file.name + ": neither the file nor its name says which fibre it is. Open it alone."});
@@ -48,47 +47,40 @@ ReelIntake::Read ReelIntake::readAll(const QStringList& files, const std::string
     return out;
 }
 
-void ReelIntake::take(JobSession& session, const std::string& reel, const QStringList& files, const ReelLaunch& launch)
+void ReelIntake::take(const std::string& reel, const QStringList& files, const ReelLaunch& launch)
 {
-    const ReelStanding standing = standingOf(session.state(), reel);
+    const ReelStanding standing = standingOf(session_.state(), reel);
     const int fibres = standing.filed && standing.filed->delivered ? standing.filed->delivered->what.delivery.fibres : 1;
-    QtConcurrent::run(&session.workers(), [files, reel, fibres, next = nextFibre(standing), launch] {
-        return guarded([&]() -> Result<Read> { return readAll(files, reel, fibres, next, launch); });
-    }).then(this, [open = QPointer(&session), reel, now = timeOfDay()](const Result<Read>& read) {
-        if (!open) return;
-        if (!read) return open->say(read.error());
-        for (const auto& error : read->refused) open->say(error);
-        if (read->facts.empty()) return;
-        const auto shots = read->facts.size();
-        open->file(Filing{read->facts, read->evidence, open->believedTime(read->takenAt * 1'000'000, now)}, [open, reel, shots, taken = read->taken,
-                                                                                                             refused = read->refused.size()] {
-            if (!open) return;
-            const QString words = shots == 1 ? tr("A trace of reel %1 is filed").arg(QString::fromStdString(reel))
-                                             : tr("%1 traces of reel %2 are filed").arg(shots).arg(QString::fromStdString(reel));
-            if (taken)
-                return open->say(
-                    tr("Filed as fibre %1, the next that is asked for: neither the trace nor its name says which one it is.").arg(*taken), true);
-            open->say(refused == 0 ? words + QLatin1Char('.') : words + tr("; %1 files could not be read.").arg(refused), refused > 0);
-        });
-    });
+    run<Read>([files, reel, fibres, next = nextFibre(standing), launch]() -> Result<Read> { return readAll(files, reel, fibres, next, launch); },
+              [this, reel, now = timeOfDay()](const Read& read) { file(reel, read, now); });
 }
 
-void ReelIntake::picture(JobSession& session, const std::string& reel, const QString& file, const QString& says)
+void ReelIntake::file(const std::string& reel, const Read& read, std::int64_t chosen)
 {
-    using Bytes = Result<std::string>;
-    QtConcurrent::run(&session.workers(), [file] {
-        return guarded([&]() -> Bytes {
-            return readFile(file.toStdString()).and_then([&](const std::string& bytes) -> Bytes {
-                const auto seen = decodePicture(bytes, QFileInfo(file).fileName().toStdString());
-                return seen ? Bytes(bytes) : tl::unexpected(seen.error());
-            });
+    for (const auto& error : read.refused) session_.say(error);
+    if (read.facts.empty()) return;
+    QString words = read.facts.size() == 1 ? tr("A trace of reel %1 is filed").arg(QString::fromStdString(reel))
+                                           : tr("%1 traces of reel %2 are filed").arg(read.facts.size()).arg(QString::fromStdString(reel));
+    words += read.refused.empty() ? QStringLiteral(".") : tr("; %1 files could not be read.").arg(read.refused.size());
+    if (read.taken)
+        words = tr("Filed as fibre %1, the next that is asked for: neither the trace nor its name says which one it is.").arg(*read.taken);
+    session_.file(Filing{read.facts, read.evidence, session_.believedTime(read.takenAt * 1'000'000, chosen)},
+                  [this, words, trouble = read.taken || !read.refused.empty()] { session_.say(words, trouble); });
+}
+
+void ReelIntake::picture(const std::string& reel, const QString& file, const QString& says)
+{
+    const std::string name = QFileInfo(file).fileName().toStdString();
+    run<std::string>(
+        [path = file.toStdString(), name]() -> Result<std::string> {
+            auto bytes = readFile(path);
+            if (!bytes) return bytes;
+            if (const auto seen = decodePicture(*bytes, name); !seen) return tl::unexpected(seen.error());
+            return bytes;
+        },
+        [this, reel, name, says = says.toStdString()](const std::string& bytes) {
+            session_.file(Filing{{ReelPictured{reel, sha256(bytes), name, says}}, {{name, bytes}}, 0});
         });
-    }).then(this, [open = QPointer(&session), reel, file, says](const Bytes& bytes) {
-        if (!open) return;
-        if (!bytes) return open->say(bytes.error());
-        const std::string name = QFileInfo(file).fileName().toStdString();
-        open->file(Filing{{ReelPictured{reel, sha256(*bytes), name, says.toStdString()}}, {{name, *bytes}}, 0});
-    });
 }
 
 }  // namespace clendo

@@ -3,7 +3,10 @@
 #include <QHBoxLayout>
 #include <QVBoxLayout>
 
-#include "app/reel/reel_drawings.h"
+#include "app/reel/fibre_field.h"
+#include "app/reel/length_drawing.h"
+#include "app/reel/reel_shelf.h"
+#include "app/reel/sample_curve.h"
 #include "app/widgets/theme.h"
 #include "app/widgets/words.h"
 #include "record/journal/time_text.h"
@@ -110,19 +113,20 @@ void ReelView::show(const JobState& state, const std::string& reel)
     const auto price = standing.filed->delivered ? standing.filed->delivered->what.delivery.pricePerMetre : std::nullopt;
     length_->show(standing.report.length, price);
     fibres_->show(standing);
-    const bool sample = standing.drawn && state.policy("reel") == "sample";
+    const bool sample = standing.filed->sampled && state.policy("reel") == "sample";
     sampleTitle_->setVisible(sample);
     curve_->setVisible(sample);
     if (sample) {
         const ReelSampled& s = standing.filed->sampled->what;
-        sampleTitle_->setText(tr("<b>What the sample is worth</b>: %1 of %2 fibres, level %3, AQL %4, drawn with seed %5; %6 bad reject. %7")
+        sampleTitle_->setText(tr("<b>What the sample is worth</b>: %1 of %2 fibres, level %3, AQL %4, drawn with seed %5%8; %6 bad reject. %7")
                                   .arg(s.sample.plan.size)
                                   .arg(s.sample.plan.lot)
                                   .arg(QString::fromStdString(s.level).toHtmlEscaped())
                                   .arg(s.aql)
                                   .arg(s.seed)
                                   .arg(s.sample.plan.reject)
-                                  .arg(s.sample.plan.all() ? tr("That is all of them.") : SampleCurve::words(s.sample.plan, badShown)));
+                                  .arg(s.sample.plan.all() ? tr("That is all of them.") : SampleCurve::words(s.sample.plan, badShown))
+                                  .arg(standing.filed->draws > 1 ? tr(" (draw No. %1)").arg(standing.filed->draws) : QString()));
         curve_->setVisible(!s.sample.plan.all());
         curve_->show(s.sample.plan, badShown);
     }

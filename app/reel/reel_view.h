@@ -2,7 +2,7 @@
 #include <QLabel>
 #include <QWidget>
 
-#include "app/frame/job_session.h"
+#include "app/reel/reel_intake.h"
 #include "app/widgets/cord_box.h"
 #include "app/widgets/text_block.h"
 #include "record/rules/reels.h"
@@ -13,12 +13,6 @@ class FibreField;
 class LengthDrawing;
 class ReelShelf;
 class SampleCurve;
-
-/// With what a reel is shot: the launch cord by its name, where that was said, and its length; 0: without one.
-struct ReelLaunch {
-    Metre length;
-    std::string cord;
-};
 
 /// All reels of the job, and of the chosen one what is known: length three ways, its fibres, what a sample of them is worth, joints and papers.
 class ReelView : public QWidget {

@@ -3,7 +3,7 @@
 #include <QFormLayout>
 #include <QVBoxLayout>
 
-#include "app/reel/reel_drawings.h"
+#include "app/reel/sample_curve.h"
 #include "app/widgets/dialog_buttons.h"
 #include "app/widgets/theme.h"
 

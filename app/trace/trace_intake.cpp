@@ -1,33 +1,13 @@
 #include "app/trace/trace_intake.h"
 
 #include <QFileInfo>
-#include <QFutureWatcher>
-#include <QtConcurrentRun>
 
 #include "record/rules/trace_naming.h"
 #include "record/rules/which_cable.h"
-#include "result/guarded.h"
 
 namespace clendo {
 
-TraceIntake::TraceIntake(JobSession& session, Ask ask, QObject* parent) : QObject(parent), session_(session), ask_(std::move(ask)) {}
-
-template <class Out, class Work, class Then>
-void TraceIntake::run(Work work, Then then)
-{
-    auto* watcher = new QFutureWatcher<Result<Out>>(this);
-    connect(watcher, &QFutureWatcher<Result<Out>>::finished, this, [this, watcher, then] {
-        watcher->deleteLater();
-        const Result<Out> out = watcher->result();
-        if (out)
-            then(*out);
-        else
-            session_.say(out.error());
-        emit busyChanged(--busy_);
-    });
-    emit busyChanged(++busy_);
-    watcher->setFuture(QtConcurrent::run([work = std::move(work)] { return guarded(work); }));
-}
+TraceIntake::TraceIntake(JobSession& session, Ask ask, QObject* parent) : Intake(session, parent), ask_(std::move(ask)) {}
 
 void TraceIntake::take(const QString& path, const Link& link, const ShotCords& shotWith)
 {
@@ -67,15 +47,7 @@ void TraceIntake::file(const Wanted& wanted, const ReadTrace& read, TraceShot sh
         }
     const Said words = said::traceFiled(shot, read.trace, here ? here->fibre : 0);
     Filing filing{{std::move(shot)}, {read.file}, session_.believedTime(read.trace.takenAt * 1'000'000, wanted.chosen)};
-    emit busyChanged(++busy_);
-    const auto done = [this] { emit busyChanged(--busy_); };
-    session_.file(
-        std::move(filing),
-        [this, done, words] {
-            done();
-            session_.say(words);
-        },
-        nullptr, done);
+    session_.file(std::move(filing), [this, words] { session_.say(words); });
 }
 
 }  // namespace clendo

@@ -1,16 +1,15 @@
 #pragma once
-#include <QObject>
 #include <functional>
 #include <optional>
 
-#include "app/frame/job_session.h"
+#include "app/frame/intake.h"
 #include "app/trace/read_trace.h"
 #include "otdr/trace.h"
 
 namespace clendo {
 
 /// Takes trace files in: reads and analyses on worker threads, files the shot. It belongs to the link that was chosen when it came.
-class TraceIntake : public QObject {
+class TraceIntake : public Intake {
     Q_OBJECT
 public:
     /// Asks a person what a file does not tell; nothing: it is given up.
@@ -24,10 +23,6 @@ public:
     TraceIntake(JobSession& session, Ask ask, QObject* parent = nullptr);
     /// `shotWith`: what is at hand now; the shot says that it was at the link.
     void take(const QString& path, const Link& link, const ShotCords& shotWith = {});
-    [[nodiscard]] int busy() const { return busy_; }
-
-signals:
-    void busyChanged(int traces);
 
 private:
     /// What the reading needs to know of the plan: the session's state may change meanwhile.
@@ -37,14 +32,10 @@ private:
         std::int64_t chosen = 0;
         ShotCords cords;
     };
-    template <class Out, class Work, class Then>
-    void run(Work work, Then then);
     void analyse(const Wanted& wanted, std::shared_ptr<const ReadTrace> read, Direction direction);
     void file(const Wanted& wanted, const ReadTrace& read, TraceShot shot);
 
-    JobSession& session_;
     Ask ask_;
-    int busy_ = 0;
 };
 
 }  // namespace clendo

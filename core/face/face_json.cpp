@@ -58,6 +58,7 @@ json toJson(const face::FaceMeasurement& m, const face::LookVerdict& judged, con
     out["focus"] = located ? json(rounded(m.focus, 2)) : json(nullptr);
     out["blur_um"] = located ? json(rounded(m.blur.value(), 2)) : json(nullptr);
     out["resolves_um"] = located ? json(rounded(face::resolves(m, criteria).value(), 2)) : json(nullptr);
+    out["ferrule_seen"] = m.ferruleSeen ? json(rounded(*m.ferruleSeen, 3)) : json(nullptr);
     out["reasons"] = judged.reasons;
     out["making"] = json::array();
     for (const auto fault : m.making) out["making"].push_back({{"fault", face::name(fault)}, {"means", face::sentenceOf(fault)}});
@@ -98,6 +99,7 @@ json measurementToJson(const face::FaceMeasurement& m)
     if (m.coreInferred) out["core_inferred"] = true;
     if (m.guide != face::Guide::NotSeen) out["guide"] = name(m.guide);
     for (const auto fault : m.making) out["making"].push_back(face::name(fault));
+    if (m.ferruleSeen) out["ferrule_seen"] = rounded(*m.ferruleSeen, 3);
     if (m.offset) out["offset_um"] = rounded(m.offset->value(), 2);
     return out;
 }
@@ -166,6 +168,7 @@ Result<face::FaceMeasurement> measurementFromJson(FlatJson::Value value)
                                      face::MakingFault::RaggedRim, face::MakingFault::Unpolished})
                 if (word == face::name(fault)) m.making.push_back(fault);
     for (const auto f : in.list("findings")) m.findings.push_back(findingFromJson(f, problem));
+    m.ferruleSeen = in.numberOrNothing("ferrule_seen", 0, 1);
     if (const auto offset = in.numberOrNothing("offset_um", 0, 100)) m.offset = Micrometre(*offset);
     if (!problem) problem = in.problem();
     if (problem) return failure(Error::Code::JobDamaged, fmt::format("An entry of the job cannot be read ({}).", *problem));

@@ -1,5 +1,7 @@
 #include "face/face_report.h"
 
+#include <fmt/format.h>
+
 namespace clendo::face {
 
 std::string_view name(RetakeReason reason)
@@ -56,6 +58,12 @@ std::string_view sentenceOf(RetakeReason reason)
         case RetakeReason::TooSmall: return "The picture has too few pixels to show a fibre. Use the scope's full resolution.";
     }
     return "Take the picture again.";
+}
+
+std::string ferruleSeenWords(const FaceMeasurement& m)
+{
+    constexpr double all = 0.995;
+    return m.ferruleSeen && *m.ferruleSeen < all ? fmt::format("{:.0f} % of the ferrule seen", 100 * *m.ferruleSeen) : std::string();
 }
 
 }  // namespace clendo::face

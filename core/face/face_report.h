@@ -43,8 +43,14 @@ struct FaceMeasurement {
     std::vector<MakingFault> making;
     std::optional<Micrometre> offset{};  ///< of the fibre from the middle of its hole, where a crescent beside it shows one
 
+    /// The share of the ferrule, from the glass to twice its diameter, that the picture shows: beyond its frame and its field of view nothing is
+    /// judged. Nothing: the ferrule is not asked, or it was not noted.
+    std::optional<double> ferruleSeen{};
+
     [[nodiscard]] bool usable() const { return retake.empty(); }
 };
+/// "41 % of the ferrule seen"; empty: all of it, not asked, or not noted.
+std::string ferruleSeenWords(const FaceMeasurement& m);
 
 struct MeasureOptions {
     std::optional<Scale> scale;     ///< nothing: from the cladding edge

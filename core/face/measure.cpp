@@ -115,6 +115,7 @@ FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const Mea
     if (m.core && !m.coreInferred) m.coreDiameter = nominalDiameter(*m.core);
     const auto ferrule = [&] { return flattenFerrule(picture, *edge, ppu, looked.field.seen()); };
     const auto pieces = segment(glass, ferrule, {ppu, edge->blur, unjudgedBand(*edge, ppu), edge->circle, judgeFerrule});
+    if (judgeFerrule) m.ferruleSeen = looked.field.shareOfRing({edge->circle.x, edge->circle.y}, r, ferruleReach * r, picture.size());
     m.findings = describe(pieces, *edge, ppu, &glass);
     if (const auto sharpest = sharpestSeen(pieces, ppu)) m.blur = std::min(m.blur, Micrometre(*sharpest));
     m.focus = focusOf(m.blur);

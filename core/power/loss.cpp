@@ -133,7 +133,7 @@ void warnOfLoss(const LossResult& result, const LossTask& task, Warnings& warnin
 
 LossVerdict verdictOf(const LossResult& r)
 {
-    if (!r.worst || !r.limit) return LossVerdict::NotValid;
+    if (!r.founded || !r.worst || !r.limit) return LossVerdict::NotValid;
     return judgeLoss(*r.worst, std::min(r.lossAb.value_or(*r.worst), r.lossBa.value_or(*r.worst)), r.limit->total, r.uncertainty);
 }
 
@@ -180,7 +180,8 @@ LossResult resultAt(Nanometre wavelength, const LossTask& task, const LimitSet& 
     else
         warnings.push_back({std::string(codeName(limit.error().code)), limit.error().message});
     if (out.limit && out.worst) out.margin = out.limit->total - *out.worst;
-    out.verdict = referencedAb && referencedBa && !assumedAb && !assumedBa ? verdictOf(out) : LossVerdict::NotValid;
+    out.founded = referencedAb && referencedBa && !assumedAb && !assumedBa;
+    out.verdict = verdictOf(out);
     return out;
 }
 
@@ -231,13 +232,12 @@ LossVerdict judgeLoss(Decibel loss, Decibel least, Decibel limit, Decibel uncert
 
 LossResult against(LossResult measured, const LinkLoad& load, ReferenceMethod method, const LimitSet& limits)
 {
-    const bool valid = measured.verdict != LossVerdict::NotValid || (measured.worst && !measured.limit);
     measured.doubts = contributions(measured.conditions, limits);
     measured.uncertainty = expanded(measured.doubts, limits);
     const auto limit = budget(load, method, measured.wavelength, limits);
     measured.limit = limit ? std::optional(*limit) : std::nullopt;
     measured.margin = measured.limit && measured.worst ? std::optional(measured.limit->total - *measured.worst) : std::nullopt;
-    measured.verdict = valid ? verdictOf(measured) : LossVerdict::NotValid;
+    measured.verdict = verdictOf(measured);
     return measured;
 }
 

@@ -63,6 +63,7 @@ struct LossResult {
     Decibel uncertainty;                 ///< expanded, as the margin is compared with
     LossConditions conditions{};         ///< on which it depends
     std::vector<Contribution> doubts{};  ///< of which it is made, the largest first
+    bool founded = false;                ///< every reading rests on a reference, and nothing that nobody measured was taken off
     LossVerdict verdict = LossVerdict::NotValid;
 };
 

@@ -10,6 +10,7 @@
 #include "record/journal/time_text.h"
 #include "report/certificate/parts_of_pages.h"
 #include "report/certificate/printed.h"
+#include "report/certificate/statement.h"
 
 namespace clendo {
 namespace {
@@ -42,10 +43,7 @@ public:
         pictures();
         deeds();
         p_.down(3);
-        p_.font(8.5);
-        p_.paragraph(key_ ? fmt::format("Signed with the key {} of {}: signature.json beside this page.", key_->publicKey().spoken(), key_->holder())
-                          : std::string("No key signed this page: whoever has it can change it, and nobody could tell."),
-                     key_ ? soft : ochre);
+        pages::keyWords(p_, key_);
         document.reset();
         return p_.finish();
     }
@@ -140,9 +138,7 @@ Result<PlacedFiles> writeBetweenLooks(const BetweenLooks& between, const JobStat
                             const auto record = toJson(between, state);
                             if (auto ok = out.add(stem + ".json", canonicalJson(record)); !ok) return tl::unexpected(ok.error());
                             if (auto ok = out.add(stem + ".pdf", *pdf); !ok) return tl::unexpected(ok.error());
-                            seal::Statement statement{between.face.text(), job, now, stem + ".json", {}};
-                            for (const auto& [device, head] : state.chainEnds) statement.heads.push_back({device, head.sequence, head.hash});
-                            return statement;
+                            return statementOf(state, between.face.text(), stem + ".json", now);
                         }};
     return placeCertificates({placed}, folder, key);
 }

@@ -34,6 +34,14 @@ std::string footerOf(const json& c, int number)
 
 namespace pages {
 
+void keyWords(Page& page, const seal::SigningKey* key)
+{
+    page.font(8.5);
+    page.paragraph(key ? fmt::format("Signed with the key {} of {}: signature.json beside this page.", key->publicKey().spoken(), key->holder())
+                       : std::string("No key signed this page: whoever has it can change it, and nobody could tell."),
+                   key ? soft : ochre);
+}
+
 void subHeading(Page& page, const std::string& words, double room)
 {
     page.need(room);

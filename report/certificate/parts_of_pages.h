@@ -6,6 +6,7 @@
 #include "report/certificate/pages.h"
 #include "report/certificate/printed.h"
 #include "report/pdf/page.h"
+#include "seal/signing_key.h"
 
 /// The kinds of pages that a certificate has. Each begins where the page is and leaves it behind what it wrote.
 namespace clendo::pages {
@@ -28,6 +29,9 @@ void fibrePage(pdf::Page& page, const nlohmann::json& link, const PrintedLink& p
 
 /// Who signed in the record, when, and whether that still stands; of an overtaken one what differs.
 void signOffWords(pdf::Page& page, const nlohmann::json& signature);
+
+/// Whose key signed the page, in a paragraph; null: nobody's.
+void keyWords(pdf::Page& page, const seal::SigningKey* key);
 
 /// The head of a part of a page, with at least so much room behind it; the next line comes below.
 void subHeading(pdf::Page& page, const std::string& words, double room);

@@ -65,8 +65,8 @@ cairo_status_t append(void* to, const unsigned char* bytes, unsigned int length)
 
 Colour toneOf(std::string_view verdict)
 {
-    if (verdict.starts_with("pass") || verdict == "fit") return deep;
-    if (verdict == "fail" || verdict == "damaged") return wine;
+    if (verdict.starts_with("pass") || verdict == "fit" || verdict == "accept") return deep;
+    if (verdict == "fail" || verdict == "damaged" || verdict == "reject") return wine;
     return ochre;
 }
 

@@ -3,11 +3,13 @@
 #include <algorithm>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
+#include <span>
 #include <vector>
 
 #include "face/even/core_kind.h"
 #include "face/even/light.h"
 #include "face/find/radial_profile.h"
+#include "face/median.h"
 #include "face/noise/jpeg_step.h"
 #include "face/noise/lone_pixels.h"
 #include "face/noise/lost_noise.h"
@@ -23,7 +25,6 @@ constexpr double lostTolerance = 3;
 constexpr double edgeDoubtUm = 0.22;       // how far the background's own edges may be misplaced
 constexpr double ferruleUmPerPixel = 0.7;  // coarse enough to be quick, fine enough for 10 um
 constexpr double lightUm = 15;             // over which the light of a place is averaged
-constexpr double ferruleReach = 2.0;       // cladding radii: zone D ends at 250 um
 
 struct Crop {
     cv::Mat1f grey;
@@ -75,11 +76,10 @@ void weighByLight(Flattened& f, const cv::Mat1f& grey, double sigma)
         for (int x = 0; x < light.cols; ++x)
             if (f.judged(y, x)) all.push_back(light(y, x));
     if (all.empty()) return;
-    const auto middle = all.begin() + static_cast<std::ptrdiff_t>(all.size() / 2);
-    std::nth_element(all.begin(), middle, all.end());
+    const float usual = std::max(1.0F, medianOf(std::span(all)));
     for (int y = 0; y < light.rows; ++y)
         for (int x = 0; x < light.cols; ++x)
-            if (f.judged(y, x)) f.contrast(y, x) *= std::sqrt(std::min(1.0F, light(y, x) / std::max(1.0F, *middle)));
+            if (f.judged(y, x)) f.contrast(y, x) *= std::sqrt(std::min(1.0F, light(y, x) / usual));
 }
 
 }  // namespace

@@ -26,6 +26,9 @@ struct Flattened {
     [[nodiscard]] bool empty() const { return contrast.empty(); }
 };
 
+/// How far the ferrule is judged, in radii of the cladding: zone D ends at 250 um.
+inline constexpr double ferruleReach = 2.0;
+
 /// How wide the band about the edge of the cladding is that neither map judges, pixels: softened by the optics, and filled by the adhesive.
 double unjudgedBand(const CladdingEdge& edge, double pixelsPerMicrometre);
 

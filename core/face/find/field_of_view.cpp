@@ -3,7 +3,10 @@
 #include <algorithm>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
+#include <span>
 #include <vector>
+
+#include "face/median.h"
 
 namespace clendo::face {
 namespace {
@@ -38,10 +41,7 @@ int dimmedBy(const cv::Mat1b& picture, const cv::Mat1b& seen)
             if (const auto ring = static_cast<std::size_t>(away(y, x)); seen(y, x) && ring < rings.size()) rings[ring].push_back(picture(y, x));
     const auto level = [&](int ring) -> double {
         auto& all = rings[static_cast<std::size_t>(ring)];
-        if (all.empty()) return 0;
-        const auto middle = all.begin() + static_cast<std::ptrdiff_t>(all.size() / 2);
-        std::nth_element(all.begin(), middle, all.end());
-        return *middle;
+        return all.empty() ? 0 : medianOf(std::span(all));
     };
     int ring = leastBorder;
     while (ring < mostBorder && level(ring + step) > level(ring) * (1 + stillRising)) ++ring;
@@ -102,6 +102,22 @@ bool FieldOfView::holds(cv::Point2d centre, double radius) const
         if (x < 0 || y < 0 || x >= seen_.cols || y >= seen_.rows || seen_(y, x) == 0) ++missing;
     }
     return missing == 0;
+}
+
+double FieldOfView::shareOfRing(cv::Point2d centre, double from, double to, cv::Size picture) const
+{
+    constexpr int directions = 180, rings = 24;
+    int inside = 0;
+    for (int ring = 0; ring < rings; ++ring) {
+        // each ring of as much area as the next
+        const double share = (ring + 0.5) / rings, radius = std::sqrt(from * from + share * (to * to - from * from));
+        for (int i = 0; i < directions; ++i) {
+            const double angle = 2 * CV_PI * i / directions;
+            const cv::Point at(cvRound(centre.x + radius * std::cos(angle)), cvRound(centre.y + radius * std::sin(angle)));
+            inside += cv::Rect({}, picture).contains(at) && (whole() || seen_(at)) ? 1 : 0;
+        }
+    }
+    return double(inside) / (directions * rings);
 }
 
 cv::Mat1b FieldOfView::goingOn(const cv::Mat1b& picture) const

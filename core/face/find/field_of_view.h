@@ -15,6 +15,8 @@ public:
     [[nodiscard]] bool whole() const { return seen_.empty(); }
     /// Whether all of a circle lies within it.
     [[nodiscard]] bool holds(cv::Point2d centre, double radius) const;
+    /// The share of a ring that lies within it and within a picture of this size.
+    [[nodiscard]] double shareOfRing(cv::Point2d centre, double from, double to, cv::Size picture) const;
     /// 255 where something can be seen, of the picture's size; its border is left out. Empty: everywhere.
     [[nodiscard]] const cv::Mat1b& seen() const { return seen_; }
     /// The picture, outside the field going on as it is within, so that there is no border.

@@ -97,7 +97,7 @@ Advice reelAdvice(const JobState& state, const std::string& name)
         r.actions = {{command::reelPaper, "Write its report"}, {command::reelCuts, "Which reel serves which run"}};
         return r;
     }
-    if (s.asksForSample && !s.drawn) {
+    if (s.asksForSample && !s.filed->sampled) {
         r.headline = "Draw the fibres that are tested";
         r.sentence = fmt::format("The job tests a sample of the {} fibres. Which ones is drawn at random, so that nobody picks the good ones.",
                                  delivery.fibres);

@@ -97,7 +97,12 @@ std::string ReelSampled::sentence(const JobState&) const
                        level, aql, seed, sample.plan.reject);
 }
 
-void ReelSampled::apply(FactEffects& effects, const EntryHead& entry) const { reelOf(effects, reel).sampled = {*this, entry.hash, entry.at()}; }
+void ReelSampled::apply(FactEffects& effects, const EntryHead& entry) const
+{
+    ReelState& state = reelOf(effects, reel);
+    state.sampled = {*this, entry.hash, entry.at()};
+    ++state.draws;
+}
 
 json ReelJointMade::body() const { return {{"reel", reel}, {"fibre", fibre}, {"kind", kind}, {"part", part}, {"done", done}, {"left", left}}; }
 

@@ -18,14 +18,19 @@ bool sameWavelengths(Nanometre a, Nanometre b) { return std::abs((a - b).value()
 
 reel::ReelShot shotOf(const ReelTraced& traced) { return {traced.fibre, traced.wavelength, traced.spacing, traced.launch, traced.found}; }
 
+/// The order of countingShots().
+struct OfFibre {
+    bool operator()(const Filed<ReelTraced>* shot, int fibre) const { return shot->what.fibre < fibre; }
+    bool operator()(int fibre, const Filed<ReelTraced>* shot) const { return fibre < shot->what.fibre; }
+};
+
 /// Whether a fibre was tested at every wavelength at which something was ordered; at any where nothing was.
 bool testedAtAll(const reel::Delivery& delivery, const std::vector<const Filed<ReelTraced>*>& shots, const std::set<int>& tested, int fibre)
 {
     if (!tested.contains(fibre)) return false;
     return std::all_of(delivery.allowed.begin(), delivery.allowed.end(), [&](const auto& ordered) {
-        return std::any_of(shots.begin(), shots.end(), [&](const auto* shot) {
-            return shot->what.fibre == fibre && sameWavelengths(shot->what.wavelength, Nanometre(ordered.first));
-        });
+        const auto [from, to] = std::equal_range(shots.begin(), shots.end(), fibre, OfFibre());
+        return std::any_of(from, to, [&](const auto* shot) { return sameWavelengths(shot->what.wavelength, Nanometre(ordered.first)); });
     });
 }
 
@@ -43,16 +48,14 @@ bool names(const Fact& fact, const std::string& cord)
 
 std::vector<const Filed<ReelTraced>*> countingShots(const ReelState& reel)
 {
-    std::vector<const Filed<ReelTraced>*> out;
+    std::map<int, std::vector<const Filed<ReelTraced>*>> byFibre;
     for (const auto& shot : reel.shots) {
-        const auto before = std::find_if(out.begin(), out.end(), [&](const auto* o) {
-            return o->what.fibre == shot.what.fibre && sameWavelengths(o->what.wavelength, shot.what.wavelength);
-        });
-        if (before == out.end())
-            out.push_back(&shot);
-        else
-            *before = &shot;
+        auto& of = byFibre[shot.what.fibre];
+        std::erase_if(of, [&](const auto* before) { return sameWavelengths(before->what.wavelength, shot.what.wavelength); });
+        of.push_back(&shot);
     }
+    std::vector<const Filed<ReelTraced>*> out;
+    for (const auto& [fibre, shots] : byFibre) out.insert(out.end(), shots.begin(), shots.end());
     return out;
 }
 
@@ -67,7 +70,6 @@ ReelStanding standingOf(const JobState& state, const std::string& name)
     if (filed.delivered) delivery = filed.delivered->what.delivery;
     const std::string_view asked = state.policy("reel");
     out.asksForSample = asked == "sample" && delivery.fibres > 1;
-    out.drawn = filed.sampled.has_value();
     const auto sample = asked == "sample" && filed.sampled ? std::optional(filed.sampled->what.sample) : std::nullopt;
     const auto counting = countingShots(filed);
     std::vector<reel::ReelShot> shots;
@@ -153,30 +155,6 @@ CordHistory historyOf(const JobState& state, std::span<const Entry> journal, con
         for (const auto& [what, proof] : item->second.proofs)
             if (proof.good) out.provenAt = std::max(out.provenAt, proof.at);
     return out;
-}
-
-std::optional<int> fibreOfReelTrace(const otdr::Trace& trace, const std::string& file, const std::string& reel, int fibres)
-{
-    const auto numberIn = [fibres](std::string_view text) -> std::optional<int> {
-        for (std::size_t i = 0; i < text.size();) {
-            std::size_t end = i;
-            while (end < text.size() && text[end] >= '0' && text[end] <= '9') ++end;
-            constexpr std::size_t longest = 5;
-            if (end > i && end - i <= longest)
-                if (const int n = std::stoi(std::string(text.substr(i, end - i))); n >= 1 && n <= fibres) return n;
-            i = std::max(end, i + 1);
-        }
-        return std::nullopt;
-    };
-    const bool plain = !trace.fibre.empty() && trace.fibre.find_first_not_of("0123456789 ") == std::string::npos;
-    if (plain)
-        if (const auto said = numberIn(trace.fibre)) return said;
-    std::string name = file;
-    for (auto at = name.find(reel); !reel.empty() && at != std::string::npos; at = name.find(reel)) name.erase(at, reel.size());
-    for (const std::string& wavelength :
-         {fmt::format("{:.0f}", trace.wavelength.value()), fmt::format("{:.0f}", std::round(trace.wavelength.value() / 10) * 10)})
-        if (const auto at = name.find(wavelength); at != std::string::npos) name.erase(at, wavelength.size());
-    return numberIn(name);
 }
 
 int usesOf(const JobState& state, const std::string& part)

@@ -3,7 +3,6 @@
 #include <string>
 #include <vector>
 
-#include "otdr/trace.h"
 #include "record/state/state.h"
 #include "reel/temporary_joint.h"
 
@@ -18,7 +17,7 @@ struct ReelStanding {
     std::vector<int> open;                                      ///< of these, not tested at every wavelength that was ordered
     std::optional<reel::JointReading> last;                     ///< what the last shot speaks of
     bool decisionOvertaken = false;                             ///< something was shot since it was decided
-    bool drawn = false, asksForSample = false;                  ///< a sample was drawn; the job wants one
+    bool asksForSample = false;                                 ///< the job wants one
     reel::ReelVerdict proposed = reel::ReelVerdict::NotJudged;  ///< of what was tested; nothing as long as fibres are open and none rejects it
     reel::ReelVerdict verdict = reel::ReelVerdict::NotJudged;   ///< as it was decided, else as it is proposed
     [[nodiscard]] bool decided() const { return filed && filed->decided && !decisionOvertaken; }
@@ -26,7 +25,7 @@ struct ReelStanding {
 /// An empty one where there is no reel of that name.
 ReelStanding standingOf(const JobState& state, const std::string& reel);
 
-/// The shots that count: the last one of each fibre and wavelength.
+/// The shots that count: the last one of each fibre and wavelength, fibre by fibre.
 std::vector<const Filed<ReelTraced>*> countingShots(const ReelState& reel);
 
 /// Reels that may be cut, with their measured lengths: those that nobody rejected and of which a length is known; uncertain lengths count for as much
@@ -45,10 +44,6 @@ struct CordHistory {
     [[nodiscard]] std::string sentence(const std::string& cord) const;
 };
 CordHistory historyOf(const JobState& state, std::span<const Entry> journal, const std::string& cord);
-
-/// The fibre of a trace of a reel: as its header says it, else the first number in the file's name, the reel's own name and wavelengths left out,
-/// that can be one. Nothing: neither says it.
-std::optional<int> fibreOfReelTrace(const otdr::Trace& trace, const std::string& file, const std::string& reel, int fibres);
 
 /// How often a part of a joint was used so far.
 int usesOf(const JobState& state, const std::string& part);

@@ -159,13 +159,12 @@ std::optional<Direction> byHeader(const otdr::Trace& trace, const std::string& p
     return std::nullopt;
 }
 
-/// The fibre that a header's text names: "7", "007", or the id of one of the cable's.
-std::optional<int> fibreOf(const std::string& text, const CablePlan& cable)
+/// The fibre that a header's text names: "7", "007", or with the cable before it: "VP-04/7".
+std::optional<int> fibreOf(std::string_view text, std::string_view cable)
 {
-    std::string_view rest(text);
-    if (rest.size() > cable.id.size() && sameText(rest.substr(0, cable.id.size()), cable.id) && rest[cable.id.size()] == '/')
-        rest.remove_prefix(cable.id.size() + 1);
-    return wholeNumber(rest);
+    if (text.size() > cable.size() && sameText(text.substr(0, cable.size()), cable) && text[cable.size()] == '/')
+        text.remove_prefix(cable.size() + 1);
+    return wholeNumber(text);
 }
 
 }  // namespace
@@ -241,7 +240,7 @@ TracePlace placeOf(const JobPlan& plan, const otdr::Trace& header, const std::op
         doubt("Neither the file nor its name says which cable.");
         return out;
     }
-    const auto fibreInHeader = fibreOf(header.fibre, *cable);
+    const auto fibreInHeader = fibreOf(header.fibre, cable->id);
     const auto fibreInName = name ? name->fibre : std::nullopt;
     const auto fibre = fibreInHeader ? fibreInHeader : fibreInName;
     if (fibreInHeader && fibreInName && *fibreInHeader != *fibreInName)
@@ -287,6 +286,17 @@ std::optional<Direction> shotFrom(const otdr::Trace& trace, const std::string& f
         word.clear();
     }
     return out;
+}
+
+std::optional<int> fibreOnReel(const otdr::Trace& header, std::string_view stem, std::string_view reel, int fibres)
+{
+    const auto onIt = [fibres](std::optional<int> fibre) { return fibre && *fibre >= 1 && *fibre <= fibres; };
+    if (const auto said = fibreOf(header.fibre, reel); onIt(said)) return said;
+    if (sameText(stem, reel)) return std::nullopt;  // the number in it is the reel's own
+    for (const auto& pattern : usualPatterns())
+        if (const auto fields = readName(pattern, stem); fields && onIt(fields->fibre) && (!fields->cable || sameText(*fields->cable, reel)))
+            return fields->fibre;
+    return std::nullopt;
 }
 
 }  // namespace clendo

@@ -36,4 +36,8 @@ TracePlace placeOf(const JobPlan& plan, const otdr::Trace& header, const std::op
 /// From which end a trace was shot: by the places in its header, else by "ab" or "ba" as a word of its file's name; nothing where neither tells it.
 std::optional<Direction> shotFrom(const otdr::Trace& trace, const std::string& fileName, const std::string& placeA, const std::string& placeB);
 
+/// The fibre of a trace of a reel of so many: as its header says it, else its name (without its suffix) by the usual patterns, the reel in the place
+/// of the cable. Nothing: neither says one that the reel has.
+std::optional<int> fibreOnReel(const otdr::Trace& header, std::string_view stem, std::string_view reel, int fibres);
+
 }  // namespace clendo

@@ -169,6 +169,7 @@ struct CordLoss {
 struct ReelState {
     std::optional<Filed<ReelDelivered>> delivered;  ///< nothing: it is only named
     std::optional<Filed<ReelSampled>> sampled;
+    int draws = 0;  ///< how often a sample was drawn: the last one counts
     std::vector<Filed<ReelJointMade>> joints;
     std::vector<Filed<ReelTraced>> shots;
     std::vector<Filed<ReelPictured>> pictures;
