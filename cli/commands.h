@@ -15,6 +15,7 @@ struct Outcome {
 
 // Each adds its subcommand to the program; it runs when chosen and sets the outcome.
 void addFaceCommand(CLI::App& program, Outcome& outcome);
+void addMatchCommand(CLI::App& program, Outcome& outcome);
 void addPowerCommands(CLI::App& program, Outcome& outcome);  // loss, polarity and budget
 void addCertificateCommand(CLI::App& program, Outcome& outcome);
 void addTraceCommands(CLI::App& program, Outcome& outcome);  // trace and bidir

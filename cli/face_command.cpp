@@ -3,7 +3,6 @@
 #include <QCoreApplication>
 #include <algorithm>
 #include <atomic>
-#include <charconv>
 #include <chrono>
 #include <cmath>
 #include <condition_variable>
@@ -15,34 +14,23 @@
 
 #include "batch/sheet.h"
 #include "cli/commands.h"
+#include "cli/face_options.h"
+#include "face/combine/combine_frames.h"
 #include "face/face_json.h"
 #include "files/files.h"
-#include "pictures/decode.h"
 #include "result/guarded.h"
 
 namespace clendo::cli {
 namespace {
 
 struct FaceArguments {
-    std::string className = "sm-upc", edition = "2015", fibres;
-    double scale = 0, cladding = 125;
+    FaceOptions face;
+    std::string edition = "2015";
+    bool combine = false;
     unsigned jobs = 1;
     std::string csv;
     std::vector<std::string> images;
 };
-
-/// A range that is no number's: every comparison with NaN is false, and so it would pass.
-CLI::Validator finiteIn(double low, double high)
-{
-    return CLI::Validator(
-        [low, high](const std::string& text) {
-            double value = 0;
-            const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-            const bool good = error == std::errc{} && end == text.data() + text.size() && value >= low && value <= high;
-            return good ? std::string() : fmt::format("a number from {} to {}", low, high);
-        },
-        fmt::format("{}..{}", low, high));
-}
 
 /// Whether two paths lead to the same file, however they are written.
 bool isInput(const std::string& path, const std::vector<std::string>& inputs)
@@ -66,34 +54,82 @@ Judged failed(const std::string& image, const Error& error)
     return out;
 }
 
-Judged judgeImage(const std::string& image, const FaceArguments& arguments, const Criteria& criteria, const FaceClass& faceClass)
-{
-    nlohmann::json out{{"image", image}};
-    SheetRow row{image, cordOfFile(image), {}, {}};
-    const auto picture = readFile(image).and_then([&](const std::string& bytes) { return decodePicture(bytes, image); });
-    if (!picture) return failed(image, picture.error());
-    face::MeasureOptions options;
-    if (arguments.scale > 0) options.scale = Scale(arguments.scale);
-    options.cladding = Micrometre(arguments.cladding);
-    if (arguments.jobs > 1) options.cores = 1;  // the pictures are judged side by side
-    if (arguments.fibres == "auto" || (arguments.fibres.empty() && faceClass.rectangular))
-        options.fibres.reset();
-    else if (!arguments.fibres.empty())
-        options.fibres = std::stoi(arguments.fibres);
-    const auto start = std::chrono::steady_clock::now();
-    out["width_px"] = picture->width;
-    out["height_px"] = picture->height;
-    out["faces"] = nlohmann::json::array();
-    for (const auto& face : face::measure(*picture, options)) {
-        auto judged = face::judgeLook(face, faceClass, criteria);
-        out["faces"].push_back(clendo::toJson(face, judged, faceClass, criteria));
-        row.faces.push_back({face, std::move(judged)});
+/// What a picture shows, judged.
+class Judging {
+public:
+    Judging(const FaceArguments& arguments, const Criteria& criteria, const FaceClass& faceClass)
+        : options_(arguments.face.measuring(faceClass)), criteria_(criteria), class_(faceClass)
+    {
+        if (arguments.jobs > 1) options_.cores = 1;  // the pictures are judged side by side
     }
-    out["elapsed_ms"] = rounded(std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count(), 1);
-    out["criteria"] = {
-        {"name", criteria.name}, {"version", criteria.version}, {"class", faceClass.name}, {"sha256", criteria.hash}, {"checked", criteria.checked}};
-    return {std::move(out), std::move(row)};
-}
+
+    [[nodiscard]] Judged image(const std::string& file) const
+    {
+        const auto picture = readPicture(file);
+        if (!picture) return failed(file, picture.error());
+        return judged(file, *picture, std::chrono::steady_clock::now(), nlohmann::json::object());
+    }
+
+    /// All files are frames of one face: one answer, in the name of the first.
+    [[nodiscard]] Judged combined(const std::vector<std::string>& files) const
+    {
+        std::vector<face::Picture> frames;
+        std::vector<std::size_t> places;  // of the frames among the files
+        nlohmann::json unread = nlohmann::json::array();
+        for (std::size_t i = 0; i < files.size(); ++i) {
+            auto picture = readPicture(files[i]);
+            if (!picture) {
+                unread.push_back({{"image", files[i]}, {"error", toJson(picture.error())}});
+                if (i == 0 && files.size() == 1) return failed(files[i], picture.error());
+                continue;
+            }
+            frames.push_back(std::move(*picture));
+            places.push_back(i);
+        }
+        const auto start = std::chrono::steady_clock::now();
+        nlohmann::json more{{"frames", files.size()}, {"frames_used", 0}};
+        if (!unread.empty()) more["unread"] = unread;
+        if (frames.empty()) {
+            Judged out = failed(files.front(), Error{Error::Code::FileUnreadable, "None of the frames can be read."});
+            out.line.update(more);
+            return out;
+        }
+        const auto together = face::combineFrames(frames, options_);
+        if (together) {
+            more["frames_used"] = together->used.size();
+            more["laid_over"] = files[places[together->used.front()]];
+            more["best_frame"] = files[places[together->best]];
+        }
+        Judged out = judged(files.front(), together ? together->picture : frames.front(), start, more);
+        if (!unread.empty()) out.row.error = Error{Error::Code::FileUnreadable, "Some of the frames cannot be read."};
+        return out;
+    }
+
+private:
+    [[nodiscard]] Judged judged(const std::string& file, const face::Picture& picture, std::chrono::steady_clock::time_point start,
+                                const nlohmann::json& more) const
+    {
+        nlohmann::json out{{"image", file}, {"width_px", picture.width}, {"height_px", picture.height}, {"faces", nlohmann::json::array()}};
+        SheetRow row{file, cordOfFile(file), {}, {}};
+        for (const auto& face : face::measure(picture, options_)) {
+            auto one = face::judgeLook(face, class_, criteria_);
+            out["faces"].push_back(clendo::toJson(face, one, class_, criteria_));
+            row.faces.push_back({face, std::move(one)});
+        }
+        out["elapsed_ms"] = rounded(std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count(), 1);
+        out["criteria"] = {{"name", criteria_.name},
+                           {"version", criteria_.version},
+                           {"class", class_.name},
+                           {"sha256", criteria_.hash},
+                           {"checked", criteria_.checked}};
+        out.update(more);
+        return {std::move(out), std::move(row)};
+    }
+
+    face::MeasureOptions options_;
+    const Criteria& criteria_;
+    const FaceClass& class_;
+};
 
 void run(const FaceArguments& arguments, Outcome& outcome)
 {
@@ -103,7 +139,7 @@ void run(const FaceArguments& arguments, Outcome& outcome)
         return;
     }
     const auto criteria = loadCriteria(arguments.edition, dataFolder());
-    const auto faceClass = criteria.and_then([&](const Criteria& p) { return p.find(arguments.className); });
+    const auto faceClass = criteria.and_then([&](const Criteria& p) { return p.find(arguments.face.className); });
     if (!faceClass) {
         std::cerr << faceClass.error().message << "\n";
         outcome.status = 2;
@@ -115,7 +151,8 @@ void run(const FaceArguments& arguments, Outcome& outcome)
     char* argv[] = {name, nullptr};
     const QCoreApplication application(count, argv);
     // pictures are judged by several threads and printed in their order, as soon as all before them are
-    std::vector<std::optional<Judged>> done(arguments.images.size());
+    const Judging judging(arguments, *criteria, *faceClass);
+    std::vector<std::optional<Judged>> done(arguments.combine ? 1 : arguments.images.size());
     std::mutex mutex;
     std::condition_variable ready;
     std::atomic<std::size_t> next = 0;
@@ -124,7 +161,7 @@ void run(const FaceArguments& arguments, Outcome& outcome)
         threads.emplace_back([&] {
             for (std::size_t i = next++; i < done.size(); i = next++) {
                 const std::string& image = arguments.images[i];
-                auto judged = guardedResult([&] { return judgeImage(image, arguments, *criteria, *faceClass); });
+                auto judged = guardedResult([&] { return arguments.combine ? judging.combined(arguments.images) : judging.image(image); });
                 if (!judged) judged = failed(image, judged.error());
                 const std::lock_guard lock(mutex);
                 done[i] = std::move(*judged);
@@ -154,11 +191,10 @@ void addFaceCommand(CLI::App& program, Outcome& outcome)
 {
     auto arguments = std::make_shared<FaceArguments>();
     auto* command = program.add_subcommand("face", "Judge pictures of end faces");
-    command->add_option("--class", arguments->className, "sm-upc, sm-apc, sm-pc, mm-pc, sm-multi, sm-multi-apc, mm-multi");
+    addFaceOptions(*command, arguments->face);
     command->add_option("--edition", arguments->edition, "2009, 2015, pristine or the path of a criteria file");
-    command->add_option("--um-per-px", arguments->scale, "scale of a calibrated scope")->check(finiteIn(0.01, 20.0));
-    command->add_option("--cladding-um", arguments->cladding, "nominal cladding diameter")->check(finiteIn(20.0, 1000.0));
-    command->add_option("--fibers", arguments->fibres, "how many fibres the picture shows, or auto")
+    command->add_option("--um-per-px", arguments->face.scale, "scale of a calibrated scope")->check(finiteIn(0.01, 20.0));
+    command->add_option("--fibers", arguments->face.fibres, "how many fibres the picture shows, or auto")
         ->check(CLI::Validator(
             [](const std::string& text) {
                 const bool number =
@@ -166,6 +202,7 @@ void addFaceCommand(CLI::App& program, Outcome& outcome)
                 return text == "auto" || number ? std::string() : std::string("a number from 1, or auto");
             },
             "N|auto"));
+    command->add_flag("--combine", arguments->combine, "the pictures are frames of one face, held by hand: they are combined to one");
     command->add_option("--jobs", arguments->jobs, "how many pictures are judged at the same time")->check(CLI::Range(1, 256));
     command->add_option("--csv", arguments->csv, "also write a sheet, worst first");
     command->add_option("images", arguments->images, "PNG, JPEG, TIFF or BMP files")->required();

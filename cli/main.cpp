@@ -29,6 +29,7 @@ int main(int argc, char** argv)
     program.require_subcommand(1);
     Outcome outcome;
     addFaceCommand(program, outcome);
+    addMatchCommand(program, outcome);
     addPowerCommands(program, outcome);
     addTraceCommands(program, outcome);
     addReelCommands(program, outcome);

@@ -129,6 +129,14 @@ const LiveLook* LiveScope::sharpest() const
     return best;
 }
 
+std::vector<Frame> LiveScope::usableFrames() const
+{
+    std::vector<Frame> out;
+    for (const auto& look : recent_)
+        if (look.usable() && now() - look.at < captureFrom * 2) out.push_back(look.frame);
+    return out;
+}
+
 face::FocusAdvice LiveScope::advice() const
 {
     const std::vector<face::FocusSample> samples(samples_.begin(), samples_.end());

@@ -38,6 +38,8 @@ public:
 
     /// The sharpest usable look of the last second; nothing where none was.
     [[nodiscard]] const LiveLook* sharpest() const;
+    /// The frames of usable looks of the last second, the oldest first: those from which a capture is combined.
+    [[nodiscard]] std::vector<Frame> usableFrames() const;
     /// No frame has come for a while.
     [[nodiscard]] bool silent() const { return silent_; }
     [[nodiscard]] face::FocusAdvice advice() const;

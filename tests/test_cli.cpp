@@ -112,6 +112,34 @@ private slots:
         QVERIFY(clendo::writeFile(plan.toStdString(), "{}"));
         QCOMPARE(run({"trace", "--plan", plan, shot}).status, 1);
     }
+    void framesOfOneFaceAreOneAnswer()
+    {
+        const Run r = run({"face", "--combine", face("passes-dusty.jpg"), face("passes-dusty.jpg"), face("passes-dusty.jpg")});
+        QCOMPARE(r.status, 0);
+        QCOMPARE(r.lines.size(), std::size_t{1});
+        const json& line = r.lines[0];
+        QVERIFY(line["frames"] == 3 && line["frames_used"] == 3 && line["faces"].size() == 1 && line["faces"][0]["verdict"] == "pass");
+        // a frame that cannot be read is said, the others are judged
+        const Run gone = run({"face", "--combine", face("passes-dusty.jpg"), "/no/such.png"});
+        QVERIFY(gone.status == 1 && gone.lines.size() == 1);
+        QVERIFY(gone.lines[0]["frames"] == 2 && gone.lines[0]["frames_used"] == 1 && gone.lines[0]["unread"].size() == 1);
+        const Run none = run({"face", "--combine", "/no/such.png", "/nor/this.png"});
+        QVERIFY(none.status == 1 && none.lines[0]["error"]["code"] == "file_unreadable" && none.lines[0]["frames_used"] == 0);
+    }
+    void facesAreHeldAgainstEachOther()
+    {
+        const Run r =
+            run({"match", face("passes-dusty.jpg"), face("passes-dusty.jpg"), face("passes-colour.jpg"), "/no/such.png", trace("example.sor")});
+        QCOMPARE(r.status, 1);
+        QCOMPARE(r.lines.size(), std::size_t{4});
+        for (std::size_t i = 0; i < 2; ++i)
+            for (const char* key : {"image", "against", "answer", "score", "false_match_rate", "turn_deg", "marks_used"})
+                QVERIFY2(r.lines[i].contains(key), key);
+        QVERIFY(r.lines[0]["answer"] == "same" && r.lines[0]["turn_deg"] == 0);
+        QVERIFY(r.lines[1]["answer"] != "same" && r.lines[1]["turn_deg"].is_null());
+        QCOMPARE(r.lines[2]["error"]["code"], "file_unreadable");
+        QVERIFY(r.lines[3].contains("error"));
+    }
     void bothWays()
     {
         QTemporaryDir dir;
@@ -304,6 +332,8 @@ private slots:
         QTest::addColumn<QStringList>("arguments");
         QTest::newRow("nothing") << QStringList{};
         QTest::newRow("unknown command") << QStringList{"dance"};
+        QTest::newRow("match without another") << QStringList{"match", face("passes-dusty.jpg")};
+        QTest::newRow("match, unknown class") << QStringList{"match", "--class", "sm-xyz", face("passes-dusty.jpg"), face("passes-dusty.jpg")};
         QTest::newRow("face without a picture") << QStringList{"face"};
         QTest::newRow("unknown class") << QStringList{"face", "--class", "sm-xyz", face("passes-dusty.jpg")};
         QTest::newRow("unknown edition") << QStringList{"face", "--edition", "1999", face("passes-dusty.jpg")};

@@ -93,6 +93,32 @@ private slots:
         QVERIFY2(seen <= ringWithin(radius, off) && seen >= ringWithin(radius - 45, off), qPrintable(QString::number(seen)));
         for (const auto& f : through.front().findings) QVERIFY2(f.size < Micrometre(10), qPrintable(QString::number(f.size.value())));
     }
+    void aBorderThatOnlyDimsTheGlassCutsNothingOff()
+    {
+        const auto through = measure(throughWindow(cleanFace(), 150, 8, 4, {16, 0}), {}).front();
+        QVERIFY2(through.usable(), through.usable() ? "" : name(through.retake.front()).data());
+        for (const auto& f : through.findings) QVERIFY2(f.nearest > Micrometre(57), qPrintable(QString::number(f.size.value())));
+    }
+    void darkGlassIsNoEvidence_data()
+    {
+        QTest::addColumn<double>("least");  // light at the left edge of the glass over that at its right
+        QTest::addColumn<bool>("judged");
+        QTest::newRow("even") << 1.0 << true;
+        QTest::newRow("uneven") << 0.65 << true;
+        QTest::newRow("dark on one side") << 0.25 << false;
+    }
+    void darkGlassIsNoEvidence()
+    {
+        QFETCH(const double, least);
+        QFETCH(const bool, judged);
+        Picture picture = cleanFace();
+        cv::Mat1b p = matOf(picture);
+        for (int y = 0; y < p.rows; ++y)
+            for (int x = 0; x < p.cols; ++x) p(y, x) = cv::saturate_cast<std::uint8_t>(p(y, x) * std::pow(least, std::max(0.0, (514 - x) / 228.0)));
+        const auto m = measure(picture, {}).front();
+        QCOMPARE(m.usable(), judged);
+        if (!judged) QCOMPARE(QString::fromUtf8(name(m.retake.front()).data()), QString::fromUtf8(name(RetakeReason::TooDark).data()));
+    }
     void barsAreNone()
     {
         Picture picture = cleanFace();
@@ -152,7 +178,9 @@ private slots:
         const cv::Mat1b on = field.goingOn(p);
         for (int x = 1; x < p.cols; ++x) {
             if (field.seen()(300, x)) QCOMPARE(on(300, x), p(300, x));
-            if (!field.seen()(300, x) && !field.seen()(300, x - 1)) QVERIFY(std::abs(int(on(300, x)) - int(on(300, x - 1))) < 12);
+            if (!field.seen()(300, x) && !field.seen()(300, x - 1))
+                QVERIFY2(std::abs(int(on(300, x)) - int(on(300, x - 1))) < 24,
+                         qPrintable(QString("%1: %2 %3").arg(x).arg(on(300, x - 1)).arg(on(300, x))));
         }
         QVERIFY(on(5, 5) > 40);  // not black
     }

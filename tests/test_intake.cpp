@@ -10,6 +10,8 @@
 #include "app/widgets/live_picture.h"
 #include "demo/demo_job.h"
 #include "files/files.h"
+#include "modules/vision.h"
+#include "pictures/decode.h"
 #include "window_driver.h"
 
 using namespace clendo;
@@ -44,9 +46,16 @@ private slots:
         for (int i = 0; i < 6; ++i) d.key(Qt::Key_Period);
         if (!QTest::qWaitFor([&] { return w.deskOf<LookDesk>().live().scope()->sharpest() != nullptr; }, 4000))
             for (int i = 0; i < 12; ++i) d.key(Qt::Key_Comma);
-        QTRY_VERIFY_WITH_TIMEOUT(w.deskOf<LookDesk>().live().scope()->sharpest(), 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(w.deskOf<LookDesk>().live().scope()->usableFrames().size() >= 4, 10000);
         d.key(Qt::Key_P);
-        QTRY_COMPARE(w.session()->state().face(face).looks.size(), std::size_t(1));
+        QTRY_COMPARE_WITH_TIMEOUT(w.session()->state().face(face).looks.size(), std::size_t(1), 20000);
+        const FaceSeen seen = w.session()->state().face(face).looks[0].seen;
+        QVERIFY(seen.frames && seen.frames->used >= 3 && seen.frames->used <= seen.frames->taken && seen.frames->best != seen.picture);
+        QVERIFY(w.session()->service().evidence(seen.frames->best).get());  // its best single frame is kept beside it
+        const auto& entry = *std::find_if(w.session()->entries().begin(), w.session()->entries().end(),
+                                          [&](const Entry& e) { return evidenceOf(e.fact) == seen.picture; });
+        QVERIFY(
+            sentenceOf(entry.fact, w.session()->state()).ends_with(QStringLiteral("combined from %1 frames").arg(seen.frames->used).toStdString()));
         QVERIFY(!w.deskOf<LookDesk>().live().running());  // frozen: what is seen is what was filed
         QVERIFY(picture->accessibleName().isEmpty());
         QVERIFY(w.session()->state().face(face).lastJudged());
@@ -55,6 +64,27 @@ private slots:
         QVERIFY(w.deskOf<LookDesk>().live().running());
         d.key(Qt::Key_2);  // nobody sees it there
         QVERIFY(!w.deskOf<LookDesk>().live().running());
+    }
+    void aWrongFaceIsPointedOut()
+    {
+        MainWindow w;
+        QVERIFY(opened(w, demo_.job));
+        WindowDriver d(w);
+        const FaceId pitted{"VP-04/8", End::A, Side::Port};
+        const auto look = [&](const FaceId& of, const FaceId& as, int cleanings) {
+            QTemporaryDir dir;
+            const QString file = dir.filePath("look.png");
+            QVERIFY(writeFile(file.toStdString(), encodePng(vision()->simulatedPicture(of, cleanings))));
+            w.choose(as);
+            const std::size_t before = w.session()->state().face(as).looks.size();
+            w.deskOf<LookDesk>().take(file);
+            QTRY_COMPARE_WITH_TIMEOUT(w.session()->state().face(as).looks.size(), before + 1, 20000);
+        };
+        look(pitted, pitted, 5);
+        w.session()->workers().waitForDone();
+        look(pitted, FaceId{"VP-04/5", End::A, Side::Port}, 6);  // another picture of the same face
+        QTRY_VERIFY2_WITH_TIMEOUT(d.said().contains("This looks like"), qPrintable(d.said()), 20000);
+        QVERIFY2(d.said().contains("port 8") || d.said().contains("VP-04-8"), qPrintable(d.said()));
     }
     void onePictureJudgesAWholeFerrule()
     {

@@ -111,6 +111,7 @@ private slots:
         QTest::newRow("wide and long") << 60.0 << 4.5 << true;
         QTest::newRow("short") << 6.0 << 1.0 << true;
         QTest::newRow("too short to be a line") << 3.0 << 1.5 << false;
+        QTest::newRow("a flake, not a scratch") << 11.9 << 3.4 << false;
         QTest::newRow("a smear, not a scratch") << 40.0 << 9.0 << false;
     }
     void aStraightLineIsAScratch()

@@ -10,6 +10,8 @@ std::unique_ptr<OpenJob> openJobOf(std::unique_ptr<JobSession> session, QWidget*
 {
     auto out = std::make_unique<OpenJob>();
     out->pictures = std::make_unique<PictureIntake>(*session);
+    out->memory = std::make_unique<FaceMemory>(*session);
+    QObject::connect(out->pictures.get(), &PictureIntake::filed, out->memory.get(), &FaceMemory::seen);
     TraceIntake::Ask ask;
     ask.direction = [parent](const QString& file, const QString& placeA, const QString& placeB) -> std::optional<Direction> {
         const QStringList answers{QObject::tr("A to B: the instrument stood at %1").arg(placeA),

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "app/frame/job_session.h"
+#include "app/look/face_memory.h"
 #include "app/look/picture_intake.h"
 #include "app/reel/reel_intake.h"
 #include "app/trace/trace_intake.h"
@@ -14,6 +15,7 @@ namespace clendo {
 struct OpenJob {
     std::unique_ptr<JobSession> session;
     std::unique_ptr<PictureIntake> pictures;
+    std::unique_ptr<FaceMemory> memory;
     std::unique_ptr<TraceIntake> traces;
     std::unique_ptr<ReelIntake> reels;
 

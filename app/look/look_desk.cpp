@@ -109,7 +109,7 @@ void LookDesk::takePicture()
     frame_.showDesk(id());
     if (live_->running()) {
         const auto best = live_->capture();
-        return best ? frame_.job()->pictures->takeFrame(best->frame, best->faces, frame_.chosen()) : frame_.say(best.error());
+        return best ? frame_.job()->pictures->takeFrames(best->best, best->frames, frame_.chosen()) : frame_.say(best.error());
     }
     if (!save_) return openPicture();
     // the scope saves into the watched folder; the folder does the rest

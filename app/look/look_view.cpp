@@ -78,6 +78,7 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
             words += (m.coreInferred ? tr(" · no multimode core shows, so %1") : tr(" · core %1"))
                          .arg(QString::fromUtf8(core.data(), static_cast<qsizetype>(core.size())));
         }
+        if (const auto& frames = last.seen.frames) words += tr(" · combined from %1 frames").arg(frames->used);
         if (const auto seen = face::ferruleSeenWords(m); !seen.empty()) words += QStringLiteral(" · ") + QString::fromStdString(seen);
         picture_->show(session.evidence().picture(last.seen.picture), &last, faceClass, words);
     }

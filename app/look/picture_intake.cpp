@@ -45,23 +45,33 @@ void PictureIntake::file(const FaceId& face, TakenPicture picture, std::int64_t 
     const std::int64_t happened = session_.believedTime(picture.at, otherwise);
     const auto twice = std::make_shared<Said>();
     const auto taken = std::make_shared<TakenPicture>(std::move(picture));
+    const auto seenFaces = std::make_shared<std::vector<std::pair<FaceId, std::string>>>();
     const auto looks = [=, key = key_](const JobState& now) {
         return assignFibres(now, face, taken->faces, key).map([&](const auto& fibres) {
             const std::string sha = sha256(taken->evidence.bytes);
             *twice = said::samePicture(now, sha);
             Filing filing{{}, {}, happened};
-            for (const auto& one : fibres) filing.facts.emplace_back(FaceSeen{one.face, sha, taken->evidence.name, one.measured, {}});
+            std::optional<FramesCombined> frames;
+            if (const auto& from = taken->combined) frames = FramesCombined{from->taken, from->used, sha256(from->best.bytes)};
+            for (const auto& one : fibres) {
+                FaceSeen seen{one.face, sha, taken->evidence.name, one.measured, {}};
+                seen.frames = frames;
+                seenFaces->emplace_back(one.face, sha);
+                filing.facts.emplace_back(std::move(seen));
+            }
             filing.evidence.push_back(std::move(taken->evidence));
+            if (taken->combined) filing.evidence.push_back(std::move(taken->combined->best));
             return filing;
         });
     };
     session_.file(
         looks,
-        [this, face, happened, twice] {
+        [this, face, happened, twice, seenFaces] {
             emit busyChanged(--busy_);
             emit judged(face);
             const Said words = twice->sentence.empty() ? countsNoMore(face, happened) : *twice;
-            if (!words.sentence.empty()) session_.say(words);
+            if (!words.sentence.empty()) return session_.say(words);  // the same picture is the same face, of course
+            for (const auto& [seen, sha] : *seenFaces) emit filed(seen, sha);
         },
         [this] { emit busyChanged(--busy_); });
 }
@@ -81,12 +91,14 @@ void PictureIntake::take(const QString& path, const FaceId& face, Came came)
     });
 }
 
-void PictureIntake::takeFrame(const Frame& frame, const std::vector<face::FaceMeasurement>& faces, const FaceId& face)
+void PictureIntake::takeFrames(const LiveLook& best, const std::vector<Frame>& frames, const FaceId& face)
 {
     QString name = QString::fromStdString(face.text()).replace(QLatin1Char('/'), QLatin1Char('-'));
     name += QDateTime::currentDateTimeUtc().toString(QStringLiteral("-yyyyMMdd-HHmmss")) + QStringLiteral(".png");
-    await(face, [frame, faces, file = name.toStdString(), now = timeOfDay()]() -> Result<TakenPicture> {
-        return TakenPicture{{file, encodePng(*frame)}, faces, now};
+    await(face, [best, frames, file = name.toStdString(), now = timeOfDay()] {
+        auto taken = combineAndMeasure(frames, best, file);
+        if (taken) taken->at = now;
+        return taken;
     });
 }
 

@@ -5,7 +5,6 @@
 
 #include "app/frame/job_session.h"
 #include "app/look/taken_picture.h"
-#include "instruments/video_source.h"
 #include "record/state/ferrule.h"
 
 namespace clendo {
@@ -19,8 +18,8 @@ public:
     /// `heard`: the file was written just now (a watched folder says so); else its own time says when the picture was taken.
     enum class Came { JustNow, ByHand };
     void take(const QString& path, const FaceId& face, Came came = Came::ByHand);
-    /// A frame of a live scope that was measured already.
-    void takeFrame(const Frame& frame, const std::vector<face::FaceMeasurement>& faces, const FaceId& face);
+    /// What a live scope showed for a moment: its sharpest look, measured already, and the frames to be combined.
+    void takeFrames(const LiveLook& best, const std::vector<Frame>& frames, const FaceId& face);
     /// A picture that was looked at before, as of when it was taken.
     void takeMeasured(const TakenPicture& taken, const FaceId& face);
     /// How ferrules with several fibres are held from now on.
@@ -31,6 +30,8 @@ public:
 signals:
     void busyChanged(int pictures);
     void judged(const FaceId& face);
+    /// A look was filed; its picture's SHA-256 in hex.
+    void filed(const clendo::FaceId& face, const std::string& picture);
 
 private:
     void await(const FaceId& face, std::function<Result<TakenPicture>()> work);

@@ -30,4 +30,22 @@ Result<TakenPicture> measureBytes(std::string bytes, const std::string& name, bo
     return TakenPicture{{name, std::move(bytes)}, std::move(measured)};
 }
 
+Result<TakenPicture> combineAndMeasure(const std::vector<Frame>& frames, const LiveLook& best, const std::string& name)
+{
+    constexpr std::size_t enough = 3;
+    TakenPicture single{{name, encodePng(*best.frame)}, best.faces};
+    const auto module = vision();
+    if (!module || frames.size() < enough) return single;
+    std::vector<face::Picture> pictures;
+    for (const Frame& frame : frames) pictures.push_back(*frame);
+    const auto together = module->combine(pictures, {});
+    if (!together || together->used.size() < enough) return single;
+    auto faces = module->measure(together->picture, {});
+    if (faces.size() != 1 || !faces.front().usable()) return single;
+    single.evidence.name = "one-frame-of-" + name;
+    return TakenPicture{{name, encodePng(together->picture)},
+                        std::move(faces),
+                        TakenPicture::Combined{static_cast<int>(frames.size()), static_cast<int>(together->used.size()), std::move(single.evidence)}};
+}
+
 }  // namespace clendo

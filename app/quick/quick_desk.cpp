@@ -184,7 +184,7 @@ void QuickDesk::takeLive()
     const auto best = live().capture();
     if (!best) return frame_.say(best.error());
     await(QDateTime::currentDateTimeUtc().toString(QStringLiteral("'scope-'yyyyMMdd-HHmmss'.png'")), timeOfDay(),
-          [frame = best->frame]() -> Result<std::string> { return encodePng(*frame); });
+          [frame = best->best.frame]() -> Result<std::string> { return encodePng(*frame); });
 }
 
 FacePicture* QuickDesk::picture() { return view_ ? &view_->picture() : nullptr; }

@@ -123,14 +123,14 @@ void LivePicture::show(const LiveLook& look)
     picture_->show(image, &shown, aim_.faceClass, {});
 }
 
-Result<LiveLook> LivePicture::capture()
+Result<LivePicture::Captured> LivePicture::capture()
 {
     const LiveLook* best = scope_ ? scope_->sharpest() : nullptr;
     if (!best) {
         const std::string why = scope_ ? std::string(sentenceOf(scope_->advice())) : std::string();
         return failure(Error::Code::StepRefused, "Nothing was taken: no frame of the last second can be judged. " + why);
     }
-    LiveLook out = *best;
+    Captured out{*best, aim_.several ? std::vector<Frame>() : scope_->usableFrames()};
     stop();
     return out;
 }

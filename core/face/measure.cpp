@@ -1,9 +1,11 @@
 #include <algorithm>
+#include <array>
 #include <atomic>
 #include <cmath>
 #include <exception>
 #include <mutex>
 #include <opencv2/imgproc.hpp>
+#include <span>
 #include <thread>
 
 #include "face/even/core_kind.h"
@@ -12,6 +14,7 @@
 #include "face/find/field_of_view.h"
 #include "face/find/locate.h"
 #include "face/find/row.h"
+#include "face/median.h"
 #include "face/segment/segment.h"
 #include "face/size/describe.h"
 #include "face/surroundings/guides.h"
@@ -24,6 +27,7 @@ constexpr double sharpBlurUm = 0.5;     // what a good microscope shows of a sha
 constexpr double blurAcceptedUm = 2.0;  // beyond this defects of 2 um cannot be excluded
 constexpr double leastCoverage = 0.45;  // share of the cladding's edge that must be seen
 constexpr double leastSupport = 0.16;
+constexpr double leastEven = 0.42;  // darkest part of the glass over the brightest: dirt in the dark one may not show
 constexpr int leastFull = 150;      // grey: no scale of grey ends below it
 constexpr double softEdgeUm = 0.8;  // blur from which what was found may be a core
 constexpr double coreOff = 0.05;    // share of the cladding's radius by which a core may lie beside its middle
@@ -74,8 +78,33 @@ CladdingEdge claddingOutside(const cv::Mat1b& picture, const CladdingEdge& edge,
     return edge;
 }
 
+/// Light of the darkest part of the glass over that of the brightest: medians of sectors of its outer half.
+double evenness(const cv::Mat1b& picture, const Circle& glass)
+{
+    constexpr int sectors = 12;
+    std::array<std::vector<std::uint8_t>, sectors> levels;
+    const cv::Rect box = cv::Rect(static_cast<int>(glass.x - glass.radius), static_cast<int>(glass.y - glass.radius),
+                                  static_cast<int>(2 * glass.radius) + 1, static_cast<int>(2 * glass.radius) + 1) &
+                         cv::Rect({}, picture.size());
+    for (int y = box.y; y < box.br().y; y += 2)
+        for (int x = box.x; x < box.br().x; x += 2) {
+            const double dx = x - glass.x, dy = y - glass.y, r = std::hypot(dx, dy) / glass.radius;
+            if (r > 0.6 && r < 0.9)
+                levels[static_cast<std::size_t>((std::atan2(dy, dx) / (2 * CV_PI) + 0.5) * (sectors - 1e-6))].push_back(picture(y, x));
+        }
+    double least = 255, most = 0;
+    for (auto& sector : levels) {
+        if (sector.empty()) continue;
+        const double level = medianOf(std::span(sector));
+        least = std::min(least, level);
+        most = std::max(most, level);
+    }
+    return most > 0 ? least / most : 1;
+}
+
 /// A picture with what of it can be seen.
 struct Looked {
+    const cv::Mat1b& original;
     const cv::Mat1b& picture;  ///< going on beyond the field of view
     const FieldOfView& field;
 };
@@ -104,6 +133,7 @@ FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const Mea
         if (cut) return RetakeReason::CutOff;
         if (m.blur > Micrometre(blurAcceptedUm)) return RetakeReason::OutOfFocus;
         if (edge->coverage < leastCoverage) return RetakeReason::NoFibre;
+        if (evenness(looked.original, edge->circle) < leastEven) return RetakeReason::TooDark;
         return std::nullopt;
     }();
     if (reason) m.retake.push_back(*reason);
@@ -201,7 +231,7 @@ std::vector<FaceMeasurement> measure(const Picture& picture, const MeasureOption
     if (const auto bad = exposure(grey)) return {unusable(*bad)};
     // a row fills its picture from side to side: what is dark at its ends is ferrule
     const FieldOfView field = options.fibres == 1 ? FieldOfView(grey) : FieldOfView();
-    return measureSeen({field.goingOn(grey), field}, options);
+    return measureSeen({grey, field.goingOn(grey), field}, options);
 }
 
 }  // namespace clendo::face

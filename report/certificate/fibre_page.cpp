@@ -197,6 +197,10 @@ private:
         p_.words(x, fmt::format("{}, {}: {}{}", when, printed(look["at"]), verdict, look["near_limit"].get<bool>() ? ", near the limit" : ""),
                  toneOf(verdict), room);
         p_.down(3.9);
+        if (const json frames = look.value("frames_combined", json()); frames.is_number()) {
+            p_.words(x + 2, fmt::format("picture combined from {} frames", printed(frames)), soft, room - 2);
+            p_.down(3.9);
+        }
         if (const double seen = look.value("ferrule_seen", json()).is_number() ? look["ferrule_seen"].get<double>() : 1; seen < 0.995) {
             p_.words(x + 2, fmt::format("{:.0f} % of the ferrule seen", 100 * seen), soft, room - 2);
             p_.down(3.9);

@@ -17,6 +17,7 @@ constexpr double blackest = 0.22;                // the same, a camera's own bla
 constexpr double leastHidden = 0.01;             // of the picture: less is dirt
 constexpr double mostHidden = 0.97;              // more: there is no picture
 constexpr int leastBorder = 3, mostBorder = 40;  // reduced pixels that a border may blur
+constexpr double mostGain = 1.5;                 // by which a border may dim what is still seen
 constexpr double stillRising = 0.025;            // share by which light grows over some pixels, where the border is not over yet
 constexpr double evenlyDark = 0.05;              // of the light: what is hidden differs by less from place to place
 
@@ -29,24 +30,40 @@ double levelAt(const cv::Mat1b& picture, double share)
     return *at;
 }
 
-/// How far inwards a border dims what is seen: as long as light grows from ring to ring. Pixels of the reduced picture.
-int dimmedBy(const cv::Mat1b& picture, const cv::Mat1b& seen)
-{
-    cv::Mat1f away;
-    cv::distanceTransform(seen, away, cv::DIST_L2, 5);
-    constexpr int step = 4;
-    std::vector<std::vector<std::uint8_t>> rings(mostBorder + step + 1);
-    for (int y = 0; y < seen.rows; ++y)
-        for (int x = 0; x < seen.cols; ++x)
-            if (const auto ring = static_cast<std::size_t>(away(y, x)); seen(y, x) && ring < rings.size()) rings[ring].push_back(picture(y, x));
-    const auto level = [&](int ring) -> double {
-        auto& all = rings[static_cast<std::size_t>(ring)];
-        return all.empty() ? 0 : medianOf(std::span(all));
-    };
-    int ring = leastBorder;
-    while (ring < mostBorder && level(ring + step) > level(ring) * (1 + stillRising)) ++ring;
-    return ring + 1;
-}
+/// How a border dims what is seen, by the distance from it in pixels of the reduced picture.
+class Dimming {
+public:
+    /// `away`: distance from what is hidden.
+    Dimming(const cv::Mat1b& picture, const cv::Mat1f& away)
+    {
+        std::vector<std::vector<std::uint8_t>> rings(mostBorder + step + 1);
+        for (int y = 0; y < away.rows; ++y)
+            for (int x = 0; x < away.cols; ++x)
+                if (const auto ring = static_cast<std::size_t>(away(y, x)); away(y, x) > 0 && ring < rings.size())
+                    rings[ring].push_back(picture(y, x));
+        for (auto& ring : rings) levels_.push_back(ring.empty() ? 0 : double(medianOf(std::span(ring))));
+        const auto level = [&](int ring) { return levels_[static_cast<std::size_t>(ring)]; };
+        ends_ = leastBorder;
+        while (ends_ < mostBorder && level(ends_ + step) > level(ends_) * (1 + stillRising)) ++ends_;
+        ++ends_;
+    }
+
+    /// Where nothing is dimmed any more: where light no longer grows from ring to ring.
+    [[nodiscard]] int ends() const { return ends_; }
+    /// By how much more light there is farther in.
+    [[nodiscard]] double gain(double distance) const
+    {
+        if (distance >= ends_) return 1;
+        const auto ring = static_cast<std::size_t>(std::max(0.0, distance));
+        const double part = distance - double(ring), level = levels_[ring] * (1 - part) + levels_[ring + 1] * part;
+        return std::max(1.0, levels_[static_cast<std::size_t>(ends_)] / std::max(1.0, level));
+    }
+
+private:
+    static constexpr int step = 4;
+    std::vector<double> levels_;
+    int ends_ = 0;
+};
 
 }  // namespace
 
@@ -84,11 +101,19 @@ FieldOfView::FieldOfView(const cv::Mat1b& picture)
             if (outside[static_cast<std::size_t>(labels(y, x))]) seen(y, x) = 0;
     // the border itself is soft
     cv::Mat1f away;
-    const int border = dimmedBy(small, seen);
     cv::distanceTransform(seen, away, cv::DIST_L2, 5);
-    cv::threshold(away, away, border, 255, cv::THRESH_BINARY);
-    away.convertTo(seen, CV_8U);
+    const Dimming dimming(small, away);
+    cv::Mat1f gain(small.size());
+    cv::Mat1b lit(small.size());
+    for (int y = 0; y < small.rows; ++y)
+        for (int x = 0; x < small.cols; ++x) {
+            gain(y, x) = static_cast<float>(dimming.gain(double(away(y, x))));
+            lit(y, x) = away(y, x) > leastBorder && double(gain(y, x)) < mostGain ? 255 : 0;
+            seen(y, x) = double(away(y, x)) > dimming.ends() ? 255 : 0;
+        }
     cv::resize(seen, seen_, picture.size(), 0, 0, cv::INTER_NEAREST);
+    cv::resize(lit, lit_, picture.size(), 0, 0, cv::INTER_NEAREST);
+    cv::resize(gain, gain_, picture.size(), 0, 0, cv::INTER_LINEAR);
 }
 
 bool FieldOfView::holds(cv::Point2d centre, double radius) const
@@ -99,7 +124,7 @@ bool FieldOfView::holds(cv::Point2d centre, double radius) const
     for (int i = 0; i < directions; ++i) {
         const double angle = 2 * CV_PI * i / directions;
         const int x = cvRound(centre.x + radius * std::cos(angle)), y = cvRound(centre.y + radius * std::sin(angle));
-        if (x < 0 || y < 0 || x >= seen_.cols || y >= seen_.rows || seen_(y, x) == 0) ++missing;
+        if (x < 0 || y < 0 || x >= lit_.cols || y >= lit_.rows || lit_(y, x) == 0) ++missing;
     }
     return missing == 0;
 }
@@ -126,9 +151,12 @@ cv::Mat1b FieldOfView::goingOn(const cv::Mat1b& picture) const
     // means over what is seen, from fine to coarse, each filling what the finer one could not
     cv::Mat1f level, weight;
     cv::Mat1f seen;
-    seen_.convertTo(seen, CV_32F, 1 / 255.0);
+    lit_.convertTo(seen, CV_32F, 1 / 255.0);
     picture.convertTo(level, CV_32F);
-    level = level.mul(seen);
+    cv::multiply(level, gain_, level);
+    cv::Mat1b even;
+    level.convertTo(even, CV_8U);
+    cv::multiply(level, seen, level);
     weight = seen.clone();
     std::vector<std::pair<cv::Mat1f, cv::Mat1f>> steps{{level, weight}};
     while (std::min(steps.back().first.cols, steps.back().first.rows) > 4) {
@@ -148,7 +176,7 @@ cv::Mat1b FieldOfView::goingOn(const cv::Mat1b& picture) const
     }
     cv::Mat1b out;
     filled.convertTo(out, CV_8U);
-    picture.copyTo(out, seen_);
+    even.copyTo(out, lit_);
     return out;
 }
 

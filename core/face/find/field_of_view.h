@@ -13,17 +13,19 @@ public:
     explicit FieldOfView(const cv::Mat1b& picture);
 
     [[nodiscard]] bool whole() const { return seen_.empty(); }
-    /// Whether all of a circle lies within it.
+    /// Whether all of a circle lies where there is light: within the field, or where its border only dims what is seen.
     [[nodiscard]] bool holds(cv::Point2d centre, double radius) const;
     /// The share of a ring that lies within it and within a picture of this size.
     [[nodiscard]] double shareOfRing(cv::Point2d centre, double from, double to, cv::Size picture) const;
     /// 255 where something can be seen, of the picture's size; its border is left out. Empty: everywhere.
     [[nodiscard]] const cv::Mat1b& seen() const { return seen_; }
-    /// The picture, outside the field going on as it is within, so that there is no border.
+    /// The picture without the dimming of the border, and outside the field going on as it is within, so that there is no border.
     [[nodiscard]] cv::Mat1b goingOn(const cv::Mat1b& picture) const;
 
 private:
     cv::Mat1b seen_;
+    cv::Mat1b lit_;   ///< `seen_` and the border as far as it only dims
+    cv::Mat1f gain_;  ///< that takes its dimming away, 1 and more
 };
 
 }  // namespace clendo::face

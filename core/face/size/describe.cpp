@@ -22,6 +22,7 @@ constexpr double edgeOverOptics = 0.75, sharpOptics = 0.48;
 constexpr double narrowest = 0.5;  // um: below it no width can be told
 constexpr double angular = 0.9;    // share of its circle from which a thing is round: corners of others are rounded off by the blur
 constexpr double widestScratch = 7, shortestScratch = 4;  // um
+constexpr double slenderScratch = 5;                      // length over width
 constexpr double mostBent = 2.8;                          // um by which a scratch may leave its straight line
 constexpr double narrowestChip = 1.5, longestChip = 45;   // um
 constexpr double faintestChip = 0.2, surelyChip = 0.35;   // contrast
@@ -49,8 +50,11 @@ Shape shapeOf(const Piece& piece, double ppu)
     return s;
 }
 
-bool isScratch(const Piece& piece, const Shape& s, double pixel)
+/// `sigma`: of the blur, um.
+bool isScratch(const Piece& piece, const Shape& s, double pixel, double sigma)
 {
+    // flakes and chips are up to five times as long as wide, scratches eight times and more; the blur widens both
+    if (s.longer < slenderScratch * widthBeforeBlur(s.meanWidth, sigma)) return false;
     // a wide thing may not bend in proportion to its width: scratches are drawn by something hard, lint lies as it fell
     double mayBend = std::min(0.7 * s.meanWidth + 0.6 + 0.6 * pixel, mostBent);
     // lint that goes on beyond the rim shows little of its bend
@@ -190,8 +194,8 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
     if (glass) discs.emplace(*glass, ppu * std::hypot(std::min(optics, sharpOptics), pixel));
     for (const auto& piece : pieces) {
         const Shape s = shapeOf(piece, ppu);
-        const bool scratch = isScratch(piece, s, 1 / ppu) && !isChip(piece, s, centre, edge.circle.radius);
         const double sigma = std::hypot(std::hypot(optics, piece.smoothing / ppu), pixel);
+        const bool scratch = isScratch(piece, s, 1 / ppu, sigma) && !isChip(piece, s, centre, edge.circle.radius);
         Finding f;
         f.kind = scratch ? FindingKind::Scratch : FindingKind::Defect;
         f.appearance = scratch ? Appearance::Scratch : appearanceOf(piece, s);

@@ -76,6 +76,25 @@ Said samePicture(const JobState& state, std::string_view picture)
     return {};
 }
 
+Said notTheFace(const JobState& state, const FaceId& face, const face::FaceMatch& match)
+{
+    if (match.answer != face::SameFace::Different) return {};
+    return {fmt::format("Is this {}? Scratches that were seen on it before do not lie where they were: look whether the right face is chosen.",
+                        state.where(face)),
+            true};
+}
+
+Said anotherFace(const JobState& state, const FaceId& face, const FaceId& other, const face::FaceMatch& match)
+{
+    if (match.answer != face::SameFace::Same) return {};
+    constexpr double few = 1e-4;
+    const std::string chance = match.falseMatchRate < few ? "less than 1 in 10 000" : fmt::format("about 1 in {:.0f}", 1 / match.falseMatchRate);
+    return {
+        fmt::format("This looks like {}, not {}: {} marks lie over each other, by chance in {} of faces. If the wrong face was chosen, take it back.",
+                    state.where(other), state.where(face), match.marksUsed, chance),
+        true};
+}
+
 }  // namespace said
 
 std::string expectedLossWords(const face::ExpectedLoss& loss, Nanometre wavelength, bool heldApart)

@@ -4,6 +4,7 @@
 #include <string_view>
 
 #include "face/judge/expected_loss.h"
+#include "face/memory/face_match.h"
 #include "record/state/state.h"
 
 namespace clendo {
@@ -34,6 +35,12 @@ Said traceFiled(const TraceShot& shot, const otdr::Trace& trace, int fibre);
 Said pictureOfBefore(const JobState& state, const FaceId& face, std::string_view when);
 /// The same bytes were filed before and still count, of whatever face; nothing to say where they were not. `picture`: SHA-256 in hex.
 Said samePicture(const JobState& state, std::string_view picture);
+
+/// A picture filed as of `face` was held against an earlier look at it: not the same where lasting marks are gone. Nothing to say of the same, and
+/// where it cannot be told.
+Said notTheFace(const JobState& state, const FaceId& face, const face::FaceMatch& match);
+/// A picture filed as of `face` shows the one that was filed as of `other`. Nothing to say where it does not.
+Said anotherFace(const JobState& state, const FaceId& face, const FaceId& other, const face::FaceMatch& match);
 
 }  // namespace said
 

@@ -40,6 +40,7 @@ nlohmann::json FaceSeen::body() const
 {
     nlohmann::json out{{"face", face.text()}, {"picture", picture}, {"picture_name", pictureName}, {"measured", measurementToJson(measured)}};
     addMadeBy(out, made);
+    if (frames) out["frames"] = {{"taken", frames->taken}, {"used", frames->used}, {"best", frames->best}};
     return out;
 }
 
@@ -54,6 +55,13 @@ FaceSeen FaceSeen::read(FactReading& in)
     else
         in.complain(measured.error().message);
     f.made = readMadeBy(in);
+    if (const auto frames = in.find("frames"); frames && frames->is_object()) {
+        FlatReading of(*frames, "frames");
+        FramesCombined combined{static_cast<int>(of.number("taken", 1, 1000)), static_cast<int>(of.number("used", 1, 1000)), of.text("best")};
+        if (of.problem()) in.complain(*of.problem());
+        if (combined.used > combined.taken) in.complain("more frames were used than taken");
+        f.frames = std::move(combined);
+    }
     return f;
 }
 
@@ -63,7 +71,8 @@ std::string FaceSeen::sentence(const JobState& state) const
 {
     if (!measured.usable()) return fmt::format("Looked at {}: no evidence ({})", state.where(face), name(measured.retake.front()));
     const auto n = measured.findings.size();
-    return fmt::format("Looked at {}: {} finding{}", state.where(face), n == 0 ? "no" : std::to_string(n), n == 1 ? "" : "s");
+    const std::string from = frames ? fmt::format(", in a picture combined from {} frames", frames->used) : "";
+    return fmt::format("Looked at {}: {} finding{}{}", state.where(face), n == 0 ? "no" : std::to_string(n), n == 1 ? "" : "s", from);
 }
 
 void FaceSeen::apply(FactEffects& effects, const EntryHead& entry) const

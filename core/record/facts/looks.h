@@ -10,6 +10,13 @@ class FactEffects;
 struct EntryHead;
 struct JobState;
 
+/// Of a picture that was combined from frames of a live one: from how many.
+struct FramesCombined {
+    int taken = 0;     ///< frames that there were
+    int used = 0;      ///< of them in the picture
+    std::string best;  ///< SHA-256 of the sharpest of them, kept beside it
+};
+
 /// A picture of a face and what was measured in it.
 struct FaceSeen {
     static constexpr std::string_view factKind = "face_seen", factWords = "look";
@@ -18,6 +25,7 @@ struct FaceSeen {
     std::string pictureName;
     face::FaceMeasurement measured;
     MadeBy made{};
+    std::optional<FramesCombined> frames{};  ///< nothing: one picture as it came
 
     [[nodiscard]] nlohmann::json body() const;
     static FaceSeen read(FactReading& in);

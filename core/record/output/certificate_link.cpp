@@ -44,6 +44,7 @@ json lookToJson(const CertificateGround& ground, const Look& look, const FaceId&
                         : look.verdict->fit ? "pass"
                                             : "fail"},
             {"near_limit", look.verdict && look.verdict->nearLimit},
+            {"frames_combined", look.seen.frames ? json(look.seen.frames->used) : json(nullptr)},
             {"ferrule_seen", look.seen.measured.ferruleSeen ? json(*look.seen.measured.ferruleSeen) : json(nullptr)},
             {"overruled", overruled}};
 }

@@ -1,0 +1,30 @@
+#pragma once
+#include <opencv2/core.hpp>
+#include <optional>
+#include <vector>
+
+#include "face/memory/relief.h"
+
+namespace clendo::face {
+
+/// One thing on the glass by which a face may be known again.
+struct FaceMark {
+    std::vector<cv::Point> pixels;       ///< of the relief: what it covers and a little around it
+    double strength = 0;                 ///< the strongest of the relief, without sign
+    std::optional<cv::Point2d> along{};  ///< direction of what is straight and slender, of length 1
+    bool lasting = false;                ///< scratch, chip or crack: no cleaning takes it. A pit does not differ from dirt for sure
+};
+
+/// By what a face is known again. Needs the picture once; comparing needs it no more.
+struct Fingerprint {
+    Relief relief;
+    std::vector<FaceMark> marks;
+
+    /// How many lasting marks would show on another relief if it were of the same face.
+    [[nodiscard]] int lasting(const Relief& other) const;
+};
+
+/// Nothing where the picture is no evidence of the face.
+std::optional<Fingerprint> fingerprintOf(const Picture& picture, const FaceMeasurement& face);
+
+}  // namespace clendo::face
