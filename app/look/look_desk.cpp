@@ -159,7 +159,7 @@ void LookDesk::judged(const FaceId& face)
     const auto condition = name(state.face(face).condition);
     if (!l || l->cable->ferruleFibres <= 1)
         return frame_.say(
-            tr("Judged: %1 is %2.")
+            tr("Judged: %1: %2.")
                 .arg(QString::fromStdString(state.where(face)), QString::fromUtf8(condition.data(), static_cast<qsizetype>(condition.size()))));
     frame_.say(tr("Judged: %1").arg(QString::fromStdString(ferruleTally(state, face))));
     if (const auto next = nextGroup(state, face); next && ferruleOf(state, frame_.chosen()).front() == ferruleOf(state, face).front())

@@ -70,7 +70,9 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
     } else {
         const Look& last = face.looks.back();
         const auto& m = last.seen.measured;
-        QString words = busy > 0 ? tr("judging the next picture …") : tr("frozen · %1").arg(QString::fromStdString(last.seen.pictureName));
+        const auto& frames = last.seen.frames;
+        const QString from = frames ? tr("%1 frames combined").arg(frames->used) : QString::fromStdString(last.seen.pictureName);
+        QString words = busy > 0 ? tr("judging the next picture …") : tr("frozen · %1").arg(from);
         if (m.claddingDiameter > Pixel(0))
             words += tr(" · sharp %1 · %2 µm/px from the cladding").arg(m.focus, 0, 'f', 2).arg(m.scale.micrometresPerPixel(), 0, 'f', 3);
         if (m.core) {
@@ -78,7 +80,6 @@ void LookView::show(JobSession& session, const Link* link, const FaceId& id, int
             words += (m.coreInferred ? tr(" · no multimode core shows, so %1") : tr(" · core %1"))
                          .arg(QString::fromUtf8(core.data(), static_cast<qsizetype>(core.size())));
         }
-        if (const auto& frames = last.seen.frames) words += tr(" · combined from %1 frames").arg(frames->used);
         if (const auto seen = face::ferruleSeenWords(m); !seen.empty()) words += QStringLiteral(" · ") + QString::fromStdString(seen);
         picture_->show(session.evidence().picture(last.seen.picture), &last, faceClass, words);
     }

@@ -14,6 +14,7 @@ constexpr double clearly = 1.5;                     // times as strong shows in 
 constexpr double aroundUm = 2;                      // that belong to the look of a mark
 constexpr double slender = 4;                       // length over width of what is a line
 constexpr double inLineUm = 1.6, inLineDegrees = 6;
+constexpr double onLineUm = 5;
 constexpr std::size_t mostMarks = 60;  // the strongest: a crowded face has enough of them
 
 /// A piece of the relief that stands out.
@@ -75,23 +76,34 @@ std::vector<Patch> patchesOf(const Relief& relief)
     return out;
 }
 
-bool inLine(const Patch& a, const Patch& b)
+/// Distance of a place from the line along a patch, um.
+double aside(const Patch& of, cv::Point2d at)
 {
-    if (!a.line() || !b.line()) return false;
-    const auto aside = [](const Patch& of, cv::Point2d at) {
-        const cv::Point2d d = at - of.middle;
-        return std::abs(of.along.x * d.y - of.along.y * d.x) * Relief::umPerPixel;
-    };
-    return std::abs(a.along.dot(b.along)) > std::cos(inLineDegrees * std::numbers::pi / 180) && aside(a, b.middle) < inLineUm &&
-           aside(b, a.middle) < inLineUm;
+    const cv::Point2d d = at - of.middle;
+    return std::abs(of.along.x * d.y - of.along.y * d.x) * Relief::umPerPixel;
 }
 
-/// Parts of one scratch are one mark: they are in line on any face that has a scratch there.
+/// Whether a patch lies on a line: light beside a scratch, and what a core makes of it.
+bool liesOn(const Patch& line, const Patch& other)
+{
+    if (!line.line() || other.length > line.length) return false;
+    return aside(line, other.middle) < onLineUm &&
+           std::abs(line.along.dot(other.middle - line.middle)) < line.length / 2 + onLineUm / Relief::umPerPixel;
+}
+
+bool belongTogether(const Patch& a, const Patch& b)
+{
+    if (liesOn(a, b) || liesOn(b, a)) return true;
+    return a.line() && b.line() && std::abs(a.along.dot(b.along)) > std::cos(inLineDegrees * std::numbers::pi / 180) &&
+           aside(a, b.middle) < inLineUm && aside(b, a.middle) < inLineUm;
+}
+
+/// Parts of one scratch are one mark: they lie in line on any face that has a scratch there.
 void joinLines(std::vector<Patch>& patches)
 {
     for (std::size_t i = 0; i < patches.size(); ++i)
         for (std::size_t j = i + 1; j < patches.size();)
-            if (inLine(patches[i], patches[j])) {
+            if (belongTogether(patches[i], patches[j])) {
                 patches[i].pixels.insert(patches[i].pixels.end(), patches[j].pixels.begin(), patches[j].pixels.end());
                 patches[i].strength = std::max(patches[i].strength, patches[j].strength);
                 measureShape(patches[i]);
