@@ -93,8 +93,8 @@ private slots:
         const auto frames = shaken(scene, 2, pattern);
         QVERIFY(!measure(frames.front(), {}).front().findings.empty());
         const auto together = combineFrames(frames, {});
-        for (const auto& f : measure(together->picture, {}).front().findings)
-            QVERIFY2(f.nearest > Micrometre(60), qPrintable(QString::number(f.size.value())));
+        const auto faces = measure(together->picture, {});
+        for (const auto& f : faces.front().findings) QVERIFY2(f.nearest > Micrometre(60), qPrintable(QString::number(f.size.value())));
     }
     void framesThatDoNotHelpAreLeftOut()
     {
