@@ -57,8 +57,8 @@ Judged failed(const std::string& image, const Error& error)
 /// What a picture shows, judged.
 class Judging {
 public:
-    Judging(const FaceArguments& arguments, const Criteria& criteria, const FaceClass& faceClass)
-        : options_(arguments.face.measuring(faceClass)), criteria_(criteria), class_(faceClass)
+    Judging(const FaceArguments& arguments, const FaceRules& rules)
+        : options_(arguments.face.measuring(rules.faceClass)), criteria_(rules.criteria), class_(rules.faceClass)
     {
         if (arguments.jobs > 1) options_.cores = 1;  // the pictures are judged side by side
     }
@@ -76,11 +76,12 @@ public:
         std::vector<face::Picture> frames;
         std::vector<std::size_t> places;  // of the frames among the files
         nlohmann::json unread = nlohmann::json::array();
+        std::optional<Error> unreadable;  // the first of them
         for (std::size_t i = 0; i < files.size(); ++i) {
             auto picture = readPicture(files[i]);
             if (!picture) {
                 unread.push_back({{"image", files[i]}, {"error", toJson(picture.error())}});
-                if (i == 0 && files.size() == 1) return failed(files[i], picture.error());
+                if (!unreadable) unreadable = picture.error();
                 continue;
             }
             frames.push_back(std::move(*picture));
@@ -90,7 +91,7 @@ public:
         nlohmann::json more{{"frames", files.size()}, {"frames_used", 0}};
         if (!unread.empty()) more["unread"] = unread;
         if (frames.empty()) {
-            Judged out = failed(files.front(), Error{Error::Code::FileUnreadable, "None of the frames can be read."});
+            Judged out = failed(files.front(), *unreadable);
             out.line.update(more);
             return out;
         }
@@ -101,7 +102,7 @@ public:
             more["best_frame"] = files[places[together->best]];
         }
         Judged out = judged(files.front(), together ? together->picture : frames.front(), start, more);
-        if (!unread.empty()) out.row.error = Error{Error::Code::FileUnreadable, "Some of the frames cannot be read."};
+        out.row.error = unreadable;
         return out;
     }
 
@@ -138,10 +139,8 @@ void run(const FaceArguments& arguments, Outcome& outcome)
         outcome.status = 2;
         return;
     }
-    const auto criteria = loadCriteria(arguments.edition, dataFolder());
-    const auto faceClass = criteria.and_then([&](const Criteria& p) { return p.find(arguments.face.className); });
-    if (!faceClass) {
-        std::cerr << faceClass.error().message << "\n";
+    const auto rules = rulesFor(arguments.face, arguments.edition);
+    if (!rules) {
         outcome.status = 2;
         return;
     }
@@ -151,7 +150,7 @@ void run(const FaceArguments& arguments, Outcome& outcome)
     char* argv[] = {name, nullptr};
     const QCoreApplication application(count, argv);
     // pictures are judged by several threads and printed in their order, as soon as all before them are
-    const Judging judging(arguments, *criteria, *faceClass);
+    const Judging judging(arguments, *rules);
     std::vector<std::optional<Judged>> done(arguments.combine ? 1 : arguments.images.size());
     std::mutex mutex;
     std::condition_variable ready;
@@ -179,7 +178,7 @@ void run(const FaceArguments& arguments, Outcome& outcome)
     }
     if (arguments.csv.empty()) return;
     sortWorstFirst(rows);
-    if (const auto written = writeFile(arguments.csv, sheetCsv(rows, *faceClass)); !written) {
+    if (const auto written = writeFile(arguments.csv, sheetCsv(rows, rules->faceClass)); !written) {
         std::cerr << written.error().message << "\n";
         outcome.status = 1;
     }

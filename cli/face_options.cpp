@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <charconv>
+#include <iostream>
 
 #include "files/files.h"
 #include "pictures/decode.h"
@@ -31,6 +32,15 @@ face::MeasureOptions FaceOptions::measuring(const FaceClass& faceClass) const
     else if (!fibres.empty())
         out.fibres = std::stoi(fibres);
     return out;
+}
+
+std::optional<FaceRules> rulesFor(const FaceOptions& options, const std::string& edition)
+{
+    const auto criteria = loadCriteria(edition, dataFolder());
+    const auto faceClass = criteria.and_then([&](const Criteria& c) { return c.find(options.className); });
+    if (faceClass) return FaceRules{*criteria, *faceClass};
+    std::cerr << faceClass.error().message << "\n";
+    return std::nullopt;
 }
 
 void addFaceOptions(CLI::App& command, FaceOptions& options)

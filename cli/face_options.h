@@ -1,5 +1,6 @@
 #pragma once
 #include <CLI/CLI.hpp>
+#include <optional>
 #include <string>
 
 #include "criteria/judge.h"
@@ -16,6 +17,14 @@ struct FaceOptions {
     /// How pictures of this class are measured.
     [[nodiscard]] face::MeasureOptions measuring(const FaceClass& faceClass) const;
 };
+
+/// By what faces are judged.
+struct FaceRules {
+    Criteria criteria;
+    FaceClass faceClass;
+};
+/// The criteria of an edition and the class that was asked for; nothing where one is not known, which is said on standard error.
+std::optional<FaceRules> rulesFor(const FaceOptions& options, const std::string& edition);
 
 /// --class and --cladding-um.
 void addFaceOptions(CLI::App& command, FaceOptions& options);

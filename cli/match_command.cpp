@@ -8,10 +8,8 @@
 
 #include "cli/commands.h"
 #include "cli/face_options.h"
-#include "criteria/criteria.h"
 #include "face/face_json.h"
 #include "face/memory/match_faces.h"
-#include "files/files.h"
 #include "result/guarded.h"
 
 namespace clendo::cli {
@@ -94,10 +92,8 @@ void run(const MatchArguments& arguments, Outcome& outcome)
         outcome.status = 2;
         return;
     }
-    const auto criteria = loadCriteria("2015", dataFolder());
-    const auto faceClass = criteria.and_then([&](const Criteria& p) { return p.find(arguments.face.className); });
-    if (!faceClass) {
-        std::cerr << faceClass.error().message << "\n";
+    const auto rules = rulesFor(arguments.face, "2015");
+    if (!rules) {
         outcome.status = 2;
         return;
     }
@@ -105,7 +101,7 @@ void run(const MatchArguments& arguments, Outcome& outcome)
     char name[] = "clendo-cli";
     char* argv[] = {name, nullptr};
     const QCoreApplication application(count, argv);  // pictures are read through Qt
-    const auto options = arguments.face.measuring(*faceClass);
+    const auto options = arguments.face.measuring(rules->faceClass);
     const auto first = shownIn(arguments.images.front(), options);
     for (std::size_t i = 1; i < arguments.images.size(); ++i) {
         nlohmann::json line{{"image", arguments.images[i]}, {"against", arguments.images.front()}};

@@ -10,7 +10,7 @@
 namespace clendo {
 namespace {
 
-constexpr std::size_t mostKept = 500;  // fingerprints: a quarter of a megabyte each
+constexpr std::size_t mostKept = 500;  // fingerprints: a third of a megabyte each
 
 /// A look to be known again, apart from the state, which goes on.
 struct Held {

@@ -14,7 +14,7 @@ struct Fingerprint;
 }
 
 /// Holds each new look against the face that it should be, as it was seen before, and against all others of the job: a wrong face is pointed out.
-/// Works on the session's workers, one look after the other.
+/// Works on the session's workers.
 class FaceMemory : public QObject {
     Q_OBJECT
 public:

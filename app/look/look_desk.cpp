@@ -108,8 +108,8 @@ void LookDesk::takePicture()
     frame_.working(StepKind::Look);
     frame_.showDesk(id());
     if (live_->running()) {
-        const auto best = live_->capture();
-        return best ? frame_.job()->pictures->takeFrames(best->best, best->frames, frame_.chosen()) : frame_.say(best.error());
+        const auto captured = live_->capture();
+        return captured ? frame_.job()->pictures->takeFrames(captured->best, captured->frames, frame_.chosen()) : frame_.say(captured.error());
     }
     if (!save_) return openPicture();
     // the scope saves into the watched folder; the folder does the rest

@@ -181,10 +181,10 @@ void QuickDesk::toggleLive()
 
 void QuickDesk::takeLive()
 {
-    const auto best = live().capture();
-    if (!best) return frame_.say(best.error());
+    const auto captured = live().capture();
+    if (!captured) return frame_.say(captured.error());
     await(QDateTime::currentDateTimeUtc().toString(QStringLiteral("'scope-'yyyyMMdd-HHmmss'.png'")), timeOfDay(),
-          [frame = best->best.frame]() -> Result<std::string> { return encodePng(*frame); });
+          [frame = captured->best.frame]() -> Result<std::string> { return encodePng(*frame); });
 }
 
 FacePicture* QuickDesk::picture() { return view_ ? &view_->picture() : nullptr; }

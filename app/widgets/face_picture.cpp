@@ -189,9 +189,12 @@ void FacePicture::paintPicture(QPainter& p)
     if (look_ && overlay_) paintFindings(p, toScreen);
     if (words_.isEmpty()) return;
     p.setPen(QColor(0xD8, 0xE0, 0xE8));
-    const QRectF foot(0, height() - em(1.7), width(), em(1.7));
+    // as many lines as it takes: what stands last says what was not seen
+    const QRectF room = rect().adjusted(em(0.6), 0, -em(0.6), 0);
+    const double high = p.boundingRect(room, Qt::TextWordWrap, words_).height() + em(0.5);
+    const QRectF foot(0, height() - high, width(), high);
     p.fillRect(foot, QColor(0, 0, 0, 120));
-    p.drawText(foot.adjusted(em(0.6), 0, -em(0.6), 0), Qt::AlignVCenter, words_);
+    p.drawText(foot.adjusted(em(0.6), 0, -em(0.6), 0), Qt::AlignVCenter | Qt::TextWordWrap, words_);
 }
 
 void FacePicture::paintFindings(QPainter& p, const QTransform& toScreen) const

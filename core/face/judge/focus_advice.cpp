@@ -30,7 +30,7 @@ std::optional<Micrometre> trend(std::span<const FocusSample> samples)
 std::string_view sentenceOf(FocusAdvice advice)
 {
     switch (advice) {
-        case FocusAdvice::Sharp: return "Sharp. Taking a picture takes the sharpest of the last second.";
+        case FocusAdvice::Sharp: return "Sharp. Taking a picture takes what the last second showed.";
         case FocusAdvice::KeepTurning: return "Turn the focus slowly until the cladding's edge is a thin line.";
         case FocusAdvice::TurnBack: return "Turn the other way: it is getting blurred.";
         case FocusAdvice::DoNotForce:

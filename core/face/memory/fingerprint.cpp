@@ -15,7 +15,7 @@ constexpr double aroundUm = 2;                      // that belong to the look o
 constexpr double slender = 4;                       // length over width of what is a line
 constexpr double inLineUm = 1.6, inLineDegrees = 6;
 constexpr double onLineUm = 5;
-constexpr std::size_t mostMarks = 60;  // the strongest: a crowded face has enough of them
+constexpr std::size_t mostMarks = 24;  // the strongest: a crowded face has enough of them
 
 /// A piece of the relief that stands out.
 struct Patch {

@@ -11,15 +11,14 @@ namespace clendo::face {
 namespace {
 
 constexpr double circle = 360;
-constexpr int near = 6;              // degrees about a turn that are no chance
-constexpr double independent = 180;  // turns that are not neighbours of each other
-constexpr int coarseStep = 2;        // degrees
-constexpr int chanceStep = 4;        // degrees between the turns at which chance is looked at
-constexpr int margin = 56;           // pixels about a map: nothing is pushed farther aside
-constexpr double parallel = 10;      // degrees between lines of one polish
-constexpr double leastHigher = 0.3;  // of places across a line, where it is alike at none
-constexpr int polishReach = 24;      // um
-constexpr std::size_t mostMarks = 24;
+constexpr int near = 6;                         // degrees about a turn that are no chance
+constexpr double independent = 180;             // turns that are not neighbours of each other
+constexpr int coarseStep = 2;                   // degrees
+constexpr int chanceStep = 4;                   // degrees between the turns at which chance is looked at
+constexpr int margin = 56;                      // pixels about a map: nothing is pushed farther aside
+constexpr double parallel = 10;                 // degrees between lines of one polish
+constexpr double leastHigher = 0.3;             // of places across a line, where it is alike at none
+constexpr int polishReach = 24;                 // um
 constexpr std::size_t mostPixels = 160;         // of a mark; a quarter of them at half the resolution
 constexpr std::size_t looked = 4;               // best turns that are looked at closer
 constexpr double same = 1e-5, different = 0.5;  // chance of a false match up to which, and from which
@@ -38,9 +37,9 @@ public:
     Level(const Fingerprint& face, const Relief& other, int step) : step_(step), middle_(Relief::middle / step + margin), other_(reduced(other.map))
     {
         const cv::Mat1f own = reduced(face.relief.map);
-        for (std::size_t i = 0; i < std::min(face.marks.size(), mostMarks); ++i) {
-            marks_.push_back(markOf(face.marks[i].pixels, own));
-            marks_.back().along = face.marks[i].along;
+        for (const FaceMark& mark : face.marks) {
+            marks_.push_back(markOf(mark.pixels, own));
+            marks_.back().along = mark.along;
         }
     }
 
