@@ -57,7 +57,7 @@ double ringWithin(double radius, double off)
 double seenShare(Picture picture)
 {
     const FieldOfView field(matOf(picture));
-    return field.whole() ? 1 : double(cv::countNonZero(field.seen())) / double(picture.width * picture.height);
+    return field.seen().empty() ? 1 : double(cv::countNonZero(field.seen())) / double(picture.width * picture.height);
 }
 
 }  // namespace

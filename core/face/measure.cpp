@@ -24,7 +24,7 @@ namespace clendo::face {
 namespace {
 
 constexpr double sharpBlurUm = 0.5;     // what a good microscope shows of a sharp edge
-constexpr double blurAcceptedUm = 2.0;  // beyond this defects of 2 um cannot be excluded
+constexpr double blurAcceptedUm = 1.4;  // beyond this defects of 2 um cannot be excluded
 constexpr double leastCoverage = 0.45;  // share of the cladding's edge that must be seen
 constexpr double leastSupport = 0.16;
 constexpr double leastEven = 0.42;  // darkest part of the glass over the brightest: dirt in the dark one may not show
@@ -231,7 +231,13 @@ std::vector<FaceMeasurement> measure(const Picture& picture, const MeasureOption
     if (const auto bad = exposure(grey)) return {unusable(*bad)};
     // a row fills its picture from side to side: what is dark at its ends is ferrule
     const FieldOfView field = options.fibres == 1 ? FieldOfView(grey) : FieldOfView();
-    return measureSeen({grey, field.goingOn(grey), field}, options);
+    auto out = measureSeen({grey, field.goingOn(grey), field}, options);
+    if (!field.hides() || out.front().usable()) return out;
+    // a ferrule may be as black as no light at all: then what looks like a window is the glass, and its core says so
+    const FieldOfView everything;
+    auto black = measureSeen({grey, grey, everything}, options);
+    const bool coreShows = black.front().core == CoreKind::SingleMode && !black.front().coreInferred;  // no lit glass in a window is so small
+    return black.front().usable() && coreShows ? std::move(black) : std::move(out);
 }
 
 }  // namespace clendo::face

@@ -18,10 +18,12 @@ constexpr double leastStrength = 0.012;    // below it nothing shows
 constexpr double leastMultimode = 0.025;   // the doped core of multimode differs from the glass by more
 constexpr double hintOfMultimode = 0.012;  // what a core of nearly the right shape would still show
 constexpr double leastGain = 8;            // cells that only a core explains
-constexpr double darkest = -0.2;           // cores are brighter: what is not is dirt
-constexpr double unevenUsual = 0.02;       // what light that was divided out leaves at the rim
-constexpr double shapeMiss = 0.05;         // of a core's strength: no core has just the shape of the model
-constexpr double allRound = 0.6;           // share of the directions in which a core must show
+constexpr double darkest = -0.2;           // most cores are brighter: what is not is dirt, unless it is as round and as even as a core
+constexpr double blackestCore = -0.6;      // no core is so dark
+constexpr double discUm = 1, aroundDiscUm = 4, unevenDisc = 0.3, allOfDisc = 0.94;  // of the core's strength; of the cells there
+constexpr double unevenUsual = 0.02;                                                // what light that was divided out leaves at the rim
+constexpr double shapeMiss = 0.05;                                                  // of a core's strength: no core has just the shape of the model
+constexpr double allRound = 0.6;                                                    // share of the directions in which a core must show
 constexpr double leastSpread = 0.004, tukey = 4.685;
 constexpr double nearUm = 12, edgeUm = 1.5;  // about a small core; how soft a core's edge may be
 constexpr int absolutePasses = 5, passes = 8;
@@ -129,6 +131,23 @@ public:
         return shown > allRound * RingCells::sectors;
     }
 
+    /// Whether all within is as dark as the rest of it, and all around it is clean: dirt is neither so even nor so round, nor just in the middle.
+    [[nodiscard]] bool evenAndRound(const Fit& f) const
+    {
+        int inside = 0, even = 0, around = 0, clean = 0;
+        for (Eigen::Index i = 0; i < near_; ++i) {
+            const double r = cells_.r[i], share = f.miss[i] / std::abs(f.core) * std::sqrt(cells_.weight[i] / RingCells::mostPixels);
+            if (r < f.shape.radius - discUm) {
+                ++inside;
+                even += std::abs(share) < unevenDisc ? 1 : 0;
+            } else if (r > f.shape.radius + discUm && r < f.shape.radius + aroundDiscUm) {
+                ++around;
+                clean += std::abs(share) < unevenDisc ? 1 : 0;
+            }
+        }
+        return inside > 0 && even >= allOfDisc * inside && clean >= allOfDisc * around;
+    }
+
 private:
     [[nodiscard]] Eigen::ArrayXd shapeOver(const CoreShape& shape) const
     {
@@ -191,9 +210,11 @@ CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu)
     }
     CoreEstimate out{best->kind, false, best->shape, best->strength(), best->glass};
     const bool shows = fit.unexplained(none, spread) - least > leastGain && std::abs(out.strength) > leastStrength;
-    if (!shows || out.strength < darkest) {
+    const bool dirt = out.strength < blackestCore ||
+                      (out.strength < darkest && !(best->kind == CoreKind::SingleMode && !best->shape.modeField && fit.evenAndRound(*best)));
+    if (!shows || dirt) {
         out.kind.reset();
-        if (out.strength < darkest) out.strength = 0;
+        if (dirt) out.strength = 0;
         out.inferred = best->kind == CoreKind::SingleMode;
     }
     return out;

@@ -15,9 +15,12 @@ constexpr int rays = 360;
 constexpr int fewRays = 120;         // are enough to come near
 constexpr double smallRadius = 115;  // px: below it half the rays still lie no farther apart than those of a large fibre
 constexpr double radialStep = 0.25;  // px
+constexpr double secondStep = 0.3;   // of the steepest change of a profile
 constexpr double brightLine = 1.05;  // than glass and ferrule
 constexpr double leastLine = 0.04;   // by which a line differs from the glass where it shows; where it does not, the glass ends within it
-constexpr double cropReach = 1.35;   // radii: the rays and what the circle may still move
+constexpr double thickestRing = 0.86, thinnestRing = 0.988;  // radius of the glass over that of what lies around it
+constexpr double wholeWithin = 0.8;                          // of the rays that must agree on an edge within another
+constexpr double cropReach = 1.35;                           // radii: the rays and what the circle may still move
 
 struct Direction {
     float x, y;
@@ -77,6 +80,23 @@ std::vector<double> edgeAlongRays(const cv::Mat1f& unrolled, double from, double
     return out;
 }
 
+/// Where each ray first changes by at least `least` (grey levels a sample), from inside. NaN where it does not.
+std::vector<double> firstEdgeAlongRays(const cv::Mat1f& unrolled, double from, double sign, double blurSamples, double least)
+{
+    cv::Mat1f smooth, slope;
+    cv::GaussianBlur(unrolled, smooth, {}, blurSamples, std::max(0.5, 2.0 * unrolled.rows / rays), cv::BORDER_REPLICATE);
+    cv::Sobel(smooth, slope, CV_32F, 1, 0, 1);
+    std::vector<double> out(static_cast<std::size_t>(unrolled.rows), std::nan(""));
+    for (int a = 0; a < unrolled.rows; ++a)
+        for (int i = 2; i + 2 < slope.cols; ++i) {
+            const double before = sign * double(slope(a, i - 1)), here = sign * double(slope(a, i)), after = sign * double(slope(a, i + 1));
+            if (unrolled(a, i - 2) < 0 || unrolled(a, i + 2) < 0 || here < least || here < before || here < after) continue;
+            out[static_cast<std::size_t>(a)] = from + i * radialStep;
+            break;
+        }
+    return out;
+}
+
 /// Robust circle through the ray hits (least squares on r + dx cos + dy sin, Tukey weights). Gives the share of rays that agree.
 double fitCircle(const std::vector<double>& hits, Circle& c, double tolerance)
 {
@@ -126,6 +146,40 @@ std::vector<double> medianProfile(const cv::Mat1f& unrolled)
         out[static_cast<std::size_t>(i)] = double(medianOf(std::span(column)));
     }
     return out;
+}
+
+/// The median of each ray's steepest change.
+double usualSteepness(const cv::Mat1f& unrolled, double sign, double blurSamples)
+{
+    cv::Mat1f smooth, slope;
+    cv::GaussianBlur(unrolled, smooth, {}, blurSamples, std::max(0.5, 2.0 * unrolled.rows / rays), cv::BORDER_REPLICATE);
+    cv::Sobel(smooth, slope, CV_32F, 1, 0, 1);
+    std::vector<double> steepest;
+    for (int a = 0; a < slope.rows; ++a) {
+        double most = 0;
+        for (int i = 2; i + 2 < slope.cols; ++i)
+            if (unrolled(a, i - 2) >= 0 && unrolled(a, i + 2) >= 0) most = std::max(most, sign * double(slope(a, i)));
+        steepest.push_back(most);
+    }
+    return medianOf(std::span(steepest));
+}
+
+/// Adhesive that is not darker than the ferrule has two edges one after the other, of one sign, and the rays find the steeper: the glass ends at the
+/// inner one. Nothing where there is but one.
+std::optional<Circle> edgeWithin(const cv::Mat1f& grey, const Circle& outer, double sign)
+{
+    const double blurSamples = std::max(1.5, outer.radius * 0.006 / radialStep), tolerance = std::max(0.75, outer.radius * 0.008);
+    const auto within = [&](double to, double share) -> std::optional<Circle> {
+        const double from = outer.radius * thickestRing;
+        const cv::Mat1f unrolled = unroll(grey, outer, from, outer.radius * to, rays / 2);
+        Circle c = outer;
+        const double least = share * usualSteepness(unrolled, sign, blurSamples);
+        const double coverage = fitCircle(firstEdgeAlongRays(unrolled, from, sign, blurSamples, std::max(0.3, least)), c, tolerance);
+        if (coverage < wholeWithin || c.radius > thinnestRing * outer.radius) return std::nullopt;
+        return c;
+    };
+    if (auto apart = within(0.97, 0.6)) return apart;  // well apart, however faint
+    return within(1.03, 0.35);
 }
 
 double step(double t) { return 0.5 * std::erfc(-t / std::numbers::sqrt2); }
@@ -186,6 +240,23 @@ double glassRadius(const Parameters& p, double seen)
     return aroundLine && differs < leastLine ? (inner + outer) / 2 : inner;
 }
 
+/// The places of the first and the last of a profile's steep changes of one sign, where they are two.
+std::optional<std::pair<int, int>> twoSteps(const std::vector<double>& profile, double sign)
+{
+    constexpr int over = 2;  // samples to either side
+    std::vector<double> slope(profile.size(), 0);
+    for (std::size_t i = over; i + over < profile.size(); ++i) slope[i] = sign * (profile[i + over] - profile[i - over]);
+    const double least = secondStep * *std::max_element(slope.begin(), slope.end());
+    int first = -1, last = -1;
+    for (std::size_t i = 1; i + 1 < slope.size(); ++i) {
+        if (slope[i] < least || slope[i] < slope[i - 1] || slope[i] < slope[i + 1]) continue;
+        if (first < 0) first = static_cast<int>(i);
+        last = static_cast<int>(i);
+    }
+    if (first < 0 || last - first < 3) return std::nullopt;
+    return std::pair(first, last);
+}
+
 double mean(const std::vector<double>& v, std::size_t from, std::size_t to)
 {
     double sum = 0;
@@ -223,23 +294,37 @@ std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coars
         if (out.coverage <= 0) return std::nullopt;
         reach = 0.10;
     }
+    if (const auto glass = edgeWithin(grey, out.circle, sign)) {
+        const double from = glass->radius * 0.96, to = glass->radius * 1.012;
+        Circle closer = *glass;
+        const auto hits = edgeAlongRays(unroll(grey, closer, from, to, angles), from, sign, std::max(1.5, closer.radius * 0.006 / radialStep));
+        if (const double coverage = fitCircle(hits, closer, std::max(0.75, closer.radius * 0.008)); coverage > wholeWithin) {
+            out.circle = closer;
+            out.coverage = coverage;
+        }
+    }
     const double from = out.circle.radius * 0.88, to = out.circle.radius * 1.10;
     const auto profile = medianProfile(unroll(grey, out.circle, from, to, rays / 2));
     out.insideLevel = mean(profile, 0, profile.size() / 6);
     out.outsideLevel = mean(profile, profile.size() * 5 / 6, profile.size());
     const auto darkest = std::min_element(profile.begin(), profile.end()), brightest = std::max_element(profile.begin(), profile.end());
     struct Start {
-        double edge, sigma, line;
+        double edge, sigma, line, width;
     };
     const double sharp = 0.012 * out.circle.radius, blurred = 0.04 * out.circle.radius;
-    std::vector<Start> starts{{out.circle.radius, sharp, *darkest}, {out.circle.radius, blurred, *darkest}};
+    const double usual = 0.02 * out.circle.radius;
+    std::vector<Start> starts{{out.circle.radius, sharp, *darkest, usual}, {out.circle.radius, blurred, *darkest, usual}};
     if (*brightest > brightLine * std::max(out.insideLevel, out.outsideLevel))
-        starts.push_back({from + double(brightest - profile.begin()) * radialStep - 0.01 * out.circle.radius, sharp, *brightest});
+        starts.push_back({from + double(brightest - profile.begin()) * radialStep - 0.01 * out.circle.radius, sharp, *brightest, usual});
+    if (const auto steps = twoSteps(profile, sign))  // the line lies between glass and ferrule
+        starts.push_back({from + steps->first * radialStep, sharp / 2, profile[static_cast<std::size_t>((steps->first + steps->second) / 2)],
+                          (steps->second - steps->first) * radialStep});
+
     Parameters best;
     double leastError = 1e9;
-    for (const auto& [edge, sigma, line] : starts) {
+    for (const auto& [edge, sigma, line, width] : starts) {
         Parameters p;
-        p << edge, std::log(out.circle.radius * 0.02), std::log(sigma), out.insideLevel, line, out.outsideLevel;
+        p << edge, std::log(width), std::log(sigma), out.insideLevel, line, out.outsideLevel;
         const double error = fitProfile(profile, from, p);
         if (error < leastError) {
             leastError = error;

@@ -6,6 +6,7 @@
 #include <span>
 #include <vector>
 
+#include "face/find/stamped_text.h"
 #include "face/median.h"
 
 namespace clendo::face {
@@ -69,6 +70,15 @@ private:
 
 FieldOfView::FieldOfView(const cv::Mat1b& picture)
 {
+    findBorders(picture);
+    const cv::Mat1b text = stampedText(picture);
+    if (text.empty()) return;
+    if (seen_.empty()) seen_ = cv::Mat1b(picture.size(), std::uint8_t{255});
+    seen_.setTo(0, text);
+}
+
+void FieldOfView::findBorders(const cv::Mat1b& picture)
+{
     const double shrink = std::min(1.0, double(reducedTo) / std::max(picture.cols, picture.rows));
     cv::Mat1b small;
     cv::resize(picture, small, {}, shrink, shrink, cv::INTER_AREA);
@@ -118,7 +128,7 @@ FieldOfView::FieldOfView(const cv::Mat1b& picture)
 
 bool FieldOfView::holds(cv::Point2d centre, double radius) const
 {
-    if (whole()) return true;
+    if (lit_.empty()) return true;
     constexpr int directions = 72;
     int missing = 0;
     for (int i = 0; i < directions; ++i) {
@@ -139,7 +149,7 @@ double FieldOfView::shareOfRing(cv::Point2d centre, double from, double to, cv::
         for (int i = 0; i < directions; ++i) {
             const double angle = 2 * CV_PI * i / directions;
             const cv::Point at(cvRound(centre.x + radius * std::cos(angle)), cvRound(centre.y + radius * std::sin(angle)));
-            inside += cv::Rect({}, picture).contains(at) && (whole() || seen_(at)) ? 1 : 0;
+            inside += cv::Rect({}, picture).contains(at) && (seen_.empty() || seen_(at)) ? 1 : 0;
         }
     }
     return double(inside) / (directions * rings);
@@ -147,7 +157,7 @@ double FieldOfView::shareOfRing(cv::Point2d centre, double from, double to, cv::
 
 cv::Mat1b FieldOfView::goingOn(const cv::Mat1b& picture) const
 {
-    if (whole()) return picture;
+    if (lit_.empty()) return picture;
     // means over what is seen, from fine to coarse, each filling what the finer one could not
     cv::Mat1f level, weight;
     cv::Mat1f seen;

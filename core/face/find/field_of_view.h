@@ -3,8 +3,8 @@
 
 namespace clendo::face {
 
-/// What of a picture its optics show: some cameras look through a round window, or add black bars. Outside there is nothing to judge, and its border
-/// is no edge of anything on the face.
+/// What of a picture its optics show: some cameras look through a round window, add black bars, or write on the picture. There is nothing to judge
+/// there, and its border is no edge of anything on the face.
 class FieldOfView {
 public:
     /// All of any picture.
@@ -12,7 +12,8 @@ public:
     /// Of a grey picture. All of it where nothing speaks for less: dark corners of uneven light still show what lies there.
     explicit FieldOfView(const cv::Mat1b& picture);
 
-    [[nodiscard]] bool whole() const { return seen_.empty(); }
+    /// Whether a window or bars hide a part of the picture.
+    [[nodiscard]] bool hides() const { return !lit_.empty(); }
     /// Whether all of a circle lies where there is light: within the field, or where its border only dims what is seen.
     [[nodiscard]] bool holds(cv::Point2d centre, double radius) const;
     /// The share of a ring that lies within it and within a picture of this size.
@@ -23,6 +24,8 @@ public:
     [[nodiscard]] cv::Mat1b goingOn(const cv::Mat1b& picture) const;
 
 private:
+    void findBorders(const cv::Mat1b& picture);
+
     cv::Mat1b seen_;
     cv::Mat1b lit_;   ///< `seen_` and the border as far as it only dims
     cv::Mat1f gain_;  ///< that takes its dimming away, 1 and more

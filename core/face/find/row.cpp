@@ -11,11 +11,13 @@ constexpr double leastOfPitch = 0.7, mostOfPitch = 1.15;  // of the radius that 
 constexpr double leastOfRow = 0.45;                       // of the strongest one's support
 constexpr double uneven = 0.05, leastEven = 0.7;          // of the pitch; of the steps in the row
 constexpr std::size_t fewest = 4, mostPlaces = 24;
+constexpr std::size_t fewestOfKnownSize = 3;  // where they are as large as their pitch tells
+constexpr double sameSize = 0.06;
 
 /// The step from one to the next, where most steps are alike. The row has to be sorted.
-std::optional<double> pitchOf(const std::vector<Circle>& row)
+std::optional<double> pitchOf(const std::vector<Circle>& row, std::size_t least)
 {
-    if (row.size() < fewest) return std::nullopt;
+    if (row.size() < least) return std::nullopt;
     std::vector<double> steps;
     for (std::size_t i = 1; i < row.size(); ++i) steps.push_back(row[i].x - row[i - 1].x);
     std::sort(steps.begin(), steps.end());
@@ -38,7 +40,7 @@ std::optional<double> radiusByPitch(std::vector<Circle> row)
     if (strongest == row.end()) return std::nullopt;
     std::erase_if(row, [least = leastOfRow * strongest->support](const Circle& c) { return c.support < least; });
     sortByPlace(row);
-    const auto pitch = pitchOf(row);
+    const auto pitch = pitchOf(row, fewest);
     if (!pitch || row[0].radius > leastOfPitch * claddingOverPitch * *pitch) return std::nullopt;
     return claddingOverPitch * *pitch;
 }
@@ -46,9 +48,10 @@ std::optional<double> radiusByPitch(std::vector<Circle> row)
 void fillRow(std::vector<Circle>& row, cv::Size picture)
 {
     sortByPlace(row);
-    const auto pitch = pitchOf(row);
+    const auto pitch = pitchOf(row, fewestOfKnownSize);
     if (!pitch) return;
     const double radius = row[0].radius, byPitch = claddingOverPitch * *pitch;
+    if (row.size() < fewest && std::abs(radius - byPitch) > sameSize * byPitch) return;
     if (radius < leastOfPitch * byPitch || radius > mostOfPitch * byPitch) return;
     const Circle first = row.front(), last = row.back();
     const double count = std::round((last.x - first.x) / *pitch);

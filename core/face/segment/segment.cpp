@@ -24,7 +24,9 @@ constexpr double leastFerrule = 0.10;
 constexpr double noiseFactor = 4.8, ferruleNoiseFactor = 5.5;
 constexpr double strokeUm = 9, strokeFactor = 6, starStrokes = 1.3;
 constexpr double sliverUm = 3;
-constexpr double slenderUm = 8, slenderShare = 0.35;  // length of a thin thing, and what it fills of its circle
+constexpr double arcUm = 30, holeOffUm = 6, widestHoleUm = 14, arcOffUm = 1.3;  // the outer edge of the adhesive
+constexpr int arcSectors = 10;                                                  // of 72: 50 degrees
+constexpr double slenderUm = 8, slenderShare = 0.35;                            // length of a thin thing, and what it fills of its circle
 
 cv::Mat1f smoothed(const cv::Mat1f& map, double sigma)
 {
@@ -60,6 +62,30 @@ bool belongsToTheHole(const Piece& piece, const Circle& cladding)
     if (piece.region != Region::Ferrule || !piece.atRim) return false;
     const auto b = besideCladding(piece, cladding);
     return b.sectors >= 6 && b.high - b.low < 0.6 * b.along(cladding.radius);
+}
+
+/// The outer edge of a wide, eccentric or uneven ring of adhesive: an arc around the glass.
+bool isEdgeOfTheHole(const Piece& piece, const Circle& cladding, double ppu)
+{
+    if (piece.region != Region::Ferrule || 2 * piece.radius < arcUm * ppu) return false;
+    if (besideCladding(piece, cladding).sectors < arcSectors) return false;
+    // least squares circle (I. Kåsa, IEEE Transactions on Instrumentation and Measurement 25, 1976): x² + y² = 2 a x + 2 b y + c
+    cv::Matx33d m = cv::Matx33d::zeros();
+    cv::Vec3d v(0, 0, 0);
+    for (const auto& p : piece.outline) {
+        const cv::Vec3d row(double(p.x) - cladding.x, double(p.y) - cladding.y, 1);
+        m += row * row.t();
+        v += row * (row[0] * row[0] + row[1] * row[1]);
+    }
+    bool solved = false;
+    const cv::Matx33d inverse = m.inv(cv::DECOMP_CHOLESKY, &solved);
+    if (!solved) return false;
+    const cv::Vec3d x = inverse * v;
+    const double a = x[0] / 2, b = x[1] / 2, r = std::sqrt(std::max(0.0, x[2] + a * a + b * b));
+    if (std::hypot(a, b) > holeOffUm * ppu || r < cladding.radius || r > cladding.radius + widestHoleUm * ppu) return false;
+    double off = 0;
+    for (const auto& p : piece.outline) off += std::pow(std::hypot(double(p.x) - cladding.x - a, double(p.y) - cladding.y - b) - r, 2);
+    return std::sqrt(off / double(piece.outline.size())) < arcOffUm * ppu;
 }
 
 bool isSliver(const Piece& piece, const Circle& cladding, double ppu)
@@ -167,7 +193,9 @@ std::vector<Piece> segment(const Flattened& glass, const std::function<Flattened
     const bool goesOn = std::any_of(pieces.begin(), pieces.end(), [&](const Piece& p) { return mayGoOn(p, o.pixelsPerMicrometre); });
     if (o.judgeFerrule || goesOn) segmentFerrule(ferrule(), o, pieces);
     // where the ferrule is asked only how a thin thing goes on, that may be along the rim, like the crescent of a wide hole
-    if (o.judgeFerrule) std::erase_if(pieces, [&](const Piece& p) { return belongsToTheHole(p, o.cladding); });
+    if (o.judgeFerrule)
+        std::erase_if(pieces,
+                      [&](const Piece& p) { return belongsToTheHole(p, o.cladding) || isEdgeOfTheHole(p, o.cladding, o.pixelsPerMicrometre); });
     for (auto& p : pieces) p.sliver = isSliver(p, o.cladding, o.pixelsPerMicrometre);
     // what goes on may run within the adhesive for a while
     joinPieces(pieces, {o.pixelsPerMicrometre, o.blur, (o.judgeFerrule ? 1 : 2.5) * o.unjudged + o.pixelsPerMicrometre, glass.rounding});

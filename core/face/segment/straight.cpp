@@ -12,12 +12,15 @@ namespace {
 constexpr double quarter = 0.25;         // px from one point of an outline to the next
 constexpr std::size_t mostPoints = 300;  // asked: more do not make a line straighter
 constexpr int trials = 80;
+constexpr std::size_t mostStrokes = 6;  // that hang together
 constexpr double leastLengthUm = 4, gapUm = 2, slackUm = 0.35, widestUm = 7;
 constexpr double crossingLengthUm = 6;  // shorter arms are corners of dirt
 constexpr double mostFilled = 0.35;     // of its circle by strokes that cross: more is a blob
 constexpr double leastSlender = 3;      // length over width
 constexpr double mostLeftOver = 0.2;    // share of the outline that no stroke explains
 constexpr double leastCrossing = 20;    // degrees: below it a bend is one bent thing, not two strokes
+constexpr double besideShare = 0.4;     // of the shorter of two strokes that runs beside the longer, and of that where both are seen apart
+constexpr double sideUm = 0.4;          // between two sides of what is seen apart
 constexpr double mostAskew = 12;        // degrees between pieces of one line
 constexpr double oneLineUm = 0.7;       // apart: no scope shows two scratches there
 
@@ -132,6 +135,35 @@ bool crosses(const std::vector<cv::Point2f>& outline, const Straight& a, const S
     return arms >= 3;
 }
 
+/// Places along a line, a micrometre apart, where the outline is met at least four times: two strokes with a gap between them.
+int placesWithGap(const std::vector<cv::Point2f>& outline, const Straight& line, double from, double to, double ppu)
+{
+    std::vector<std::vector<double>> met(static_cast<std::size_t>(std::max(0.0, (to - from) / ppu)) + 1);
+    for (const auto& p : outline) {
+        const double along = (double((p - line.middle).dot(line.along)) - from) / ppu;
+        if (along >= 0 && along < double(met.size()) && along - std::floor(along) < 0.5)
+            met[static_cast<std::size_t>(along)].push_back(cross(line.along, p - line.middle));
+    }
+    int places = 0;
+    for (auto& across : met) {
+        std::sort(across.begin(), across.end());
+        int sides = across.empty() ? 0 : 1;
+        for (std::size_t i = 1; i < across.size(); ++i) sides += across[i] - across[i - 1] > sideUm * ppu ? 1 : 0;
+        places += sides >= 4 ? 1 : 0;
+    }
+    return places;
+}
+
+/// Two strokes that run side by side, or cross at so small an angle: lint that bends goes on where it bent, and does not come back along itself.
+bool runsBeside(const std::vector<cv::Point2f>& outline, const Straight& a, const Straight& b, double ppu)
+{
+    if (angleBetween(a.along, b.along) >= leastCrossing) return false;
+    const double other = double((b.middle - a.middle).dot(a.along));
+    const double from = std::max(-a.length / 2, other - b.length / 2), to = std::min(a.length / 2, other + b.length / 2);
+    if (to - from < besideShare * std::min(a.length, b.length)) return false;
+    return placesWithGap(outline, a, from, to, ppu) > besideShare * (to - from) / ppu;
+}
+
 Piece pieceOf(const Piece& whole, const Straight& s)
 {
     Piece p = whole;
@@ -210,14 +242,16 @@ std::vector<Piece> splitStrokes(Piece piece, double ppu)
     for (std::size_t i = 0; i < piece.outline.size(); i += step) left.push_back(piece.outline[i]);
     const double all = double(left.size());
     std::vector<Straight> found;
-    while (found.size() < 4 && double(left.size()) > 0.1 * all) {
+    while (found.size() < mostStrokes && double(left.size()) > 0.1 * all) {
         // the strokes found before have taken their share of the crossing: there the next one has a gap
         const double gap = gapUm * ppu + 1 + (found.empty() ? 0 : 2 * reachOf(width, ppu) / std::sin(leastCrossing * std::numbers::pi / 180));
         const auto next = strongest(left, width, gap, ppu);
         if (!next) break;
         if (next->length < crossingLengthUm * ppu) return {std::move(piece)};
-        for (const auto& other : found)
-            if (!crosses(piece.outline, *next, other, ppu)) return {std::move(piece)};
+        const bool belongs = found.empty() || std::any_of(found.begin(), found.end(), [&](const Straight& other) {
+                                 return crosses(piece.outline, *next, other, ppu) || runsBeside(piece.outline, *next, other, ppu);
+                             });
+        if (!belongs) return {std::move(piece)};
         const double reach = reachOf(width, ppu);
         std::erase_if(left, [&](const cv::Point2f& p) {
             return std::abs(cross(next->along, p - next->middle)) <= reach &&

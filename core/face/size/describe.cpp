@@ -23,6 +23,8 @@ constexpr double narrowest = 0.5;  // um: below it no width can be told
 constexpr double angular = 0.9;    // share of its circle from which a thing is round: corners of others are rounded off by the blur
 constexpr double widestScratch = 7, shortestScratch = 4;  // um
 constexpr double slenderScratch = 5;                      // length over width
+constexpr double shortestLine = 8;                        // pixels: of what is shorter, none can tell how wide it is
+constexpr double toldApart = 1.6;                         // sigmas: how wide below it a thing is, no picture shows
 constexpr double mostBent = 2.8;                          // um by which a scratch may leave its straight line
 constexpr double narrowestChip = 1.5, longestChip = 45;   // um
 constexpr double faintestChip = 0.2, surelyChip = 0.35;   // contrast
@@ -54,13 +56,14 @@ Shape shapeOf(const Piece& piece, double ppu)
 bool isScratch(const Piece& piece, const Shape& s, double pixel, double sigma)
 {
     // flakes and chips are up to five times as long as wide, scratches eight times and more; the blur widens both
-    if (s.longer < slenderScratch * widthBeforeBlur(s.meanWidth, sigma)) return false;
+    if (s.longer < slenderScratch * std::max(widthBeforeBlur(s.meanWidth, sigma), toldApart * sigma)) return false;
     // a wide thing may not bend in proportion to its width: scratches are drawn by something hard, lint lies as it fell
     double mayBend = std::min(0.7 * s.meanWidth + 0.6 + 0.6 * pixel, mostBent);
     // lint that goes on beyond the rim shows little of its bend
     if (piece.atRim) mayBend = std::min(mayBend, 0.035 * s.longer + 0.4 + 0.4 * pixel);
     const bool straight = piece.stroke || s.shorter - s.meanWidth < mayBend;
-    return s.longer > 3.2 * s.meanWidth && s.longer > shortestScratch && s.meanWidth < widestScratch && straight && !piece.hollow;
+    return s.longer > 3.2 * s.meanWidth && s.longer > std::max(shortestScratch, shortestLine * pixel) && s.meanWidth < widestScratch && straight &&
+           !piece.hollow;
 }
 
 /// A thing along the rim of the glass is broken out of it; a scratch goes across.
