@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "face/even/core_kind.h"
+#include "face/even/ferrule_light.h"
 #include "face/even/light.h"
 #include "face/find/radial_profile.h"
 #include "face/median.h"
@@ -132,16 +133,15 @@ Flattened flattenFerrule(const cv::Mat1b& picture, const CladdingEdge& edge, dou
     const Crop crop = cropAround(picture, edge.circle, ferruleReach * edge.circle.radius + factor, factor, out);
     const double inner = (edge.circle.radius + outsideEdge(edge, ppu)) / factor, outer = ferruleReach * edge.circle.radius / factor,
                  um = ppu / factor;
-    const Light light(crop.grey, crop.centre, inner + 6 * um, outer);
-    if (light.middle() < 1) return {};
-    const cv::Mat1f even = light.divide(crop.grey, inner, outer);
-    RadialProfile(even, {inner, outer, crop.centre, {0, 0}, 0}).divide(even, edgeDoubtUm * um, out.contrast, out.doubt, out.judged);
+    cv::Mat1b visible;
     if (!seen.empty()) {
         Flattened same;
         const Crop mask = cropAround(seen, edge.circle, ferruleReach * edge.circle.radius + factor, factor, same);
-        out.judged.setTo(0, mask.grey < 254);
-        out.contrast.setTo(0, mask.grey < 254);
+        cv::compare(mask.grey, 254, visible, cv::CMP_GE);
     }
+    const cv::Mat1f even = overFerruleLight(crop.grey, crop.centre, inner, outer, visible);
+    if (even.empty()) return {};
+    RadialProfile(even, {inner, outer, crop.centre, {0, 0}, 0}).divide(even, edgeDoubtUm * um, out.contrast, out.doubt, out.judged);
     weighByLight(out, crop.grey, lightUm * um);
     return out;
 }

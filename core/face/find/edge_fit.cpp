@@ -165,8 +165,8 @@ double usualSteepness(const cv::Mat1f& unrolled, double sign, double blurSamples
 }
 
 /// Adhesive that is not darker than the ferrule has two edges one after the other, of one sign, and the rays find the steeper: the glass ends at the
-/// inner one. Nothing where there is but one.
-std::optional<Circle> edgeWithin(const cv::Mat1f& grey, const Circle& outer, double sign)
+/// inner one. Nothing where there is but one. Where some rays found the one and some the other, their circle lies between and few agree.
+std::optional<Circle> edgeWithin(const cv::Mat1f& grey, const Circle& outer, double sign, double outerCoverage)
 {
     const double blurSamples = std::max(1.5, outer.radius * 0.006 / radialStep), tolerance = std::max(0.75, outer.radius * 0.008);
     const auto within = [&](double to, double share) -> std::optional<Circle> {
@@ -175,7 +175,8 @@ std::optional<Circle> edgeWithin(const cv::Mat1f& grey, const Circle& outer, dou
         Circle c = outer;
         const double least = share * usualSteepness(unrolled, sign, blurSamples);
         const double coverage = fitCircle(firstEdgeAlongRays(unrolled, from, sign, blurSamples, std::max(0.3, least)), c, tolerance);
-        if (coverage < wholeWithin || c.radius > thinnestRing * outer.radius) return std::nullopt;
+        const double mostRadius = outerCoverage < wholeWithin ? 1 : thinnestRing;
+        if (coverage < wholeWithin || c.radius > mostRadius * outer.radius) return std::nullopt;
         return c;
     };
     if (auto apart = within(0.97, 0.6)) return apart;  // well apart, however faint
@@ -294,7 +295,7 @@ std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coars
         if (out.coverage <= 0) return std::nullopt;
         reach = 0.10;
     }
-    if (const auto glass = edgeWithin(grey, out.circle, sign)) {
+    if (const auto glass = edgeWithin(grey, out.circle, sign, out.coverage)) {
         const double from = glass->radius * 0.96, to = glass->radius * 1.012;
         Circle closer = *glass;
         const auto hits = edgeAlongRays(unroll(grey, closer, from, to, angles), from, sign, std::max(1.5, closer.radius * 0.006 / radialStep));

@@ -19,6 +19,7 @@ constexpr double leastHidden = 0.01;             // of the picture: less is dirt
 constexpr double mostHidden = 0.97;              // more: there is no picture
 constexpr int leastBorder = 3, mostBorder = 40;  // reduced pixels that a border may blur
 constexpr double mostGain = 1.5;                 // by which a border may dim what is still seen
+constexpr int rimWidth = 6;                      // reduced pixels along the border that tell how the ferrule goes on
 constexpr double stillRising = 0.025;            // share by which light grows over some pixels, where the border is not over yet
 constexpr double evenlyDark = 0.05;              // of the light: what is hidden differs by less from place to place
 
@@ -114,15 +115,17 @@ void FieldOfView::findBorders(const cv::Mat1b& picture)
     cv::distanceTransform(seen, away, cv::DIST_L2, 5);
     const Dimming dimming(small, away);
     cv::Mat1f gain(small.size());
-    cv::Mat1b lit(small.size());
+    cv::Mat1b lit(small.size()), rim(small.size());
     for (int y = 0; y < small.rows; ++y)
         for (int x = 0; x < small.cols; ++x) {
             gain(y, x) = static_cast<float>(dimming.gain(double(away(y, x))));
             lit(y, x) = away(y, x) > leastBorder && double(gain(y, x)) < mostGain ? 255 : 0;
             seen(y, x) = double(away(y, x)) > dimming.ends() ? 255 : 0;
+            rim(y, x) = lit(y, x) && double(away(y, x)) < dimming.ends() + rimWidth ? 255 : 0;
         }
     cv::resize(seen, seen_, picture.size(), 0, 0, cv::INTER_NEAREST);
     cv::resize(lit, lit_, picture.size(), 0, 0, cv::INTER_NEAREST);
+    cv::resize(rim, rim_, picture.size(), 0, 0, cv::INTER_NEAREST);
     cv::resize(gain, gain_, picture.size(), 0, 0, cv::INTER_LINEAR);
 }
 
@@ -158,10 +161,10 @@ double FieldOfView::shareOfRing(cv::Point2d centre, double from, double to, cv::
 cv::Mat1b FieldOfView::goingOn(const cv::Mat1b& picture) const
 {
     if (lit_.empty()) return picture;
-    // means over what is seen, from fine to coarse, each filling what the finer one could not
+    // means over what lies along the border, from fine to coarse, each filling what the finer one could not
     cv::Mat1f level, weight;
     cv::Mat1f seen;
-    lit_.convertTo(seen, CV_32F, 1 / 255.0);
+    rim_.convertTo(seen, CV_32F, 1 / 255.0);
     picture.convertTo(level, CV_32F);
     cv::multiply(level, gain_, level);
     cv::Mat1b even;

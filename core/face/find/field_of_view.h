@@ -28,6 +28,7 @@ private:
 
     cv::Mat1b seen_;
     cv::Mat1b lit_;   ///< `seen_` and the border as far as it only dims
+    cv::Mat1b rim_;   ///< of `lit_`, what lies along the border
     cv::Mat1f gain_;  ///< that takes its dimming away, 1 and more
 };
 
