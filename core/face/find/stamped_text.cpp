@@ -8,13 +8,14 @@
 namespace clendo::face {
 namespace {
 
-constexpr int inkWhite = 250, inkBlack = 4;       // grey: rounded by JPEG
-constexpr double lowest = 0.012, highest = 0.09;  // of the picture's height: of a letter
-constexpr double nearEdge = 0.14;                 // of the picture's height: of the whole line
-constexpr double mostInk = 0.02;                  // of the picture: more is light, or its absence
-constexpr double apart = 1.2;                     // heights between a letter and the next
-constexpr double leastField = 0.3;                // of a line's box: paper between its letters
-constexpr std::size_t fewestLetters = 3;
+constexpr double blackInk = 0.35, whiteInk = 0.65;  // of the way from no light to that around, and from there to white: thin strokes are softened
+constexpr double lowest = 0.009, highest = 0.09;    // of the picture's height: of a letter
+constexpr double nearEdge = 0.14;                   // of the picture's height: of the whole line
+constexpr double mostInk = 0.2;                     // of the strip: more is light, or its absence
+constexpr double apart = 1.2;                       // heights between a letter and the next
+constexpr double leastField = 0.3;                  // of a line's box: paper between its letters
+constexpr double uneven = 0.15;                     // of a letter's height: digits and capitals stand on one line and are equally high
+constexpr std::size_t fewestLetters = 4;
 
 /// Boxes of what hangs together in a mask.
 std::vector<cv::Rect> partsOf(const cv::Mat1b& mask)
@@ -28,11 +29,10 @@ std::vector<cv::Rect> partsOf(const cv::Mat1b& mask)
     return out;
 }
 
-/// Whether a part is as high as letters and lies near the upper or lower edge of a picture that is `high`.
+/// Whether a part is as high as letters are in a picture that is `high`.
 bool isLetter(const cv::Rect& box, double high)
 {
-    if (box.height < std::max(4.0, lowest * high) || box.height > highest * high || box.width > 2 * box.height) return false;
-    return box.br().y <= nearEdge * high || box.y >= (1 - nearEdge) * high;
+    return box.height >= std::max(4.0, lowest * high) && box.height <= highest * high && box.width <= 2 * box.height;
 }
 
 /// Letters beside each other, about as high as each other, as one box each line.
@@ -40,19 +40,18 @@ std::vector<cv::Rect> linesOf(std::vector<cv::Rect> letters)
 {
     std::sort(letters.begin(), letters.end(), [](const cv::Rect& a, const cv::Rect& b) { return a.x < b.x; });
     struct Line {
-        cv::Rect box;
+        cv::Rect box, first;
         int height;
         std::size_t letters;
     };
     std::vector<Line> lines;
     for (const cv::Rect& box : letters) {
         const auto fits = std::find_if(lines.begin(), lines.end(), [&](const Line& l) {
-            const int shared = std::min(l.box.br().y, box.br().y) - std::max(l.box.y, box.y);
-            return box.x - l.box.br().x < apart * l.height && shared > 0.5 * std::min(l.height, box.height) &&
-                   std::max(l.height, box.height) < 2 * std::min(l.height, box.height);
+            const int slack = std::max(1, cvRound(uneven * l.height));
+            return box.x - l.box.br().x < apart * l.height && std::abs(box.y - l.first.y) <= slack && std::abs(box.br().y - l.first.br().y) <= slack;
         });
         if (fits == lines.end()) {
-            lines.push_back({box, box.height, 1});
+            lines.push_back({box, box, box.height, 1});
         } else {
             fits->box |= box;
             fits->height = std::max(fits->height, box.height);
@@ -85,13 +84,41 @@ cv::Rect wholeLine(cv::Rect line, const std::vector<cv::Rect>& parts)
 cv::Rect withField(const cv::Rect& line, const cv::Mat1b& paper)
 {
     const int reach = line.height;
-    const cv::Rect around =
-        cv::Rect(line.x - 3 * reach, line.y - reach, line.width + 6 * reach, line.height + 2 * reach) & cv::Rect({}, paper.size());
+    const cv::Rect near = cv::Rect(line.x - 3 * reach, line.y - reach, line.width + 6 * reach, line.height + 2 * reach) & cv::Rect({}, paper.size());
     if (cv::countNonZero(paper(line)) < leastField * line.area()) return line;
     cv::Rect out = line;
-    for (const cv::Rect& part : partsOf(paper(around))) {
-        const cv::Rect field = part + around.tl();
+    for (const cv::Rect& part : partsOf(paper(near))) {
+        const cv::Rect field = part + near.tl();
         if ((field & line).area() > leastField * line.area()) out |= field;
+    }
+    return out;
+}
+
+/// Boxes over lines of text in a strip of a picture that is `high`.
+std::vector<cv::Rect> textIn(const cv::Mat1b& strip, double high)
+{
+    cv::Mat1b around;
+    const int wide = strip.rows | 1;
+    cv::blur(strip, around, {wide, wide});
+    cv::Mat1b dark(strip.size()), bright(strip.size());
+    for (int y = 0; y < strip.rows; ++y)
+        for (int x = 0; x < strip.cols; ++x) {
+            const double v = strip(y, x), light = around(y, x);
+            dark(y, x) = v < blackInk * light ? 255 : 0;
+            bright(y, x) = v - light > whiteInk * (255 - light) ? 255 : 0;
+        }
+    std::vector<cv::Rect> out;
+    for (const bool white : {true, false}) {
+        const cv::Mat1b &ink = white ? bright : dark, &paper = white ? dark : bright;
+        if (const int inked = cv::countNonZero(ink); inked == 0 || inked > mostInk * double(strip.total())) continue;
+        const std::vector<cv::Rect> parts = partsOf(ink);
+        std::vector<cv::Rect> letters;
+        std::copy_if(parts.begin(), parts.end(), std::back_inserter(letters), [&](const cv::Rect& part) { return isLetter(part, high); });
+        for (const cv::Rect& letterLine : linesOf(std::move(letters))) {
+            const cv::Rect line = withField(wholeLine(letterLine, parts), paper);
+            const int margin = letterLine.height / 2 + 3;  // dots and soft edges
+            out.emplace_back(line.x - 2 * margin, line.y - margin, line.width + 4 * margin, line.height + 2 * margin);
+        }
     }
     return out;
 }
@@ -101,31 +128,12 @@ cv::Rect withField(const cv::Rect& line, const cv::Mat1b& paper)
 cv::Mat1b stampedText(const cv::Mat1b& picture)
 {
     cv::Mat1b out;
-    for (const bool white : {true, false}) {
-        cv::Mat1b ink;
-        if (white)
-            cv::compare(picture, inkWhite, ink, cv::CMP_GE);
-        else
-            cv::compare(picture, inkBlack, ink, cv::CMP_LE);
-        if (const int inked = cv::countNonZero(ink); inked == 0 || inked > mostInk * double(picture.total())) continue;
-        cv::Mat1b paper;
-        if (white)
-            cv::compare(picture, inkBlack, paper, cv::CMP_LE);
-        else
-            cv::compare(picture, inkWhite, paper, cv::CMP_GE);
-        const std::vector<cv::Rect> parts = partsOf(ink);
-        std::vector<cv::Rect> letters;
-        std::copy_if(parts.begin(), parts.end(), std::back_inserter(letters), [&](const cv::Rect& part) { return isLetter(part, picture.rows); });
-        for (const cv::Rect& letterLine : linesOf(std::move(letters))) {
+    const int high = cvCeil(nearEdge * picture.rows);
+    for (const int from : {0, picture.rows - high})
+        for (const cv::Rect& text : textIn(picture(cv::Rect(0, from, picture.cols, high)), picture.rows)) {
             if (out.empty()) out = cv::Mat1b(picture.size(), std::uint8_t{0});
-            const cv::Rect line = withField(wholeLine(letterLine, parts), paper);
-            // dots and soft edges
-            const int around = letterLine.height / 2 + 3;
-            const cv::Rect box =
-                cv::Rect(line.x - 2 * around, line.y - around, line.width + 4 * around, line.height + 2 * around) & cv::Rect({}, picture.size());
-            out(box) = 255;
+            out((text + cv::Point(0, from)) & cv::Rect({}, picture.size())) = 255;
         }
-    }
     return out;
 }
 

@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 #include <numbers>
+#include <numeric>
 #include <opencv2/imgproc.hpp>
 #include <optional>
 
@@ -27,6 +28,7 @@ constexpr double shortestLine = 8;                        // pixels: of what is 
 constexpr double toldApart = 1.6;                         // sigmas: how wide below it a thing is, no picture shows
 constexpr double mostBent = 2.8;                          // um by which a scratch may leave its straight line
 constexpr double narrowestChip = 1.5, longestChip = 45;   // um
+constexpr double sliverChip = 10, sliverReach = 0.9;      // length over width; of the glass's radius
 constexpr double faintestChip = 0.2, surelyChip = 0.35;   // contrast
 constexpr double tangential = 30;                         // degrees
 constexpr double nextToTheEdge = 10;                      // um
@@ -74,6 +76,12 @@ bool isChip(const Piece& piece, const Shape& s, cv::Point2d centre, double cladd
     if (contrast < faintestChip || (contrast < surelyChip && s.meanWidth < narrowestChip)) return false;
     const cv::Point2d out(double(piece.centre.x) - centre.x, double(piece.centre.y) - centre.y);
     if (std::hypot(out.x, out.y) < 0.75 * claddingRadius) return false;
+    if (s.longer > sliverChip * s.meanWidth) {  // a sliver follows the rim
+        const double deepest = std::accumulate(piece.outline.begin(), piece.outline.end(), 1e9, [&](double least, const cv::Point2f& p) {
+            return std::min(least, std::hypot(double(p.x) - centre.x, double(p.y) - centre.y));
+        });
+        if (deepest < sliverReach * claddingRadius) return false;
+    }
     const double along = std::abs(double(s.along.x) * out.x + double(s.along.y) * out.y) / std::max(1e-6, std::hypot(out.x, out.y));
     return along < std::sin(tangential * std::numbers::pi / 180);
 }
