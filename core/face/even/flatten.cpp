@@ -130,13 +130,13 @@ Flattened flattenFerrule(const cv::Mat1b& picture, const CladdingEdge& edge, dou
 {
     Flattened out;
     const int factor = std::max(1, static_cast<int>(ferruleUmPerPixel * ppu + 0.3));
-    const Crop crop = cropAround(picture, edge.circle, ferruleReach * edge.circle.radius + factor, factor, out);
-    const double inner = (edge.circle.radius + outsideEdge(edge, ppu)) / factor, outer = ferruleReach * edge.circle.radius / factor,
+    const Crop crop = cropAround(picture, edge.circle, ferruleLook * edge.circle.radius + factor, factor, out);
+    const double inner = (edge.circle.radius + outsideEdge(edge, ppu)) / factor, outer = ferruleLook * edge.circle.radius / factor,
                  um = ppu / factor;
     cv::Mat1b visible;
     if (!seen.empty()) {
         Flattened same;
-        const Crop mask = cropAround(seen, edge.circle, ferruleReach * edge.circle.radius + factor, factor, same);
+        const Crop mask = cropAround(seen, edge.circle, ferruleLook * edge.circle.radius + factor, factor, same);
         cv::compare(mask.grey, 254, visible, cv::CMP_GE);
     }
     const cv::Mat1f even = overFerruleLight(crop.grey, crop.centre, inner, outer, visible);

@@ -28,6 +28,8 @@ struct Flattened {
 
 /// How far the ferrule is judged, in radii of the cladding: zone D ends at 250 um.
 inline constexpr double ferruleReach = 2.0;
+/// How far it is looked at, so that what goes on beyond zone D is seen whole.
+inline constexpr double ferruleLook = 2.4;
 
 /// How wide the band about the edge of the cladding is that neither map judges, pixels: softened by the optics, and filled by the adhesive.
 double unjudgedBand(const CladdingEdge& edge, double pixelsPerMicrometre);

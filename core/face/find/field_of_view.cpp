@@ -14,11 +14,13 @@ namespace {
 
 constexpr int reducedTo = 320;                   // pixels of the longer side
 constexpr double darkShare = 0.14;               // of the light of the picture: less is no light
+constexpr double littleLight = 0.15;             // of the light of the brightest parts
 constexpr double blackest = 0.22;                // the same, a camera's own black level included
 constexpr double leastHidden = 0.01;             // of the picture: less is dirt
 constexpr double mostHidden = 0.97;              // more: there is no picture
 constexpr int leastBorder = 3, mostBorder = 40;  // reduced pixels that a border may blur
 constexpr double mostGain = 1.5;                 // by which a border may dim what is still seen
+constexpr double surelySeen = 1.25;              // of the border's width
 constexpr int rimWidth = 6;                      // reduced pixels along the border that tell how the ferrule goes on
 constexpr double stillRising = 0.025;            // share by which light grows over some pixels, where the border is not over yet
 constexpr double evenlyDark = 0.05;              // of the light: what is hidden differs by less from place to place
@@ -83,7 +85,9 @@ void FieldOfView::findBorders(const cv::Mat1b& picture)
     const double shrink = std::min(1.0, double(reducedTo) / std::max(picture.cols, picture.rows));
     cv::Mat1b small;
     cv::resize(picture, small, {}, shrink, shrink, cv::INTER_AREA);
-    const double black = levelAt(small, 0.002), light = levelAt(small, 0.9);
+    const double black = levelAt(small, 0.002), bright = levelAt(small, 0.98);
+    double light = levelAt(small, 0.9);
+    if (light - black < littleLight * (bright - black)) light = bright;  // a window in a picture that is black nearly all over
     const double dark = std::min(black + darkShare * (light - black), blackest * light);
     cv::Mat1b hidden;
     cv::threshold(small, hidden, dark, 255, cv::THRESH_BINARY_INV);
@@ -120,7 +124,7 @@ void FieldOfView::findBorders(const cv::Mat1b& picture)
         for (int x = 0; x < small.cols; ++x) {
             gain(y, x) = static_cast<float>(dimming.gain(double(away(y, x))));
             lit(y, x) = away(y, x) > leastBorder && double(gain(y, x)) < mostGain ? 255 : 0;
-            seen(y, x) = double(away(y, x)) > dimming.ends() ? 255 : 0;
+            seen(y, x) = double(away(y, x)) > surelySeen * dimming.ends() + 1 ? 255 : 0;
             rim(y, x) = lit(y, x) && double(away(y, x)) < dimming.ends() + rimWidth ? 255 : 0;
         }
     cv::resize(seen, seen_, picture.size(), 0, 0, cv::INTER_NEAREST);

@@ -15,7 +15,9 @@ constexpr double mostInk = 0.2;                     // of the strip: more is lig
 constexpr double apart = 1.2;                       // heights between a letter and the next
 constexpr double leastField = 0.3;                  // of a line's box: paper between its letters
 constexpr double uneven = 0.15;                     // of a letter's height: digits and capitals stand on one line and are equally high
+constexpr double smallLetter = 0.55;                // of a capital's height
 constexpr std::size_t fewestLetters = 4;
+constexpr std::ptrdiff_t fewestEqual = 3;
 
 /// Boxes of what hangs together in a mask.
 std::vector<cv::Rect> partsOf(const cv::Mat1b& mask)
@@ -35,32 +37,35 @@ bool isLetter(const cv::Rect& box, double high)
     return box.height >= std::max(4.0, lowest * high) && box.height <= highest * high && box.width <= 2 * box.height;
 }
 
-/// Letters beside each other, about as high as each other, as one box each line.
+/// By how much letters of one height and one line differ, pixels.
+int slackOf(int height) { return std::max(1, cvRound(uneven * height)); }
+
+/// Letters beside each other on one line, most of them equally high, as one box each line.
 std::vector<cv::Rect> linesOf(std::vector<cv::Rect> letters)
 {
     std::sort(letters.begin(), letters.end(), [](const cv::Rect& a, const cv::Rect& b) { return a.x < b.x; });
-    struct Line {
-        cv::Rect box, first;
-        int height;
-        std::size_t letters;
-    };
-    std::vector<Line> lines;
+    std::vector<std::vector<cv::Rect>> lines;
     for (const cv::Rect& box : letters) {
-        const auto fits = std::find_if(lines.begin(), lines.end(), [&](const Line& l) {
-            const int slack = std::max(1, cvRound(uneven * l.height));
-            return box.x - l.box.br().x < apart * l.height && std::abs(box.y - l.first.y) <= slack && std::abs(box.br().y - l.first.br().y) <= slack;
+        const auto fits = std::find_if(lines.begin(), lines.end(), [&](const std::vector<cv::Rect>& line) {
+            const cv::Rect& last = line.back();
+            const int higher = std::max(last.height, box.height), lower = std::min(last.height, box.height);
+            return box.x - last.br().x < apart * higher && std::abs(box.br().y - last.br().y) <= slackOf(higher) && lower > smallLetter * higher;
         });
-        if (fits == lines.end()) {
-            lines.push_back({box, box, box.height, 1});
-        } else {
-            fits->box |= box;
-            fits->height = std::max(fits->height, box.height);
-            ++fits->letters;
-        }
+        if (fits == lines.end())
+            lines.push_back({box});
+        else
+            fits->push_back(box);
     }
     std::vector<cv::Rect> out;
-    for (const Line& l : lines)
-        if (l.letters >= fewestLetters) out.push_back(l.box);
+    for (const auto& line : lines) {
+        const auto equal = [&](const cv::Rect& one) {
+            return std::count_if(line.begin(), line.end(), [&](const cv::Rect& o) { return std::abs(o.height - one.height) <= slackOf(one.height); });
+        };
+        const bool even = std::any_of(line.begin(), line.end(), [&](const cv::Rect& one) { return equal(one) >= fewestEqual; });
+        if (line.size() < fewestLetters || !even) continue;
+        out.push_back(line.front());
+        for (const cv::Rect& letter : line) out.back() |= letter;
+    }
     return out;
 }
 
@@ -80,17 +85,12 @@ cv::Rect wholeLine(cv::Rect line, const std::vector<cv::Rect>& parts)
     return line;
 }
 
-/// The even field of the opposite level that a line is written on; the line itself where there is none.
-cv::Rect withField(const cv::Rect& line, const cv::Mat1b& paper)
+/// The line with the field of the opposite level that it is written on, of those that there are.
+cv::Rect withField(const cv::Rect& line, const std::vector<cv::Rect>& fields)
 {
-    const int reach = line.height;
-    const cv::Rect near = cv::Rect(line.x - 3 * reach, line.y - reach, line.width + 6 * reach, line.height + 2 * reach) & cv::Rect({}, paper.size());
-    if (cv::countNonZero(paper(line)) < leastField * line.area()) return line;
     cv::Rect out = line;
-    for (const cv::Rect& part : partsOf(paper(near))) {
-        const cv::Rect field = part + near.tl();
+    for (const cv::Rect& field : fields)
         if ((field & line).area() > leastField * line.area()) out |= field;
-    }
     return out;
 }
 
@@ -112,10 +112,11 @@ std::vector<cv::Rect> textIn(const cv::Mat1b& strip, double high)
         const cv::Mat1b &ink = white ? bright : dark, &paper = white ? dark : bright;
         if (const int inked = cv::countNonZero(ink); inked == 0 || inked > mostInk * double(strip.total())) continue;
         const std::vector<cv::Rect> parts = partsOf(ink);
-        std::vector<cv::Rect> letters;
+        std::vector<cv::Rect> fields = partsOf(paper), letters;
+        std::erase_if(fields, [&](const cv::Rect& f) { return f.width > 0.9 * strip.cols && f.height > 0.9 * strip.rows; });
         std::copy_if(parts.begin(), parts.end(), std::back_inserter(letters), [&](const cv::Rect& part) { return isLetter(part, high); });
         for (const cv::Rect& letterLine : linesOf(std::move(letters))) {
-            const cv::Rect line = withField(wholeLine(letterLine, parts), paper);
+            const cv::Rect line = withField(wholeLine(letterLine, parts), fields);
             const int margin = letterLine.height / 2 + 3;  // dots and soft edges
             out.emplace_back(line.x - 2 * margin, line.y - margin, line.width + 4 * margin, line.height + 2 * margin);
         }

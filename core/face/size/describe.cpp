@@ -22,16 +22,17 @@ constexpr double fwhm = 2.355;  // of a Gaussian, in sigmas
 constexpr double edgeOverOptics = 0.75, sharpOptics = 0.48;
 constexpr double narrowest = 0.5;  // um: below it no width can be told
 constexpr double angular = 0.9;    // share of its circle from which a thing is round: corners of others are rounded off by the blur
-constexpr double widestScratch = 7, shortestScratch = 4;  // um
-constexpr double slenderScratch = 5;                      // length over width
-constexpr double shortestLine = 8;                        // pixels: of what is shorter, none can tell how wide it is
-constexpr double toldApart = 1.6;                         // sigmas: how wide below it a thing is, no picture shows
-constexpr double mostBent = 2.8;                          // um by which a scratch may leave its straight line
-constexpr double narrowestChip = 1.5, longestChip = 45;   // um
-constexpr double sliverChip = 10, sliverReach = 0.9;      // length over width; of the glass's radius
-constexpr double faintestChip = 0.2, surelyChip = 0.35;   // contrast
-constexpr double tangential = 30;                         // degrees
-constexpr double nextToTheEdge = 10;                      // um
+constexpr double widestScratch = 7, shortestScratch = 4;   // um
+constexpr double slenderScratch = 5;                       // length over width
+constexpr double shortestLine = 8;                         // pixels: of what is shorter, none can tell how wide it is
+constexpr double toldApart = 1.6;                          // sigmas: how wide below it a thing is, no picture shows
+constexpr double mostBent = 2.8;                           // um by which a scratch may leave its straight line
+constexpr double broad = 2.5, mostOff = 0.2, mostArc = 1.1;  // um: of drawn and of given faces, scratches lie 0.04 off, lint 0.12 and more
+constexpr double narrowestChip = 1.5, longestChip = 45;    // um
+constexpr double sliverChip = 10, sliverReach = 0.9;       // length over width; of the glass's radius
+constexpr double faintestChip = 0.2, surelyChip = 0.35;    // contrast
+constexpr double tangential = 30;                          // degrees
+constexpr double nextToTheEdge = 10;                       // um
 
 struct Shape {
     double longer = 0, shorter = 0, meanWidth = 0;  ///< um
@@ -54,6 +55,44 @@ Shape shapeOf(const Piece& piece, double ppu)
     return s;
 }
 
+struct Course {
+    double off = 0, bend = 0;  ///< um: of its middle line from an arc of constant bend, root of mean squares; by how much that arc bends
+};
+
+/// How straight the middle line of a long thing runs. `pixel`: um.
+Course courseOf(const Piece& piece, const Shape& s, double pixel)
+{
+    const cv::Point2f across(-s.along.y, s.along.x);
+    const double bin = std::max(1.0, 1.5 * pixel);
+    struct Slice {
+        double low = 1e9, high = -1e9;
+    };
+    std::vector<Slice> slices(static_cast<std::size_t>(s.longer / bin) + 3);
+    double first = 1e9;
+    for (const auto& p : piece.outline) first = std::min(first, double((p - piece.centre).dot(s.along)) * pixel);
+    for (const auto& p : piece.outline) {
+        const double t = double((p - piece.centre).dot(s.along)) * pixel - first, u = double((p - piece.centre).dot(across)) * pixel;
+        auto& slice = slices[std::min(slices.size() - 1, static_cast<std::size_t>(t / bin))];
+        slice.low = std::min(slice.low, u);
+        slice.high = std::max(slice.high, u);
+    }
+    std::vector<cv::Point2d> middle;
+    for (std::size_t i = 1; i + 2 < slices.size(); ++i)
+        if (slices[i].low < slices[i].high) middle.emplace_back((double(i) + 0.5) * bin / s.longer * 2 - 1, (slices[i].low + slices[i].high) / 2);
+    if (middle.size() < 5) return {};
+    cv::Matx33d m = cv::Matx33d::zeros();
+    cv::Vec3d v(0, 0, 0);
+    for (const auto& p : middle) {
+        const cv::Vec3d row(1, p.x, p.x * p.x);
+        m += row * row.t();
+        v += row * p.y;
+    }
+    const cv::Vec3d q = m.inv() * v;
+    double off = 0;
+    for (const auto& p : middle) off += std::pow(p.y - q[0] - q[1] * p.x - q[2] * p.x * p.x, 2);
+    return {std::sqrt(off / double(middle.size())), std::abs(q[2])};
+}
+
 /// `sigma`: of the blur, um.
 bool isScratch(const Piece& piece, const Shape& s, double pixel, double sigma)
 {
@@ -63,7 +102,12 @@ bool isScratch(const Piece& piece, const Shape& s, double pixel, double sigma)
     double mayBend = std::min(0.7 * s.meanWidth + 0.6 + 0.6 * pixel, mostBent);
     // lint that goes on beyond the rim shows little of its bend
     if (piece.atRim) mayBend = std::min(mayBend, 0.035 * s.longer + 0.4 + 0.4 * pixel);
-    const bool straight = piece.stroke || s.shorter - s.meanWidth < mayBend;
+    bool straight = piece.stroke || s.shorter - s.meanWidth < mayBend;
+    // on the ferrule, where any scratch is allowed, a broad thing must run as straight as what is drawn by something hard
+    if (straight && piece.region == Region::Ferrule && s.meanWidth > broad) {
+        const Course course = courseOf(piece, s, pixel);
+        straight = course.off < mostOff && course.bend < mostArc;
+    }
     return s.longer > 3.2 * s.meanWidth && s.longer > std::max(shortestScratch, shortestLine * pixel) && s.meanWidth < widestScratch && straight &&
            !piece.hollow;
 }
