@@ -93,6 +93,30 @@ private slots:
         }
     }
 
+    void aDarkCoreIsOneWhereItIsRoundAndEven_data()
+    {
+        QTest::addColumn<double>("strength");
+        QTest::addColumn<double>("x");  // of what is darkest
+        QTest::addColumn<double>("radius");
+        QTest::addColumn<bool>("core");
+        QTest::newRow("a quarter darker") << -0.25 << 0.0 << 4.5 << true;
+        QTest::newRow("nearly half") << -0.45 << 0.4 << 4.3 << true;
+        QTest::newRow("too dark for glass") << -0.8 << 0.0 << 4.5 << false;
+        QTest::newRow("beside the middle") << -0.35 << 3.0 << 4.5 << false;
+    }
+    void aDarkCoreIsOneWhereItIsRoundAndEven()
+    {
+        QFETCH(double, strength);
+        QFETCH(double, x);
+        QFETCH(double, radius);
+        QFETCH(bool, core);
+        cv::Mat1f even = glassWith({4.5, 0, false}, 0);
+        lay(even, {x, 0}, radius, 1 + strength);
+        QCOMPARE(estimateCore(even, centre, ppu).kind == CoreKind::SingleMode, core);
+        lay(even, {x + 2, 2}, 1.6, 0.4);  // with dirt on it, it is not even any more
+        QVERIFY(estimateCore(even, centre, ppu).kind != CoreKind::SingleMode);
+    }
+
     void dirtIsNoCore_data()
     {
         QTest::addColumn<double>("x");

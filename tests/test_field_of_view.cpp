@@ -163,6 +163,70 @@ private slots:
         const auto dark = measure(picture, {}), plain = measure(cleanFace(), {});
         QVERIFY(!dark.front().usable() || std::abs((dark.front().claddingDiameter - plain.front().claddingDiameter).value()) < 6);
     }
+    void aBlackFerruleIsToldByTheCore()
+    {
+        Picture picture = cleanFace();
+        cv::Mat1b p = matOf(picture);
+        for (int y = 0; y < p.rows; ++y)
+            for (int x = 0; x < p.cols; ++x)
+                if (std::hypot(x - 400, y - 300) > 114) p(y, x) = static_cast<std::uint8_t>(3 + (x * 7 + y * 13) % 3);
+        cv::circle(p, {400, 300}, 8, 215, cv::FILLED, cv::LINE_AA);
+        const auto black = measure(picture, {}).front();
+        QVERIFY(black.usable());
+        QVERIFY(std::abs((black.claddingDiameter - measure(cleanFace(), {}).front().claddingDiameter).value()) < 4);
+    }
+    void aSmallWindowInABlackPictureIsOne()
+    {
+        Picture large{1400, 1050, std::vector<std::uint8_t>(std::size_t{1400} * 1050, 4)}, through = throughWindow(cleanFace(), 190, 2, 4);
+        matOf(through).copyTo(matOf(large)(cv::Rect(300, 225, 800, 600)));
+        const auto m = measure(large, {}).front();
+        QVERIFY(m.usable());
+        QVERIFY(std::abs(m.claddingDiameter.value() - 228) < 4);
+    }
+    void textIsNotSeen_data()
+    {
+        QTest::addColumn<QString>("text");
+        QTest::addColumn<int>("y");
+        QTest::addColumn<int>("ink");
+        QTest::addColumn<int>("paper");  // below 0: none
+        QTest::addColumn<bool>("found");
+        QTest::newRow("white") << "2026-03-14 10:22" << 22 << 255 << -1 << true;
+        QTest::newRow("black, below") << "400X 11:05" << 590 << 0 << -1 << true;
+        QTest::newRow("on a field") << "CH 3 x200" << 24 << 0 << 255 << true;
+        QTest::newRow("small letters") << "100 um" << 24 << 255 << -1 << true;
+        QTest::newRow("a letter is no text") << "X" << 22 << 0 << -1 << false;
+        QTest::newRow("in the middle of the picture") << "2026-03-14" << 200 << 255 << -1 << false;
+    }
+    void textIsNotSeen()
+    {
+        QFETCH(QString, text);
+        QFETCH(int, y);
+        QFETCH(int, ink);
+        QFETCH(int, paper);
+        QFETCH(bool, found);
+        Picture picture = cleanFace();
+        cv::Mat1b p = matOf(picture);
+        int below = 0;
+        const cv::Size size = cv::getTextSize(text.toStdString(), cv::FONT_HERSHEY_SIMPLEX, 0.6, 1, &below);
+        const cv::Rect box(300, y - size.height - 4, size.width + 8, size.height + 8);
+        if (paper >= 0) p(box).setTo(paper);
+        cv::putText(p, text.toStdString(), {304, y}, cv::FONT_HERSHEY_SIMPLEX, 0.6, ink, 1, cv::LINE_AA);
+        const FieldOfView field(p);
+        QVERIFY(!field.hides());  // the picture goes on beside it
+        QCOMPARE(!field.seen().empty(), found);
+        if (!found) return;
+        QCOMPARE(cv::countNonZero(field.seen()(box)), 0);
+        QVERIFY(seenShare(picture) > 0.95);
+    }
+    void dustNearTheEdgeIsNoText()
+    {
+        Picture picture = cleanFace();
+        cv::Mat1b p = matOf(picture);
+        for (const auto& [x, y, r] :
+             {std::tuple(300, 16, 5), std::tuple(316, 20, 8), std::tuple(334, 12, 6), std::tuple(349, 19, 4), std::tuple(362, 15, 7)})
+            cv::circle(p, {x, y}, r, 10, cv::FILLED, cv::LINE_AA);
+        QVERIFY(FieldOfView(p).seen().empty());
+    }
     void theShareOfTheFerruleIsThatOfItsRing()
     {
         const FieldOfView all;

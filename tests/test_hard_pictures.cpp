@@ -272,8 +272,57 @@ private slots:
             face.disc({0, 0}, r, 30 + 190 * (1 - part * part));
         }
         const auto m = measured(face.seen(1.0));
-        QVERIFY(m.usable());
+        QVERIFY2(m.usable(), m.usable() ? ""
+                                        : qPrintable(QString::fromUtf8(name(m.retake.front()).data()) +
+                                                     QString(" %1 %2").arg(m.blur.value()).arg(m.claddingDiameter.value())));
         QVERIFY2(std::abs(m.claddingDiameter.value() - 125 * ppu) < 0.01 * 125 * ppu, qPrintable(QString::number(m.claddingDiameter.value())));
+    }
+    void theGlassEndsAtTheInnerEdgeOfItsAdhesive_data()
+    {
+        QTest::addColumn<double>("line");   // light of the adhesive; the glass has 170, the ferrule 90
+        QTest::addColumn<double>("width");  // um
+        QTest::addColumn<double>("off");    // um, of the hole's middle
+        QTest::newRow("between glass and ferrule") << 130.0 << 3.0 << 0.0;
+        QTest::newRow("nearly as bright as glass") << 155.0 << 4.0 << 0.0;
+        QTest::newRow("eccentric") << 125.0 << 4.0 << 1.5;
+        QTest::newRow("narrow") << 120.0 << 2.0 << 0.5;
+    }
+    void theGlassEndsAtTheInnerEdgeOfItsAdhesive()
+    {
+        QFETCH(double, line);
+        QFETCH(double, width);
+        QFETCH(double, off);
+        Drawn face(170, 90, 90);
+        face.disc({off, 0}, 62.5 + width, line);
+        face.disc({0, 0}, 62.5, 170);
+        const auto m = measured(face.seen(2));
+        QVERIFY2(m.usable(), m.usable() ? ""
+                                        : qPrintable(QString::fromUtf8(name(m.retake.front()).data()) +
+                                                     QString(" %1 %2").arg(m.blur.value()).arg(m.claddingDiameter.value())));
+        QVERIFY2(std::abs(m.claddingDiameter.value() - 125 * ppu) < 0.012 * 125 * ppu, qPrintable(QString::number(m.claddingDiameter.value() / ppu)));
+        QVERIFY2(m.blur < Micrometre(0.8), qPrintable(QString::number(m.blur.value())));  // two edges are not one soft one
+        for (const auto& f : m.findings) QVERIFY2(f.size < Micrometre(10), qPrintable(QString::number(f.size.value())));  // and no arc is dirt
+    }
+    void aFerruleInDarkCornersIsClean_data()
+    {
+        QTest::addColumn<double>("power");
+        for (const double power : {1.0, 2.0, 3.0}) QTest::addRow("%.0f", power) << power;
+    }
+    void aFerruleInDarkCornersIsClean()
+    {
+        QFETCH(double, power);
+        Drawn face(150);
+        face.disc({90, 60}, 6, 40);  // but for one thing
+        cv::Mat1b picture = face.seen(1.5);
+        for (int y = 0; y < picture.rows; ++y)
+            for (int x = 0; x < picture.cols; ++x)
+                picture(y, x) = cv::saturate_cast<std::uint8_t>(picture(y, x) / std::pow(1 + std::pow(std::hypot(x - 285, y - 215) / 330, 2), power));
+        const auto m = measured(picture);
+        QVERIFY(m.usable());
+        const auto large = [](const Finding& f) { return f.size >= Micrometre(8); };
+        QCOMPARE(std::count_if(m.findings.begin(), m.findings.end(), large), 1);
+        const auto it = std::find_if(m.findings.begin(), m.findings.end(), large);
+        QVERIFY(std::hypot(it->centre.x.value() - 90, it->centre.y.value() - 60) < 2);
     }
     void aRowOfLitCoresIsFoundByItsPitch()
     {

@@ -33,6 +33,42 @@ private slots:
         const double longest = std::max(findings[0].size.value(), findings[1].size.value());
         QVERIFY2(qAbs(longest - 30) < 1.5, qPrintable(QString::number(longest)));
     }
+    void strokesBesideEachOtherAreTwo()
+    {
+        const auto parts = splitStrokes(both(band({{-20, -1.5}, {20, -1.5}}, 1), band({{-16, 1.5}, {18, 2.5}}, 1)), ppu);
+        QCOMPARE(parts.size(), std::size_t(2));
+        for (const auto& f : describe(parts, edge, ppu)) QVERIFY(f.kind == FindingKind::Scratch);
+    }
+    void strokesHangTogetherInAChain()
+    {
+        // the first and the last do not meet
+        const auto chain = both(both(band({{-20, -8}, {20, -8}}, 1.2), band({{-14, -14}, {14, 14}}, 1.2)), band({{-20, 8}, {20, 8}}, 1.2));
+        const auto parts = splitStrokes(chain, ppu);
+        QCOMPARE(parts.size(), std::size_t(3));
+        for (const auto& f : describe(parts, edge, ppu)) QVERIFY(f.kind == FindingKind::Scratch);
+    }
+    void whatCrossesTheRimIsNoChip()
+    {
+        Piece across = band({{-45, 42}, {5, 54}}, 1.3, -0.4), sliver = band({{-18, 58.5}, {0, 61}, {18, 58.5}}, 2.5, -0.4);
+        across.atRim = sliver.atRim = true;
+        QVERIFY(describe({across}, edge, ppu).front().kind == FindingKind::Scratch);
+        QVERIFY(describe({sliver}, edge, ppu).front().kind == FindingKind::Defect);
+    }
+    void broadThingsOnTheFerruleMustRunStraight_data()
+    {
+        QTest::addColumn<double>("sagitta");
+        QTest::addColumn<bool>("scratch");
+        QTest::newRow("drawn") << 0.5 << true;
+        QTest::newRow("fell") << 2.0 << false;
+    }
+    void broadThingsOnTheFerruleMustRunStraight()
+    {
+        QFETCH(double, sagitta);
+        QFETCH(bool, scratch);
+        Piece p = band(arc(sagitta, 60), 3.2);
+        p.region = Region::Ferrule;
+        QCOMPARE(describe({p}, edge, ppu).front().kind == FindingKind::Scratch, scratch);
+    }
     void aBentThingStaysOne_data()
     {
         QTest::addColumn<double>("sagitta");

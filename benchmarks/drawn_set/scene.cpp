@@ -131,7 +131,7 @@ Shade shadeOf(const Thing& thing, const Plane& plane)
                 double s = thing.strength.empty() ? 1 : thing.strength[i] * (1 - part) + thing.strength[i + 1] * part;
                 const cv::Point2d middle = thing.line[i] + part * (thing.line[i + 1] - thing.line[i]);
                 const bool side = d.x * (p.y - middle.y) - d.y * (p.x - middle.x) > 0;
-                if (thing.body == Body::OneBrightSide && side) s *= -0.3;
+                if (thing.body == Body::OneBrightSide && side) s *= -0.75;
                 profile(y, x) = static_cast<float>(s);
             }
     }

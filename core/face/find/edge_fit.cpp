@@ -15,7 +15,7 @@ constexpr int rays = 360;
 constexpr int fewRays = 120;         // are enough to come near
 constexpr double smallRadius = 115;  // px: below it half the rays still lie no farther apart than those of a large fibre
 constexpr double radialStep = 0.25;  // px
-constexpr double secondStep = 0.3;   // of the steepest change of a profile
+constexpr double secondStep = 0.15;  // of the steepest change of a profile
 constexpr double brightLine = 1.05;  // than glass and ferrule
 constexpr double leastLine = 0.04;   // by which a line differs from the glass where it shows; where it does not, the glass ends within it
 constexpr double thickestRing = 0.86, thinnestRing = 0.988;  // radius of the glass over that of what lies around it

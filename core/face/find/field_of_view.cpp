@@ -14,7 +14,7 @@ namespace {
 
 constexpr int reducedTo = 320;                   // pixels of the longer side
 constexpr double darkShare = 0.14;               // of the light of the picture: less is no light
-constexpr double littleLight = 0.15;             // of the light of the brightest parts
+constexpr double littleLight = 0.02;             // of the light of the brightest parts
 constexpr double blackest = 0.22;                // the same, a camera's own black level included
 constexpr double leastHidden = 0.01;             // of the picture: less is dirt
 constexpr double mostHidden = 0.97;              // more: there is no picture

@@ -8,7 +8,7 @@
 namespace clendo::face {
 namespace {
 
-constexpr double blackInk = 0.35, whiteInk = 0.65;  // of the way from no light to that around, and from there to white: thin strokes are softened
+constexpr double blackInk = 0.42, whiteInk = 0.65;  // of the way from no light to that around, and from there to white: thin strokes are softened
 constexpr double lowest = 0.009, highest = 0.09;    // of the picture's height: of a letter
 constexpr double nearEdge = 0.14;                   // of the picture's height: of the whole line
 constexpr double mostInk = 0.2;                     // of the strip: more is light, or its absence
@@ -97,14 +97,15 @@ cv::Rect withField(const cv::Rect& line, const std::vector<cv::Rect>& fields)
 /// Boxes over lines of text in a strip of a picture that is `high`.
 std::vector<cv::Rect> textIn(const cv::Mat1b& strip, double high)
 {
-    cv::Mat1b around;
-    const int wide = strip.rows | 1;
+    cv::Mat1b around, paperAround;
+    const int wide = strip.rows | 1, narrow = (strip.rows / 5) | 1;
     cv::blur(strip, around, {wide, wide});
+    cv::blur(strip, paperAround, {narrow, narrow});  // black ink may stand on a white field
     cv::Mat1b dark(strip.size()), bright(strip.size());
     for (int y = 0; y < strip.rows; ++y)
         for (int x = 0; x < strip.cols; ++x) {
             const double v = strip(y, x), light = around(y, x);
-            dark(y, x) = v < blackInk * light ? 255 : 0;
+            dark(y, x) = v < blackInk * std::max<double>(light, paperAround(y, x)) ? 255 : 0;
             bright(y, x) = v - light > whiteInk * (255 - light) ? 255 : 0;
         }
     std::vector<cv::Rect> out;

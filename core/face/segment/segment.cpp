@@ -24,9 +24,9 @@ constexpr double leastFerrule = 0.10;
 constexpr double noiseFactor = 4.8, ferruleNoiseFactor = 5.5;
 constexpr double strokeUm = 9, strokeFactor = 6, starStrokes = 1.3;
 constexpr double sliverUm = 3;
-constexpr double arcUm = 30, holeOffUm = 6, widestHoleUm = 14, arcOffUm = 1.3;  // the outer edge of the adhesive
-constexpr int arcSectors = 10;                                                  // of 72: 50 degrees
-constexpr double slenderUm = 8, slenderShare = 0.35;                            // length of a thin thing, and what it fills of its circle
+constexpr double arcUm = 30, holeOffUm = 6, widestHoleUm = 14, arcOffUm = 1.3, longArcOffUm = 2.6;  // the outer edge of the adhesive
+constexpr int arcSectors = 10, longArcSectors = 18;                                                 // of 72: 50 and 90 degrees
+constexpr double slenderUm = 8, slenderShare = 0.35;  // length of a thin thing, and what it fills of its circle
 
 cv::Mat1f smoothed(const cv::Mat1f& map, double sigma)
 {
@@ -68,7 +68,8 @@ bool belongsToTheHole(const Piece& piece, const Circle& cladding)
 bool isEdgeOfTheHole(const Piece& piece, const Circle& cladding, double ppu)
 {
     if (piece.region != Region::Ferrule || 2 * piece.radius < arcUm * ppu) return false;
-    if (besideCladding(piece, cladding).sectors < arcSectors) return false;
+    const int sectors = besideCladding(piece, cladding).sectors;
+    if (sectors < arcSectors) return false;
     // least squares circle (I. Kåsa, IEEE Transactions on Instrumentation and Measurement 25, 1976): x² + y² = 2 a x + 2 b y + c
     cv::Matx33d m = cv::Matx33d::zeros();
     cv::Vec3d v(0, 0, 0);
@@ -85,7 +86,7 @@ bool isEdgeOfTheHole(const Piece& piece, const Circle& cladding, double ppu)
     if (std::hypot(a, b) > holeOffUm * ppu || r < cladding.radius || r > cladding.radius + widestHoleUm * ppu) return false;
     double off = 0;
     for (const auto& p : piece.outline) off += std::pow(std::hypot(double(p.x) - cladding.x - a, double(p.y) - cladding.y - b) - r, 2);
-    return std::sqrt(off / double(piece.outline.size())) < arcOffUm * ppu;
+    return std::sqrt(off / double(piece.outline.size())) < (sectors < longArcSectors ? arcOffUm : longArcOffUm) * ppu;
 }
 
 bool isSliver(const Piece& piece, const Circle& cladding, double ppu)

@@ -22,17 +22,17 @@ constexpr double fwhm = 2.355;  // of a Gaussian, in sigmas
 constexpr double edgeOverOptics = 0.75, sharpOptics = 0.48;
 constexpr double narrowest = 0.5;  // um: below it no width can be told
 constexpr double angular = 0.9;    // share of its circle from which a thing is round: corners of others are rounded off by the blur
-constexpr double widestScratch = 7, shortestScratch = 4;   // um
-constexpr double slenderScratch = 5;                       // length over width
-constexpr double shortestLine = 8;                         // pixels: of what is shorter, none can tell how wide it is
-constexpr double toldApart = 1.6;                          // sigmas: how wide below it a thing is, no picture shows
-constexpr double mostBent = 2.8;                           // um by which a scratch may leave its straight line
+constexpr double widestScratch = 7, shortestScratch = 4;     // um
+constexpr double slenderScratch = 5;                         // length over width
+constexpr double shortestLine = 8;                           // pixels: of what is shorter, none can tell how wide it is
+constexpr double toldApart = 1.6;                            // sigmas: how wide below it a thing is, no picture shows
+constexpr double mostBent = 2.8;                             // um by which a scratch may leave its straight line
 constexpr double broad = 2.5, mostOff = 0.2, mostArc = 1.1;  // um: of drawn and of given faces, scratches lie 0.04 off, lint 0.12 and more
-constexpr double narrowestChip = 1.5, longestChip = 45;    // um
-constexpr double sliverChip = 10, sliverReach = 0.9;       // length over width; of the glass's radius
-constexpr double faintestChip = 0.2, surelyChip = 0.35;    // contrast
-constexpr double tangential = 30;                          // degrees
-constexpr double nextToTheEdge = 10;                       // um
+constexpr double narrowestChip = 1.5, longestChip = 45;      // um
+constexpr double sliverChip = 10, sliverReach = 0.9;         // length over width; of the glass's radius
+constexpr double faintestChip = 0.2, surelyChip = 0.35;      // contrast
+constexpr double tangential = 30;                            // degrees
+constexpr double nextToTheEdge = 10;                         // um
 
 struct Shape {
     double longer = 0, shorter = 0, meanWidth = 0;  ///< um
