@@ -183,7 +183,8 @@ private slots:
         QTest::newRow("all") << QList<int>{0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11} << 12;
         QTest::newRow("one missing within") << QList<int>{0, 1, 2, 3, 5, 6, 7, 8, 9, 10, 11} << 12;
         QTest::newRow("both ends missing") << QList<int>{2, 3, 4, 5, 6, 7, 8} << 12;
-        QTest::newRow("too few to know the pitch") << QList<int>{4, 5, 6} << 3;
+        QTest::newRow("three as large as their pitch tells") << QList<int>{4, 5, 6} << 12;
+        QTest::newRow("too few to know the pitch") << QList<int>{4, 5} << 2;
         QTest::newRow("no even row") << QList<int>{0, 1, 20, 25} << 4;
     }
     void placesThatARowLeavesOutAreFilled()

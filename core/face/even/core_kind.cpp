@@ -19,7 +19,7 @@ constexpr double leastMultimode = 0.025;   // the doped core of multimode differ
 constexpr double hintOfMultimode = 0.012;  // what a core of nearly the right shape would still show
 constexpr double leastGain = 8;            // cells that only a core explains
 constexpr double darkest = -0.2;           // most cores are brighter: what is not is dirt, unless it is as round and as even as a core
-constexpr double blackestCore = -0.6;      // no core is so dark
+constexpr double blackestCore = -0.42;     // no core is so dark
 constexpr double discUm = 1, aroundDiscUm = 4, unevenDisc = 0.3, allOfDisc = 0.94;  // of the core's strength; of the cells there
 constexpr double unevenUsual = 0.02;                                                // what light that was divided out leaves at the rim
 constexpr double shapeMiss = 0.05;                                                  // of a core's strength: no core has just the shape of the model
