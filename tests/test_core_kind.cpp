@@ -100,7 +100,7 @@ private slots:
         QTest::addColumn<double>("radius");
         QTest::addColumn<bool>("core");
         QTest::newRow("a quarter darker") << -0.25 << 0.0 << 4.5 << true;
-        QTest::newRow("nearly half") << -0.45 << 0.4 << 4.3 << true;
+        QTest::newRow("a good third") << -0.36 << 0.4 << 4.3 << true;
         QTest::newRow("too dark for glass") << -0.8 << 0.0 << 4.5 << false;
         QTest::newRow("beside the middle") << -0.35 << 3.0 << 4.5 << false;
     }
