@@ -355,6 +355,15 @@ void row(Shot& s, int fibres, Dice& dice)
     s.dirt.chips = 0.05;
 }
 
+void multimode(Shot& s, CoreKind core, double radius, Dice& dice)
+{
+    s.faceClass = "mm-pc";
+    s.face.core = core;
+    s.face.coreRadius = radius;
+    s.face.coreLight = dice.between(0.03, 0.15) * (dice.chance(0.25) ? -1 : 1);
+    s.face.coreGraded = dice.between(0, 1);
+}
+
 /// What lies on the ferrule may be hidden, so nothing does.
 void hide(Shot& s, Border border)
 {
@@ -379,22 +388,8 @@ const std::vector<Kind>& kinds()
         {"pits and chips", [](Shot& s, Dice&) { s.dirt = {0.3, 0, 0, 0, 0, 2.5, 0.8, 0, 0, 0, 1}; }},
         {"angled", [](Shot& s, Dice&) { s.faceClass = "sm-apc"; }},
         {"26 dB", [](Shot& s, Dice&) { s.faceClass = "sm-pc"; }},
-        {"core of 50",
-         [](Shot& s, Dice& dice) {
-             s.faceClass = "mm-pc";
-             s.face.core = CoreKind::Multimode50;
-             s.face.coreRadius = 25;
-             s.face.coreLight = dice.between(0.03, 0.15) * (dice.chance(0.25) ? -1 : 1);
-             s.face.coreGraded = dice.between(0, 1);
-         }},
-        {"core of 62.5",
-         [](Shot& s, Dice& dice) {
-             s.faceClass = "mm-pc";
-             s.face.core = CoreKind::Multimode62;
-             s.face.coreRadius = 31.25;
-             s.face.coreLight = dice.between(0.03, 0.15) * (dice.chance(0.25) ? -1 : 1);
-             s.face.coreGraded = dice.between(0, 1);
-         }},
+        {"core of 50", [](Shot& s, Dice& dice) { multimode(s, CoreKind::Multimode50, 25, dice); }},
+        {"core of 62.5", [](Shot& s, Dice& dice) { multimode(s, CoreKind::Multimode62, 31.25, dice); }},
         {"dark core", [](Shot& s, Dice& dice) { s.face.coreLight = dice.between(-0.45, -0.12); }},
         {"lit core",
          [](Shot& s, Dice& dice) {

@@ -1,11 +1,10 @@
 #include "face/even/ferrule_light.h"
 
-#include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
 #include <vector>
 
-#include "face/median.h"
+#include "face/even/robust_surface.h"
 
 namespace clendo::face {
 namespace {
@@ -44,24 +43,7 @@ cv::Mat1f overFerruleLight(const cv::Mat1f& grey, cv::Point2d centre, double fro
                 values.push_back(std::log(double(std::max(darkest, grey(y, x)))));
             }
     if (values.size() < samplesNeeded) return {};
-    std::vector<double> sorted = values;
-    Surface p = Surface::Zero();
-    p[0] = medianOf(std::span(sorted));
-    double width = widest;
-    for (int pass = 0; pass < passes; ++pass) {
-        Eigen::Matrix<double, terms, terms> m = Eigen::Matrix<double, terms, terms>::Identity() * 1e-3;
-        Surface v = Surface::Zero();
-        for (std::size_t i = 0; i < at.size(); ++i) {
-            const double miss = values[i] - at[i].dot(p), u = miss / width;
-            sorted[i] = std::abs(miss);
-            if (std::abs(u) >= 1) continue;
-            const double weight = (1 - u * u) * (1 - u * u);
-            m.selfadjointView<Eigen::Lower>().rankUpdate(at[i], weight);
-            v += weight * values[i] * at[i];
-        }
-        p = m.selfadjointView<Eigen::Lower>().ldlt().solve(v);
-        width = std::clamp(6 * medianOf(std::span(sorted)), narrowest, width);
-    }
+    const Surface p = robustSurface<terms>(at, values, {widest, 0, narrowest, 1e-3, passes});
     cv::Mat1f even(grey.size(), 0.0F);
     // the surface is smooth: it is evaluated at every few pixels, and straight between them
     constexpr int step = 4;

@@ -131,8 +131,7 @@ Flattened flattenFerrule(const cv::Mat1b& picture, const CladdingEdge& edge, dou
     Flattened out;
     const int factor = std::max(1, static_cast<int>(ferruleUmPerPixel * ppu + 0.3));
     const Crop crop = cropAround(picture, edge.circle, ferruleLook * edge.circle.radius + factor, factor, out);
-    const double inner = (edge.circle.radius + outsideEdge(edge, ppu)) / factor, outer = ferruleLook * edge.circle.radius / factor,
-                 um = ppu / factor;
+    const double inner = (edge.circle.radius + outsideEdge(edge, ppu)) / factor, outer = ferruleLook * edge.circle.radius / factor, um = ppu / factor;
     cv::Mat1b visible;
     if (!seen.empty()) {
         Flattened same;

@@ -1,11 +1,10 @@
 #include "face/even/light.h"
 
-#include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
 #include <vector>
 
-#include "face/median.h"
+#include "face/even/robust_surface.h"
 
 namespace clendo::face {
 namespace {
@@ -13,7 +12,6 @@ namespace {
 constexpr int terms = 6;
 constexpr double samplesWanted = 2500;
 constexpr std::size_t samplesNeeded = 60;
-constexpr int passes = 6;
 using Surface = Eigen::Matrix<double, terms, 1>;
 
 Surface basis(double x, double y)
@@ -38,24 +36,7 @@ Light::Light(const cv::Mat1f& grey, cv::Point2d centre, double from, double to) 
             values.push_back(double(grey(y, x)));
         }
     if (values.size() < samplesNeeded) return;
-    std::vector<double> sorted = values;
-    Surface p = Surface::Zero();
-    p[0] = medianOf(std::span(sorted));
-    double width = 0.3 * p[0] + 4;
-    for (int pass = 0; pass < passes; ++pass) {
-        Eigen::Matrix<double, terms, terms> m = Eigen::Matrix<double, terms, terms>::Identity() * 1e-6;
-        Surface v = Surface::Zero();
-        for (std::size_t i = 0; i < at.size(); ++i) {
-            const double miss = values[i] - at[i].dot(p), u = miss / width;
-            sorted[i] = std::abs(miss);
-            if (std::abs(u) >= 1) continue;
-            const double weight = (1 - u * u) * (1 - u * u);
-            m.noalias() += weight * at[i] * at[i].transpose();
-            v += weight * values[i] * at[i];
-        }
-        p = m.ldlt().solve(v);
-        width = std::clamp(6 * medianOf(std::span(sorted)), 2.0, width);
-    }
+    const Surface p = robustSurface<terms>(at, values, {4, 0.3, 2});
     std::copy(p.begin(), p.end(), terms_.begin());
 }
 
