@@ -147,6 +147,7 @@ FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const Mea
     const auto pieces = segment(glass, ferrule, {ppu, edge->blur, unjudgedBand(*edge, ppu), edge->circle, judgeFerrule});
     if (judgeFerrule) m.ferruleSeen = looked.field.shareOfRing({edge->circle.x, edge->circle.y}, r, ferruleReach * r, picture.size());
     m.findings = describe(pieces, *edge, ppu, &glass);
+    std::erase_if(m.findings, [&](const Finding& f) { return f.nearest > options.cladding * (ferruleReach / 2); });  // beyond every zone
     if (const auto sharpest = sharpestSeen(pieces, ppu)) m.blur = std::min(m.blur, Micrometre(*sharpest));
     m.focus = focusOf(m.blur);
     auto making = makingFaults(picture, *edge, ppu, m.findings, judgeFerrule);
