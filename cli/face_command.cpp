@@ -1,6 +1,5 @@
 #include <fmt/format.h>
 
-#include <QCoreApplication>
 #include <algorithm>
 #include <atomic>
 #include <chrono>
@@ -15,6 +14,7 @@
 #include "batch/sheet.h"
 #include "cli/commands.h"
 #include "cli/face_options.h"
+#include "cli/qt_core.h"
 #include "face/combine/combine_frames.h"
 #include "face/face_json.h"
 #include "files/files.h"
@@ -139,16 +139,10 @@ void run(const FaceArguments& arguments, Outcome& outcome)
         outcome.status = 2;
         return;
     }
-    const auto rules = rulesFor(arguments.face, arguments.edition);
-    if (!rules) {
-        outcome.status = 2;
-        return;
-    }
+    const auto rules = rulesFor(arguments.face, arguments.edition, outcome);
+    if (!rules) return;
     // what Qt loads to read pictures belongs to the thread that touched Qt first: were that one of the readers, it would be taken down twice
-    int count = 1;
-    char name[] = "clendo-cli";
-    char* argv[] = {name, nullptr};
-    const QCoreApplication application(count, argv);
+    const QtCore qt;
     // pictures are judged by several threads and printed in their order, as soon as all before them are
     const Judging judging(arguments, *rules);
     std::vector<std::optional<Judged>> done(arguments.combine ? 1 : arguments.images.size());

@@ -34,12 +34,13 @@ face::MeasureOptions FaceOptions::measuring(const FaceClass& faceClass) const
     return out;
 }
 
-std::optional<FaceRules> rulesFor(const FaceOptions& options, const std::string& edition)
+std::optional<FaceRules> rulesFor(const FaceOptions& options, const std::string& edition, Outcome& outcome)
 {
     const auto criteria = loadCriteria(edition, dataFolder());
     const auto faceClass = criteria.and_then([&](const Criteria& c) { return c.find(options.className); });
     if (faceClass) return FaceRules{*criteria, *faceClass};
     std::cerr << faceClass.error().message << "\n";
+    outcome.status = 2;
     return std::nullopt;
 }
 

@@ -3,6 +3,7 @@
 #include <optional>
 #include <string>
 
+#include "cli/commands.h"
 #include "criteria/judge.h"
 #include "face/face_report.h"
 #include "face/picture.h"
@@ -23,8 +24,8 @@ struct FaceRules {
     Criteria criteria;
     FaceClass faceClass;
 };
-/// The criteria of an edition and the class that was asked for; nothing where one is not known, which is said on standard error.
-std::optional<FaceRules> rulesFor(const FaceOptions& options, const std::string& edition);
+/// The criteria of an edition and the class that was asked for; nothing where one is not known: then the command was called wrongly, which is said.
+std::optional<FaceRules> rulesFor(const FaceOptions& options, const std::string& edition, Outcome& outcome);
 
 /// --class and --cladding-um.
 void addFaceOptions(CLI::App& command, FaceOptions& options);

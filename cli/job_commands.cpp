@@ -1,4 +1,3 @@
-#include <QCoreApplication>
 #include <QFileInfo>
 #include <chrono>
 #include <iostream>
@@ -6,6 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
+#include "cli/qt_core.h"
 #include "files/files.h"
 #include "record/fold/signatures.h"
 #include "record/journal/time_text.h"
@@ -107,10 +107,7 @@ json verified(const std::string& path, const std::string& save)
 
 void verify(const VerifyArguments& arguments, Outcome& outcome)
 {
-    int count = 1;
-    char name[] = "clendo-cli";
-    char* argv[] = {name, nullptr};
-    const QCoreApplication application(count, argv);
+    const QtCore qt;
     if (!arguments.save.empty() && arguments.subjects.size() > 1) {
         std::cerr << "--save takes what is left of one job.\n";
         outcome.status = 2;
@@ -139,10 +136,7 @@ Result<json> merged(const MergeArguments& arguments)
 
 void merge(const MergeArguments& arguments, Outcome& outcome)
 {
-    int count = 1;
-    char name[] = "clendo-cli";
-    char* argv[] = {name, nullptr};
-    const QCoreApplication application(count, argv);
+    const QtCore qt;
     const auto result = merged(arguments);
     if (!result) outcome.status = 1;
     print(result ? *result : json{{"error", toJson(result.error())}});

@@ -1,4 +1,3 @@
-#include <QCoreApplication>
 #include <cmath>
 #include <iostream>
 #include <memory>
@@ -8,6 +7,7 @@
 
 #include "cli/commands.h"
 #include "cli/face_options.h"
+#include "cli/qt_core.h"
 #include "face/face_json.h"
 #include "face/memory/match_faces.h"
 #include "result/guarded.h"
@@ -92,15 +92,9 @@ void run(const MatchArguments& arguments, Outcome& outcome)
         outcome.status = 2;
         return;
     }
-    const auto rules = rulesFor(arguments.face, "2015");
-    if (!rules) {
-        outcome.status = 2;
-        return;
-    }
-    int count = 1;
-    char name[] = "clendo-cli";
-    char* argv[] = {name, nullptr};
-    const QCoreApplication application(count, argv);  // pictures are read through Qt
+    const auto rules = rulesFor(arguments.face, "2015", outcome);
+    if (!rules) return;
+    const QtCore qt;  // pictures are read through Qt
     const auto options = arguments.face.measuring(rules->faceClass);
     const auto first = shownIn(arguments.images.front(), options);
     for (std::size_t i = 1; i < arguments.images.size(); ++i) {

@@ -194,7 +194,7 @@ private slots:
         QVERIFY(judge({crack}, criteria.find("mm-pc").value(), criteria).fit);
     }
 
-    void nearLimitIsWithinMostOfTheUncertainty()
+    void nearLimitMeansHalfTheUncertainty()
     {
         const Criteria criteria = criteriaOf("2015");
         const auto faceClass = criteria.find("sm-upc").value();
@@ -224,7 +224,7 @@ private slots:
                 findings.push_back(finding(random() % 3 ? FindingKind::Defect : FindingKind::Scratch, distance(random), size(random), int(n)));
             const auto verdict = judge(findings, faceClass, criteria);
             bool turned = false;
-            for (const auto& [way, in] : {std::pair(-0.75, -0.75), std::pair(-0.75, 0.75), std::pair(0.75, -0.75), std::pair(0.75, 0.75)}) {
+            for (const auto& [way, in] : {std::pair(-0.5, -0.5), std::pair(-0.5, 0.5), std::pair(0.5, -0.5), std::pair(0.5, 0.5)}) {
                 auto moved = findings;
                 for (auto& f : moved) {
                     const Micrometre step = sizeUncertainty(f, criteria) * way;

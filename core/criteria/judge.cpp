@@ -64,7 +64,7 @@ struct Wrong {
 };
 
 constexpr std::array<Wrong, 4> wrongs{{{1, 1, false}, {1, -1, false}, {-1, 1, true}, {-1, -1, true}}};
-constexpr double part = 0.75;  // of the uncertainty: with all of it every tenth clear face were near a limit, with half every third near one were not
+constexpr double part = 0.5;          // of the uncertainty
 constexpr double hardlyShows = 0.14;  // contrast: other light may hide it
 
 Finding shifted(Finding f, const Criteria& criteria, const Wrong& wrong)

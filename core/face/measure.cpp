@@ -233,7 +233,9 @@ std::vector<FaceMeasurement> measure(const Picture& picture, const MeasureOption
     // a row fills its picture from side to side: what is dark at its ends is ferrule
     const FieldOfView field = options.fibres == 1 ? FieldOfView(grey) : FieldOfView();
     auto out = measureSeen({grey, field.goingOn(grey), field}, options);
-    if (!field.hides() || out.front().usable()) return out;
+    const auto takenForAWindow = [](RetakeReason r) { return r == RetakeReason::CutOff || r == RetakeReason::NoFibre; };
+    const auto& reasons = out.front().retake;
+    if (!field.hides() || std::none_of(reasons.begin(), reasons.end(), takenForAWindow)) return out;
     // a ferrule may be as black as no light at all: then what looks like a window is the glass, and its core says so
     const FieldOfView everything;
     auto black = measureSeen({grey, grey, everything}, options);

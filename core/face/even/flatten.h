@@ -37,7 +37,7 @@ double unjudgedBand(const CladdingEdge& edge, double pixelsPerMicrometre);
 /// The glass, at full resolution. `pixelsPerMicrometre` from the scale.
 Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, double pixelsPerMicrometre);
 
-/// The ferrule out to twice the cladding. Only what is large matters there, so it is reduced to about 0.7 um per pixel. `seen`: 255 where the
+/// The ferrule out to `ferruleLook`. Only what is large matters there, so it is reduced to about 0.7 um per pixel. `seen`: 255 where the
 /// camera's optics show something, of the picture's size; empty: everywhere.
 Flattened flattenFerrule(const cv::Mat1b& picture, const CladdingEdge& edge, double pixelsPerMicrometre, const cv::Mat1b& seen);
 

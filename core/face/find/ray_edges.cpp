@@ -1,0 +1,157 @@
+#include "face/find/ray_edges.h"
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
+#include <opencv2/imgproc.hpp>
+
+#include "face/median.h"
+
+namespace clendo::face {
+namespace {
+
+constexpr double leastChange = 0.3;                              // grey levels a sample
+constexpr double smoothShare = 0.006, leastSmooth = 1.5;         // of the radius; samples
+constexpr double toleranceShare = 0.008, leastTolerance = 0.75;  // of the radius by which a ray may lie off the circle; px
+
+struct Direction {
+    float x, y;
+};
+
+const std::array<Direction, RayEdges::most>& directions()
+{
+    static const auto all = [] {
+        std::array<Direction, RayEdges::most> d{};
+        for (int a = 0; a < RayEdges::most; ++a) {
+            const double angle = 2 * std::numbers::pi * a / RayEdges::most;
+            d[static_cast<std::size_t>(a)] = {static_cast<float>(std::cos(angle)), static_cast<float>(std::sin(angle))};
+        }
+        return d;
+    }();
+    return all;
+}
+
+/// Of ray `ray` of so many.
+Direction direction(int ray, int count) { return directions()[static_cast<std::size_t>(ray) * static_cast<std::size_t>(RayEdges::most / count)]; }
+
+}  // namespace
+
+RayEdges::RayEdges(const cv::Mat1f& grey, const Circle& circle, double from, double to, int count) : from_(from), radius_(circle.radius)
+{
+    const int columns = std::max(8, static_cast<int>((to - from) / step));
+    cv::Mat1f x(count, columns), y(count, columns);
+    for (int a = 0; a < count; ++a) {
+        const auto [dx, dy] = direction(a, count);
+        float* rowX = x.ptr<float>(a);
+        float* rowY = y.ptr<float>(a);
+        for (int i = 0; i < columns; ++i) {
+            const auto r = static_cast<float>(from + i * step);
+            rowX[i] = static_cast<float>(circle.x) + r * dx;
+            rowY[i] = static_cast<float>(circle.y) + r * dy;
+        }
+    }
+    cv::remap(grey, unrolled_, x, y, cv::INTER_LINEAR, cv::BORDER_CONSTANT, cv::Scalar(-1));
+}
+
+std::vector<double> RayEdges::profile() const
+{
+    std::vector<double> out(static_cast<std::size_t>(unrolled_.cols));
+    std::vector<float> column;
+    for (int i = 0; i < unrolled_.cols; ++i) {
+        column.clear();
+        for (int a = 0; a < unrolled_.rows; ++a)
+            if (unrolled_(a, i) >= 0) column.push_back(unrolled_(a, i));
+        if (column.empty()) continue;
+        out[static_cast<std::size_t>(i)] = double(medianOf(std::span(column)));
+    }
+    return out;
+}
+
+const cv::Mat1f& RayEdges::slope() const
+{
+    if (slope_.empty()) {
+        cv::Mat1f smooth;
+        const double along = std::max(leastSmooth, radius_ * smoothShare / step);
+        cv::GaussianBlur(unrolled_, smooth, {}, along, std::max(0.5, 2.0 * unrolled_.rows / most), cv::BORDER_REPLICATE);
+        cv::Sobel(smooth, slope_, CV_32F, 1, 0, 1);
+    }
+    return slope_;
+}
+
+std::vector<double> RayEdges::steepest(double sign) const
+{
+    std::vector<double> out(static_cast<std::size_t>(unrolled_.rows), std::nan(""));
+    for (int a = 0; a < unrolled_.rows; ++a) {
+        const auto* row = slope().ptr<float>(a);
+        int best = -1;
+        for (int i = 2; i + 2 < unrolled_.cols; ++i)
+            if (within(a, i) && (best < 0 || sign * double(row[i]) > sign * double(row[best]))) best = i;
+        if (best < 0 || sign * double(row[best]) < leastChange) continue;
+        const double l = row[best - 1], m = row[best], r = row[best + 1], bend = l - 2 * m + r;
+        const double shift = std::abs(bend) > 1e-9 ? std::clamp(0.5 * (l - r) / bend, -1.0, 1.0) : 0.0;
+        out[static_cast<std::size_t>(a)] = from_ + (best + shift) * step;
+    }
+    return out;
+}
+
+std::vector<double> RayEdges::first(double sign, double share) const
+{
+    const auto change = [&](int ray, int sample) { return sign * double(slope()(ray, sample)); };
+    std::vector<double> changes;
+    for (int a = 0; a < unrolled_.rows; ++a) {
+        changes.push_back(0);
+        for (int i = 2; i + 2 < unrolled_.cols; ++i)
+            if (within(a, i)) changes.back() = std::max(changes.back(), change(a, i));
+    }
+    const double least = std::max(leastChange, share * medianOf(std::span(changes)));
+    std::vector<double> out(static_cast<std::size_t>(unrolled_.rows), std::nan(""));
+    for (int a = 0; a < unrolled_.rows; ++a)
+        for (int i = 2; i + 2 < unrolled_.cols; ++i) {
+            const double here = change(a, i);
+            if (!within(a, i) || here < least || here < change(a, i - 1) || here < change(a, i + 1)) continue;
+            out[static_cast<std::size_t>(a)] = from_ + i * step;
+            break;
+        }
+    return out;
+}
+
+double RayEdges::fitCircle(const std::vector<double>& places, Circle& circle)
+{
+    const double tolerance = std::max(leastTolerance, circle.radius * toleranceShare);
+    const int angles = static_cast<int>(places.size());
+    Eigen::Vector3d p(0, 0, 0);
+    std::vector<double> known;
+    for (const double h : places)
+        if (!std::isnan(h)) known.push_back(h);
+    if (known.size() < places.size() / 4) return 0;
+    p[2] = medianOf(std::span(known));
+    int agreeing = 0;
+    for (int pass = 0; pass < 8; ++pass) {
+        const double width = std::max(tolerance, tolerance * (8 - pass));
+        Eigen::Matrix3d m = Eigen::Matrix3d::Zero();
+        Eigen::Vector3d v = Eigen::Vector3d::Zero();
+        agreeing = 0;
+        for (int a = 0; a < angles; ++a) {
+            const double h = places[static_cast<std::size_t>(a)];
+            if (std::isnan(h)) continue;
+            const auto [x, y] = direction(a, angles);
+            const Eigen::Vector3d row(double(x), double(y), 1);
+            const double u = (h - row.dot(p)) / width;
+            if (std::abs(u) >= 1) continue;
+            const double weight = (1 - u * u) * (1 - u * u);
+            m += weight * row * row.transpose();
+            v += weight * h * row;
+            ++agreeing;
+        }
+        if (agreeing < angles / 8) return 0;
+        p = m.ldlt().solve(v);
+    }
+    circle.x += p[0];
+    circle.y += p[1];
+    circle.radius = p[2];
+    return double(agreeing) / angles;
+}
+
+}  // namespace clendo::face
