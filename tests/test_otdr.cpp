@@ -212,15 +212,30 @@ private slots:
         QVERIFY(!otdr::reflectance(Decibel(0.2), Nanosecond(pulse), Decibel(backscatter)));
     }
 
+    void whatWasWrittenIsRead_data()
+    {
+        QTest::addColumn<int>("version");
+        QTest::newRow("names in front of its blocks") << 2;
+        QTest::newRow("blocks without names, fewer fields") << 1;
+    }
     void whatWasWrittenIsRead()
     {
+        QFETCH(int, version);
         auto t = world::shoot(line(), {});
+        t.version = version;
         t.cable = "VP-04";
         t.fibre = "7";
         t.locationA = "Tide Hall";
         t.takenAt = 1794902400;
         const auto back = readSor(writeSor(t), "x").value();
         QVERIFY(back.checksumOk.value());
+        QCOMPARE(back.version, version);
+        QVERIFY(back.oddities.empty());
+        QCOMPARE(back.pulse.value(), t.pulse.value());
+        QCOMPARE(back.wavelength.value(), t.wavelength.value());
+        QVERIFY(qAbs(back.groupIndex - t.groupIndex) < 1e-5);
+        QVERIFY(qAbs(back.backscatter.value() - t.backscatter.value()) < 0.051);
+        QCOMPARE(back.averages, t.averages);
         QCOMPARE(back.cable, t.cable);
         QCOMPARE(back.locationA, t.locationA);
         QCOMPARE(back.takenAt, t.takenAt);

@@ -38,44 +38,44 @@ private:
 
 std::string writeSor(const Trace& t)
 {
-    const double index = t.groupIndex, spacing = t.spacing().value() * index / speedOfLight * 1e14;
-    const double first = t.distance.empty() ? 0 : double(t.distance.front()) * index / speedOfLight * 1e10;
+    const bool second = t.version != 1;  // version 2 names its blocks and has some fields more
+    const double index = t.groupIndex, spacing = t.spacing().value() * index / speedOfLight * 1e14, revision = second ? 200 : 100;
+    const double first = t.distance.empty() ? 0 : double(t.distance.front()) * index / speedOfLight * 1e10, points = double(t.level.size());
     Bytes general, supplier, fixed, events, data;
-    general.raw("EN")
-        .text(t.cable)
-        .text(t.fibre)
-        .u16(652)
-        .u16(t.wavelength.value())
+    general.raw("EN").text(t.cable).text(t.fibre);
+    if (second) general.u16(652);
+    general.u16(t.wavelength.value())
         .text(t.locationA)
         .text(t.locationB)
         .text("")
         .raw("BC")
-        .zeros(8)
+        .zeros(second ? 8 : 4)
         .text(t.operatorName)
         .text(t.comment);
     supplier.text("").text(t.instrument).text(t.serial).text("").text("").text("").text("");
-    fixed.u32(double(t.takenAt))
-        .raw("mt")
-        .u16(t.wavelength.value() * 10)
-        .i32(std::round(first))
-        .zeros(4)
-        .u16(1)
-        .u16(t.pulse.value())
-        .u32(spacing)
-        .u32(double(t.level.size()));
-    fixed.u32(index * 100000).u16(-t.backscatter.value() * 10).u32(t.averages).u16(300).u32(spacing * 1e-4 * double(t.level.size())).zeros(4).i32(0);
-    fixed.u16(50000).u16(1000).u16(0).u16(50).u16(65000).u16(5000).raw("ST").zeros(16);
+    fixed.u32(double(t.takenAt)).raw("mt").u16(t.wavelength.value() * 10).i32(std::round(first));
+    if (second) fixed.zeros(4);
+    fixed.u16(1).u16(t.pulse.value()).u32(spacing).u32(points).u32(index * 100000).u16(-t.backscatter.value() * 10).u32(t.averages);
+    if (second) fixed.u16(300);
+    fixed.u32(spacing * 1e-4 * points);
+    if (second) fixed.zeros(4);
+    fixed.i32(0).u16(50000).u16(1000).u16(0).u16(50).u16(65000).u16(5000);
+    if (second) fixed.raw("ST").zeros(16);
     events.u16(0).zeros(22);
-    data.u32(double(t.level.size())).u16(1).u32(double(t.level.size())).u16(1000);
+    data.u32(points).u16(1).u32(points).u16(1000);
     for (std::size_t i = 0; i < t.level.size(); ++i) data.u16(t.dark[i] ? 65535 : std::clamp(-1000.0 * double(t.level[i]), 0.0, 65534.0));
     const std::vector<std::pair<std::string, std::string>> blocks{{"GenParams", general.get()}, {"SupParams", supplier.get()},
                                                                   {"FxdParams", fixed.get()},   {"KeyEvents", events.get()},
                                                                   {"DataPts", data.get()},      {"Cksum", std::string(2, '\0')}};
     Bytes entries;
-    for (const auto& [name, body] : blocks) entries.text(name).u16(200).u32(double(name.size() + 1 + body.size()));
+    for (const auto& [name, body] : blocks) entries.text(name).u16(revision).u32(double((second ? name.size() + 1 : 0) + body.size()));
     Bytes out;
-    out.raw(std::string_view("Map\0", 4)).u16(200).u32(double(12 + entries.get().size())).u16(double(blocks.size() + 1)).raw(entries.get());
-    for (const auto& [name, body] : blocks) out.text(name).raw(name == "Cksum" ? std::string() : body);
+    if (second) out.text("Map");
+    out.u16(revision).u32(double((second ? 12 : 8) + entries.get().size())).u16(double(blocks.size() + 1)).raw(entries.get());
+    for (const auto& [name, body] : blocks) {
+        if (second) out.text(name);
+        if (name != "Cksum") out.raw(body);
+    }
     out.u16(checksum(out.get(), writtenChecksum));
     return out.get();
 }

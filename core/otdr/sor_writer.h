@@ -5,7 +5,8 @@
 
 namespace clendo::otdr {
 
-/// The trace as an SR-4731 file of version 2: the inverse of readSor() up to the format's resolution. Spacing must be even.
+/// The trace as an SR-4731 file of the version that it states (1, else 2): the inverse of readSor() up to the format's resolution. Spacing must be
+/// even.
 std::string writeSor(const Trace& trace);
 
 }  // namespace clendo::otdr
