@@ -8,7 +8,10 @@
 #include "record/advice/link_advice.h"
 #include "record/output/certificate.h"
 #include "record/output/certificate_csv.h"
+#include "record/output/contact_picture.h"
+#include "record/output/learning.h"
 #include "record/rules/gates.h"
+#include "record/rules/imprints.h"
 #include "record/rules/plan_match.h"
 #include "record/state/spots.h"
 #include "varrow_journal.h"
@@ -147,6 +150,87 @@ private slots:
         const Advice r = faceAdvice(s, *s.link("VP-04/1"), cordA);
         QVERIFY(QString::fromStdString(r.headline).startsWith("Stop cleaning"));
         QVERIFY(r.tone == Tone::Damaged);
+    }
+    /// What a crowded face is told by: its mix, and what one cleaning did to such mixes in this job.
+    void aCrowdedFaceIsToldWhatWorked()
+    {
+        const auto crowd = [](double turn) {
+            std::vector<Finding> out;
+            for (int i = 0; i < 6; ++i) out.push_back(dirt(12 + 7 * i + turn, 4, i + 1));
+            return out;
+        };
+        Journal j;
+        const auto said = [&](const FaceId& id) {
+            const JobState s = j.state();
+            return QString::fromStdString(fmt::format("{}", fmt::join(faceAdvice(s, *s.link("VP-04/1"), id).help, " ")));
+        };
+        j.look(cordA, crowd(0));
+        QVERIFY2(
+            said(cordA).contains("Crowded: 6 things (6 specks), as dust") && said(cordA).contains("No face like this was cleaned in this job yet."),
+            qPrintable(said(cordA)));
+        j.clean(cordA, "dry").look(cordA);                                            // fit
+        j.look(portA, crowd(0)).clean(portA, "dry").look(portA, {dirt(9)});           // one is left: not fit
+        j.look(cordB, crowd(0)).clean(cordB, "wet-then-dry").look(cordB);             // fit
+        j.look(portB, crowd(0)).clean(portB, "dry").clean(portB, "dry").look(portB);  // nobody knows which did it
+        j.look(portB, crowd(0));
+        QVERIFY2(said(portB).contains("after one cleaning in this job: wet, then dry: 1 of 1; dry, fresh tape: 1 of 2."), qPrintable(said(portB)));
+        const Learned l = learn(j.state());
+        QCOMPARE(l.byDirt.size(), std::size_t{2});
+        // what stayed through a cleaning is no dust any more
+        j.clean(portB, "dry").look(portB, crowd(0.2));
+        QVERIFY2(said(portB).contains("6 stayed at their place through cleaning), as after grit was ground in"), qPrintable(said(portB)));
+    }
+    /// Marks that two mated faces left on each other, and who had them before.
+    void pressedTogetherSaysWhoBroughtIt_data()
+    {
+        QTest::addColumn<QString>("before");  // what the cord and the port showed: dirty, clean, not seen
+        QTest::addColumn<QString>("says");
+        QTest::newRow("the cord had it") << "d c"
+                                         << "on TH-R2 port 1, cord side before the two touched and not on the other";
+        QTest::newRow("the port had it") << "c d"
+                                         << "on TH-R2 port 1, behind before the two touched and not on the other";
+        QTest::newRow("neither had it") << "c c"
+                                        << "Neither had them when it was last seen before";
+        QTest::newRow("both had it") << "d d"
+                                     << "Which of the two had them first is not known.";
+        QTest::newRow("the port was not seen") << "d -"
+                                               << "Which of the two had them first is not known.";
+    }
+    void pressedTogetherSaysWhoBroughtIt()
+    {
+        QFETCH(QString, before);
+        QFETCH(QString, says);
+        const std::vector<std::pair<double, double>> places{{20, 5}, {-31, 12}, {8, -44}, {-17, -26}, {52, 20}, {-3, 35}};
+        const auto marks = [&](double side) {
+            std::vector<Finding> out;
+            for (const auto& [x, y] : places) {
+                Finding f = dirt(0, 4, static_cast<int>(out.size()) + 1);
+                f.centre = {Micrometre(side * x), Micrometre(y)};
+                out.push_back(f);
+            }
+            return out;
+        };
+        Journal j;
+        const auto look = [&](const FaceId& id, QChar how, double side) {
+            if (how != '-') j.look(id, how == 'd' ? marks(side) : std::vector<Finding>{});
+        };
+        look(cordA, before[0], 1);
+        look(portA, before[2], -1);
+        QVERIFY(pressedTogether(j.state(), cordA).empty());
+        j.add(Mated{"VP-04/1", End::A}).look(cordA, marks(1)).look(portA, marks(-1));
+        const JobState s = j.state();
+        for (const auto& id : {cordA, portA}) {
+            const auto found = pressedTogether(s, id);
+            QCOMPARE(found.size(), std::size_t{1});
+            QCOMPARE(found.front().marks.pairs.size(), places.size());
+            const auto sentence = QString::fromStdString(found.front().sentence);
+            QVERIFY2(sentence.contains(says), qPrintable(sentence));
+            QVERIFY(contactPicture(s, id).story.ends_with(found.front().sentence));
+        }
+        // the same picture twice is no mirror image
+        Journal twice;
+        twice.add(Mated{"VP-04/1", End::A}).look(cordA, marks(1)).look(portA, marks(1));
+        QVERIFY(pressedTogether(twice.state(), cordA).empty());
     }
     void lossAdviceShowTheSum()
     {

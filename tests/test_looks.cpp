@@ -4,8 +4,10 @@
 #include <set>
 
 #include "face/judge/compare_looks.h"
+#include "face/judge/dirt.h"
 #include "face/judge/expected_loss.h"
 #include "face/judge/held_apart.h"
+#include "face/judge/imprint.h"
 #include "face/judge/meaning.h"
 #include "face/judge/unroll.h"
 #include "files/files.h"
@@ -289,6 +291,124 @@ private slots:
         UnrollFrame none;
         none.width = 0;
         QVERIFY(!unroll({2, 2, {1, 2, 3, 4}}, outside, none).sound());
+    }
+    /// Marks of two faces that lay on each other: mirrored, turned, a little moved, more and less of them.
+    void mirrorImagesArePressedTogether_data()
+    {
+        QTest::addColumn<int>("common");
+        QTest::addColumn<int>("more");
+        QTest::addColumn<bool>("mirrored");
+        QTest::addColumn<bool>("believed");
+        QTest::newRow("all of six") << 6 << 0 << true << true;
+        QTest::newRow("six among four others on each") << 6 << 4 << true << true;
+        QTest::newRow("twelve among twenty") << 12 << 20 << true << true;
+        QTest::newRow("two say nothing") << 2 << 2 << true << false;
+        QTest::newRow("the same face is no mirror image") << 7 << 0 << false << false;
+        QTest::newRow("nothing in common") << 0 << 12 << true << false;
+    }
+    void mirrorImagesArePressedTogether()
+    {
+        QFETCH(int, common);
+        QFETCH(int, more);
+        QFETCH(bool, mirrored);
+        QFETCH(bool, believed);
+        std::mt19937 random(7);
+        std::uniform_real_distribution<double> place(-60, 60), off(-0.6, 0.6), size(2, 7);
+        const double turn = 1.9, c = std::cos(turn), s = std::sin(turn);
+        std::vector<Finding> first, second;
+        const auto mark = [](double x, double y, double um, int id) {
+            Finding f;
+            f.id = id;
+            f.centre = {Micrometre(x), Micrometre(y)};
+            f.size = f.length = Micrometre(um);
+            return f;
+        };
+        for (int i = 1; i <= common; ++i) {
+            const double x = place(random), y = place(random), um = size(random), u = mirrored ? -x : x;
+            first.push_back(mark(x, y, um, i));
+            second.push_back(mark(c * u - s * y + off(random), s * u + c * y + off(random), 1.2 * um, 100 + i));
+        }
+        for (int i = 1; i <= more; ++i) {
+            first.push_back(mark(place(random), place(random), size(random), 200 + i));
+            second.push_back(mark(place(random), place(random), size(random), 300 + i));
+        }
+        const Imprint found = imprintOf(first, second);
+        QVERIFY2(found.believed() == believed, qPrintable(QStringLiteral("%1 pairs, %2").arg(found.pairs.size()).arg(found.byChance)));
+        if (!believed) return;
+        const auto right = std::count_if(found.pairs.begin(), found.pairs.end(), [](const ImprintPair& p) { return p.second == 100 + p.first; });
+        QVERIFY2(right >= common - 1, qPrintable(QStringLiteral("%1 right pairs").arg(right)));
+    }
+    /// What is said to happen once in ten thousand is not seen in 1,500 pairs of faces that never met, scattered or with all their dirt on one ring.
+    void strangersAreNoMirrorImages()
+    {
+        std::mt19937 random(11);
+        int believed = 0;
+        constexpr int pairs = 1500;
+        for (int n = 0; n < pairs; ++n) {
+            std::vector<Finding> faces[2];
+            for (auto& face : faces)
+                for (int i = 0, count = 3 + n % 25; i < count; ++i) {
+                    std::uniform_real_distribution<double> angle(-3.1416, 3.1416), radius(n % 2 ? 55 : 0, n % 2 ? 65 : 120), size(1.5, 6);
+                    const double a = angle(random), r = radius(random);
+                    Finding f;
+                    f.id = i + 1;
+                    f.centre = {Micrometre(r * std::cos(a)), Micrometre(r * std::sin(a))};
+                    f.size = f.length = Micrometre(size(random));
+                    face.push_back(f);
+                }
+            believed += imprintOf(faces[0], faces[1]).believed();
+        }
+        QVERIFY2(believed <= 1, qPrintable(QString::number(believed)));
+    }
+    void aCrowdedFaceSaysItsDirt_data()
+    {
+        QTest::addColumn<QString>("things");  // a letter each: see below
+        QTest::addColumn<int>("stayed");
+        QTest::addColumn<QString>("kind");
+        QTest::newRow("four things are no crowd") << "pppp" << 0 << "";
+        QTest::newRow("specks alone") << "pppppp" << 0 << "dust";
+        QTest::newRow("specks and small round ones") << "ppoooo" << 0 << "dust";
+        QTest::newRow("droplets") << "dddpp" << 0 << "touched";
+        QTest::newRow("droplets and a smear") << "ddfpppp" << 0 << "touched";
+        QTest::newRow("two droplets are no touch") << "ddpppp" << 0 << "mixed";
+        QTest::newRow("faint patches") << "fffpp" << 0 << "dried liquid";
+        QTest::newRow("a fibre with its specks") << "lpppp" << 0 << "lint";
+        QTest::newRow("a short fibre is a thing of no kind") << "shhhp" << 0 << "mixed";
+        QTest::newRow("scratches") << "ssspp" << 0 << "ground in";
+        QTest::newRow("scratches under oil") << "sssddd" << 0 << "mixed";
+        QTest::newRow("specks that stayed") << "pppppp" << 5 << "ground in";
+        QTest::newRow("two that stayed of six") << "pppppp" << 2 << "dust";
+    }
+    void aCrowdedFaceSaysItsDirt()
+    {
+        QFETCH(QString, things);
+        QFETCH(int, stayed);
+        QFETCH(QString, kind);
+        std::vector<Finding> findings;
+        for (const QChar c : things) {
+            Finding f;
+            const auto is = [&](Appearance appearance, double size, double contrast) {
+                f.appearance = appearance;
+                f.kind = appearance == Appearance::Scratch ? FindingKind::Scratch : FindingKind::Defect;
+                f.size = f.length = Micrometre(size);
+                f.contrast = contrast;
+            };
+            if (c == 'p') is(Appearance::Particle, 4, -0.5);
+            if (c == 'o') is(Appearance::Pit, 2, -0.4);
+            if (c == 'd') is(Appearance::Droplet, 5, -0.3);
+            if (c == 'f') is(Appearance::Film, 20, -0.1);
+            if (c == 'l') is(Appearance::Lint, 60, -0.5);
+            if (c == 'h') is(Appearance::Lint, 18, -0.5);
+            if (c == 's') is(Appearance::Scratch, 40, -0.3);
+            findings.push_back(f);
+        }
+        const auto dirt = dirtOf(findings, stayed);
+        QCOMPARE(dirt.has_value(), !kind.isEmpty());
+        if (!dirt) return;
+        QCOMPARE(QString::fromUtf8(name(dirt->kind).data(), qsizetype(name(dirt->kind).size())), kind);
+        const auto words = QString::fromStdString(sentenceOf(*dirt));
+        QVERIFY2(words.startsWith(QStringLiteral("Crowded: %1 things (").arg(things.size())) && words.endsWith('.'), qPrintable(words));
+        QCOMPARE(words.contains("stayed at"), stayed > 0);
     }
     void everyLookHasAMeaning()
     {

@@ -39,6 +39,7 @@ std::vector<Chart> chartsOf(const Learned& learned, const Overrulings& overruled
     out.push_back(sharesOf(QObject::tr("Fit after the first cleaning, by method"), learned.byMethod));
     out.push_back(sharesOf(QObject::tr("Fit after the first cleaning, by tool"), learned.byTool));
     out.push_back(sharesOf(QObject::tr("What went away, by method"), learned.goneByMethod));
+    out.push_back(sharesOf(QObject::tr("Crowded faces, fit after one cleaning"), learned.byDirt));
     out.push_back(sharesOf(QObject::tr("Test cords, looks that passed"), learned.byCord));
     Chart ports{QObject::tr("Faces that took most cleanings"), {}};
     const double most = learned.troublePorts.empty() ? 1 : learned.troublePorts.front().all;

@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "face/judge/dirt.h"
 #include "files/json_reading.h"
 
 namespace clendo {
@@ -66,6 +67,8 @@ json toJson(const face::FaceMeasurement& m, const face::LookVerdict& judged, con
         out["findings"].push_back(toJson(f, zoneOf(f, faceClass)));
         out["findings"].back()["uncertainty_um"] = rounded(sizeUncertainty(f, criteria).value(), 2);
     }
+    const auto dirt = face::dirtOf(m.findings);
+    out["dirt"] = dirt ? json{{"kind", face::name(dirt->kind)}, {"things", dirt->things}, {"means", face::sentenceOf(*dirt)}} : json(nullptr);
     if (verdict)
         for (const auto& o : verdict->outcomes) out["rules"].push_back(toJson(o));
     out["verdict"] = !verdict ? "retake" : verdict->fit ? "pass" : "fail";

@@ -7,7 +7,9 @@
 #include "face/judge/compare_looks.h"
 #include "face/judge/meaning.h"
 #include "record/advice/cleaning_advice.h"
+#include "record/output/cleanings_by_dirt.h"
 #include "record/rules/gates.h"
+#include "record/rules/imprints.h"
 #include "record/rules/kit.h"
 #include "record/state/ferrule.h"
 #include "record/state/fitness.h"
@@ -190,11 +192,14 @@ Advice adviceOfOne(const JobState& state, const Link& link, const FaceId& id)
                 r.tone = Tone::Work;
                 r.headline = face.cleanings == 0 ? "Clean, then look again" : "Clean again, stronger";
                 r.help = {adviceFor(face, state.policy("first_method"), cleaningTarget(state, id)).words};
-                if (broken)
+                const auto dirt = judged ? dirtOf(face, static_cast<std::size_t>(judged - face.looks.data())) : std::nullopt;
+                if (dirt) r.help.push_back(fmt::format("{} {}", sentenceOf(*dirt), bestCleaning(state, dirt->kind)));
+                if (broken && !dirt)
                     for (const auto& f : judged->seen.measured.findings)
                         if (f.id == broken->findings.front()) r.help.emplace_back(face::meaningOf(f.appearance));
                 r.actions = {{command::clean, "I cleaned it"}, {command::takePicture, "Take a picture"}, {command::nextStep, "Next step"}};
             }
+            for (const auto& pressed : pressedTogether(state, id)) r.help.push_back(pressed.sentence);
             break;
         }
     }

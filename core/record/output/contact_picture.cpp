@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cctype>
 
+#include "record/rules/imprints.h"
+
 namespace clendo {
 namespace {
 
@@ -21,6 +23,7 @@ public:
         }
         events();
         out_.story = story();
+        for (const auto& pressed : pressedTogether(state_, face_)) out_.story += " " + pressed.sentence;
         return std::move(out_);
     }
 

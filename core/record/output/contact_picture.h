@@ -26,7 +26,7 @@ struct ContactPicture {
     std::vector<Look> looks;
     std::vector<Touch> touches;
     std::vector<std::int64_t> times;  ///< of the columns, rising
-    std::string story;                ///< the same in a sentence or two
+    std::string story;                ///< the same in a sentence or two, and what was pressed into each other
     std::size_t leftOut = 0;          ///< faces that touched these and have no lane: there are too many
 };
 

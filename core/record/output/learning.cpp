@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "face/judge/compare_looks.h"
+#include "record/output/cleanings_by_dirt.h"
 #include "record/state/ferrule.h"
 
 namespace clendo {
@@ -93,6 +94,8 @@ Learned learn(const JobState& state)
     out.byMethod = method.worstFirst();
     out.byTool = tool.worstFirst();
     out.goneByMethod = gone.worstFirst();
+    for (const auto& [of, share] : cleaningsByDirt(state))
+        out.byDirt.push_back({fmt::format("{} on {}", methodWords(of.second), face::name(of.first)), share.fit, share.all});
     std::stable_sort(ports.begin(), ports.end(), [](const Share& a, const Share& b) { return a.all > b.all; });
     if (ports.size() > mostPorts) ports.resize(mostPorts);
     out.troublePorts = std::move(ports);

@@ -22,6 +22,7 @@ struct Learned {
     std::vector<Share> byMethod;      ///< faces that it cleaned first: fit at the next look, without another cleaning
     std::vector<Share> byTool;        ///< the same
     std::vector<Share> goneByMethod;  ///< "dry on particle": findings that one cleaning took away
+    std::vector<Share> byDirt;        ///< "dry on dust": crowded faces that one cleaning was done on, fit at the next look
     std::vector<Share> troublePorts;  ///< most cleanings first: cleanings it took; `right` is 1 where it is fit now
     std::vector<KitItem> used;        ///< of the kit, what is counted, the most used up first
 };
