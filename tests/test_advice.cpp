@@ -165,20 +165,19 @@ private slots:
             return QString::fromStdString(fmt::format("{}", fmt::join(faceAdvice(s, *s.link("VP-04/1"), id).help, " ")));
         };
         j.look(cordA, crowd(0));
-        QVERIFY2(
-            said(cordA).contains("Crowded: 6 things (6 specks), as dust") && said(cordA).contains("No face like this was cleaned in this job yet."),
-            qPrintable(said(cordA)));
+        QVERIFY2(said(cordA).contains("Crowded: 6 specks, as of dust") && said(cordA).contains("No such face was cleaned in this job yet."),
+                 qPrintable(said(cordA)));
         j.clean(cordA, "dry").look(cordA);                                            // fit
         j.look(portA, crowd(0)).clean(portA, "dry").look(portA, {dirt(9)});           // one is left: not fit
         j.look(cordB, crowd(0)).clean(cordB, "wet-then-dry").look(cordB);             // fit
         j.look(portB, crowd(0)).clean(portB, "dry").clean(portB, "dry").look(portB);  // nobody knows which did it
         j.look(portB, crowd(0));
-        QVERIFY2(said(portB).contains("after one cleaning in this job: wet, then dry: 1 of 1; dry, fresh tape: 1 of 2."), qPrintable(said(portB)));
+        QVERIFY2(said(portB).contains("after one cleaning here: wet, then dry (1 of 1); dry, fresh tape (1 of 2)."), qPrintable(said(portB)));
         const Learned l = learn(j.state());
         QCOMPARE(l.byDirt.size(), std::size_t{2});
         // what stayed through a cleaning is no dust any more
         j.clean(portB, "dry").look(portB, crowd(0.2));
-        QVERIFY2(said(portB).contains("6 stayed at their place through cleaning), as after grit was ground in"), qPrintable(said(portB)));
+        QVERIFY2(said(portB).contains("6 specks; 6 stayed at their place through cleaning, as after grit was ground in"), qPrintable(said(portB)));
     }
     /// Marks that two mated faces left on each other, and who had them before.
     void pressedTogetherSaysWhoBroughtIt_data()

@@ -3,6 +3,7 @@
 
 #include "record/advice/cleaning_advice.h"
 #include "record/advice/round.h"
+#include "record/rules/golden_face.h"
 #include "record/rules/kit.h"
 #include "varrow_journal.h"
 
@@ -72,6 +73,73 @@ private slots:
         QVERIFY(!says(after, "battery charged"));
         QVERIFY(says(after, "meter 1: not port seen clean"));
         QVERIFY(says(readiness(j.state(), morning + 2 * day), "battery charged?"));  // yesterday's battery
+    }
+    /// A scope looked at through its golden face, once a day: what is said of it after the last look.
+    void aGoldenFaceTellsOfItsScope_data()
+    {
+        QTest::addColumn<int>("looks");
+        QTest::addColumn<double>("scale");  // of the last look, and what it grows by each day before
+        QTest::addColumn<double>("scaleADay");
+        QTest::addColumn<double>("blur");
+        QTest::addColumn<double>("light");
+        QTest::addColumn<int>("lonePixels");
+        QTest::addColumn<int>("fresh");  // things on the last look that were not on the one before
+        QTest::addColumn<int>("daysAgo");
+        QTest::addColumn<QStringList>("says");  // all of it, each by its beginning
+        const auto row = [](const char* name, int looks, double scale, double aDay, double blur, double light, int lone, int fresh, int ago,
+                            const QStringList& says) {
+            QTest::newRow(name) << looks << scale << aDay << blur << light << lone << fresh << ago << says;
+        };
+        row("never", 0, 0.417, 0, 0.5, 0.4, 0, 0, 0, {"it was never looked at"});
+        row("too few to know", 3, 0.417, 0, 0.5, 0.4, 0, 0, 0, {"3 of 4 looks"});
+        row("as before", 10, 0.417, 0, 0.5, 0.4, 0, 0, 0, {});
+        row("yesterday", 10, 0.417, 0, 0.5, 0.4, 0, 0, 2, {"not looked at since"});
+        row("another zoom", 10, 0.430, 0, 0.5, 0.4, 0, 0, 0, {"scale 0.4300 µm per pixel, usually 0.41"});
+        row("a lens that creeps", 20, 0.4170, 0.00015, 0.5, 0.4, 0, 0, 0, {"scale drifts: 0.41"});
+        row("a dirty tip", 10, 0.417, 0, 0.8, 0.4, 0, 0, 0, {"blur 0.80 µm, usually 0.5"});
+        row("a little less sharp", 10, 0.417, 0, 0.58, 0.4, 0, 0, 0, {});
+        row("a lamp that fails", 10, 0.417, 0, 0.5, 0.2, 0, 0, 0, {"light 20 % of white, usually 4"});
+        row("a camera that ages", 10, 0.417, 0, 0.5, 0.4, 60, 0, 0, {"lone pixels 60, usually 4"});
+        row("dirt on the golden face", 10, 0.417, 0, 0.5, 0.4, 0, 4, 0, {"4 things are on it that were not"});
+    }
+    void aGoldenFaceTellsOfItsScope()
+    {
+        QFETCH(int, looks);
+        QFETCH(double, scale);
+        QFETCH(double, scaleADay);
+        QFETCH(double, blur);
+        QFETCH(double, light);
+        QFETCH(int, lonePixels);
+        QFETCH(int, fresh);
+        QFETCH(int, daysAgo);
+        QFETCH(QStringList, says);
+        Journal j;
+        j.add(KitKept{"GF-1", std::string(goldenKind), {"LC"}, {}, 0, 0, "sm-upc", false});
+        const FaceId face{"GF-1", End::A, Side::Cord};
+        std::mt19937 random(3);
+        std::normal_distribution<double> scatter(0, 1);
+        for (int n = looks; n-- > 0;) {
+            const bool last = n == 0;
+            FaceSeen seen{face, "sha" + std::to_string(n), "golden.png", {}, {}};
+            auto& m = seen.measured;
+            m.claddingDiameter = Pixel(300);
+            const double usual = scaleADay > 0 ? scale - scaleADay * n : 0.417;
+            m.scale = Scale(last ? scale : usual + 1e-4 * scatter(random));
+            m.blur = Micrometre(last ? blur : 0.5 + 0.01 * scatter(random));
+            m.light = last ? light : 0.4 + 0.003 * scatter(random);
+            m.lonePixels = last && lonePixels > 0 ? lonePixels : 4;
+            m.findings = {dirt(40, 3, 1)};
+            for (int i = 0; last && i < fresh; ++i) m.findings.push_back(dirt(10 + 7 * i, 3, 2 + i));
+            j.act({seen}, (n + daysAgo) * day);
+        }
+        const auto said = goldenFaces(j.state(), j.now());
+        QCOMPARE(said.size(), std::size_t{1});
+        QCOMPARE(said.front().looks, looks);
+        QStringList troubles;
+        for (const auto& t : said.front().troubles) troubles << QString::fromStdString(t);
+        QVERIFY2(troubles.size() == says.size(), qPrintable(troubles.join(" | ")));
+        for (int i = 0; i < says.size(); ++i) QVERIFY2(troubles[i].startsWith("Golden face GF-1: " + says[i]), qPrintable(troubles[i]));
+        for (const auto& t : said.front().troubles) QVERIFY(::says(readiness(j.state(), j.now()), t.c_str()));
     }
     void connectorsWithoutToolOrTipAreSaid()
     {

@@ -11,6 +11,7 @@
 
 #include "app/widgets/on_screen.h"
 #include "app/widgets/theme.h"
+#include "record/rules/golden_face.h"
 #include "record/rules/kit.h"
 #include "record/rules/reference_health.h"
 
@@ -178,6 +179,14 @@ void KitDialog::refresh()
         if (const std::string history = item.what.gone ? std::string() : cordHistory(state, id); !history.empty())
             words.push_back(
                 {{tr("%1 behind the reference added %2.").arg(QString::fromStdString(id), QString::fromStdString(history)), false, theme().soft}});
+    for (const auto& golden : goldenFaces(state, now())) {
+        QStringList figures;
+        for (const auto& figure : golden.figures) figures << QString::fromStdString(figure.words);
+        if (!figures.isEmpty())
+            words.push_back(
+                {{tr("Golden face %1, %2 looks: %3.").arg(QString::fromStdString(golden.face.link)).arg(golden.looks).arg(figures.join("; ")), false,
+                  theme().soft}});
+    }
     if (state.kitChecked)
         words.push_back({{tr("Looked through last: %1, %2.")
                               .arg(QDateTime::fromSecsSinceEpoch(state.kitChecked->at).toString(QStringLiteral("yyyy-MM-dd HH:mm")),
@@ -232,7 +241,7 @@ void KitDialog::keep()
         kept.calibratedUntil = date.endOfDay(Qt::UTC).toSecsSinceEpoch();  // a date is the same one everywhere
     }
     kept.most = most_->value();
-    if (kept.kind == "cord") {
+    if (kept.kind == "cord" || kept.kind == goldenKind) {
         const auto known = session_.state().kit.find(kept.id);
         kept.className = known != session_.state().kit.end() && !known->second.what.className.empty() ? known->second.what.className : "sm-upc";
     }

@@ -6,6 +6,7 @@
 #include "app/frame/open_job.h"
 #include "app/frame/window_frame.h"
 #include "app/look/look_desk.h"
+#include "app/widgets/live_picture.h"
 #include "app/widgets/pick.h"
 
 namespace clendo {
@@ -27,6 +28,7 @@ std::optional<FaceId> askForKitFace(WindowFrame& frame, const QString& title)
     for (const auto& [id, item] : state.kit) {
         if (item.what.gone) continue;
         const QString name = QString::fromStdString(id);
+        if (item.what.kind == goldenKind) faces << QStringLiteral("%1 A").arg(name);
         if (item.what.kind == "cord")
             for (const char* end : {"A", "B"}) faces << QStringLiteral("%1 %2").arg(name, QLatin1String(end));
         if (hasPort(state, item)) faces << QStringLiteral("%1 %2").arg(name, portWord);
@@ -80,7 +82,11 @@ void workOnTestCord(WindowFrame& frame)
         known.emplace_back(QObject::tr("it was cleaned, wet then dry"), FaceCleaned{*face, "wet-then-dry", 1, {}});
     known.emplace_back(QObject::tr("it was touched or dropped"), FaceHandled{*face, "touched"});
     known.emplace_back(QObject::tr("it is capped"), FaceCovered{*face, "capped"});
+    LookDesk& desk = frame.deskOf<LookDesk>();
+    const QString live = QObject::tr("look at it with the live scope");
     QStringList answers{look};
+    if (desk.live().hasSource()) answers << live;
+    const auto firstKnown = answers.size();
     for (const auto& [said, fact] : known) answers << said;
     answers << joined;
     const auto answer = pick(frame.widget(), words(*face), QObject::tr("What now?"), answers, false);
@@ -91,6 +97,7 @@ void workOnTestCord(WindowFrame& frame)
         if (!path.isEmpty()) frame.job()->pictures->take(path, *face);
         return;
     }
+    if (*answer == live) return desk.lookAtKit(*face);
     if (*answer == joined) {
         const auto other = askForKitFace(frame, QObject::tr("%1 touched").arg(words(*face)));
         if (!other) return;
@@ -99,7 +106,7 @@ void workOnTestCord(WindowFrame& frame)
             frame.say(said, false);
         });
     }
-    frame.session()->file(known[static_cast<std::size_t>(answers.indexOf(*answer) - 1)].second,
+    frame.session()->file(known[static_cast<std::size_t>(answers.indexOf(*answer) - firstKnown)].second,
                           [&frame, said = QObject::tr("Filed of %1: %2.").arg(words(*face), *answer)] { frame.say(said, false); });
 }
 

@@ -46,8 +46,8 @@ FacePicture* LookDesk::picture() { return &look_->picture(); }
 void LookDesk::show(const Shown& shown)
 {
     if (shown.link && live_->hasSource())
-        live_->pointAt({shown.chosen, shown.state().face(shown.chosen).cleanings, optionalOf(shown.state().faceClass(shown.chosen)),
-                        shown.state().plan->criteria, shown.link->cable->ferruleFibres > 1});
+        live_->pointAt({underScope(), shown.state().face(underScope()).cleanings, optionalOf(shown.state().faceClass(underScope())),
+                        shown.state().plan->criteria, shown.link->cable->ferruleFibres > 1 && underScope() == shown.chosen});
     look_->show(*shown.session, shown.link, shown.chosen, frame_.job() ? frame_.job()->pictures->busy() : 0, live_->running());
 }
 
@@ -108,14 +108,29 @@ void LookDesk::takePicture()
     frame_.working(StepKind::Look);
     frame_.showDesk(id());
     if (live_->running()) {
+        const FaceId face = underScope();
         const auto captured = live_->capture();
-        return captured ? frame_.job()->pictures->takeFrames(captured->best, captured->frames, frame_.chosen()) : frame_.say(captured.error());
+        if (!captured) return frame_.say(captured.error());
+        ofKit_.reset();
+        return frame_.job()->pictures->takeFrames(captured->best, captured->frames, face);
     }
     if (!save_) return openPicture();
     // the scope saves into the watched folder; the folder does the rest
     const FaceState& face = frame_.session()->state().face(frame_.chosen());
     const QString file = QString::fromStdString(frame_.chosen().text()).replace(QLatin1Char('/'), QLatin1Char('-'));
     save_(frame_.chosen(), QDir(savesInto_).filePath(QStringLiteral("%1-%2.png").arg(file).arg(face.looks.size() + 1)));
+}
+
+FaceId LookDesk::underScope() const { return ofKit_ && ofKit_->chosen == frame_.chosen() ? ofKit_->face : frame_.chosen(); }
+
+void LookDesk::lookAtKit(const FaceId& face)
+{
+    ofKit_ = OfKit{face, frame_.chosen()};
+    frame_.showDesk(id());
+    if (!live_->running()) live_->start(look_->picture());
+    frame_.refresh();
+    frame_.say(tr("Live: %1. Take a picture when it is sharp; choosing another face lets go of it.")
+                   .arg(QString::fromStdString(frame_.session()->state().where(face))));
 }
 
 void LookDesk::openPicture()

@@ -1,5 +1,6 @@
 #pragma once
 #include <functional>
+#include <optional>
 
 #include "app/frame/desk.h"
 #include "app/frame/window_frame.h"
@@ -39,6 +40,8 @@ public:
     [[nodiscard]] LivePicture& live() { return *live_; }
     /// The sharpest live look, what the simulated scope saves, or a file that is asked for.
     void takePicture();
+    /// The live scope looks at a face of the kit, until it is captured or another face is chosen.
+    void lookAtKit(const FaceId& face);
     void openPicture();
     void toggleLive();
     void toggleUnrolled();
@@ -48,6 +51,11 @@ public:
     void setSound(bool on) { soundOn_ = on; }
 
 private:
+    /// A face of the kit under the live scope, while another one is chosen in the round.
+    struct OfKit {
+        FaceId face, chosen;
+    };
+    [[nodiscard]] FaceId underScope() const;
     /// A picture of this face was judged and filed.
     void judged(const FaceId& face);
     void sound(const FaceId& face) const;
@@ -55,6 +63,7 @@ private:
     WindowFrame& frame_;
     LookView* look_;
     LivePicture* live_;
+    std::optional<OfKit> ofKit_;
     WatchedFolder* watched_;
     QString savesInto_;
     Save save_;

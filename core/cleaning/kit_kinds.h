@@ -1,6 +1,7 @@
 #pragma once
 #include <filesystem>
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include "result/result.h"
@@ -20,6 +21,9 @@ struct KitKind {
     bool port = false;                ///< has a port of its own, which is an end face
     std::vector<std::string> proofs;  ///< what to look at before the round
 };
+
+/// The kind of a golden face: one that is only ever looked at, with one scope and tip, to see whether the scope still shows what it did.
+inline constexpr std::string_view goldenKind = "golden face";
 
 Result<std::vector<KitKind>> parseKitKinds(std::string_view json);
 Result<std::vector<KitKind>> loadKitKinds(const std::filesystem::path& dataFolder);

@@ -103,6 +103,8 @@ json measurementToJson(const face::FaceMeasurement& m)
     if (m.guide != face::Guide::NotSeen) out["guide"] = name(m.guide);
     for (const auto fault : m.making) out["making"].push_back(face::name(fault));
     if (m.ferruleSeen) out["ferrule_seen"] = rounded(*m.ferruleSeen, 3);
+    if (m.light) out["light"] = rounded(*m.light, 3);
+    if (m.lonePixels > 0) out["lone_pixels"] = m.lonePixels;
     if (m.offset) out["offset_um"] = rounded(m.offset->value(), 2);
     return out;
 }
@@ -172,6 +174,8 @@ Result<face::FaceMeasurement> measurementFromJson(FlatJson::Value value)
                 if (word == face::name(fault)) m.making.push_back(fault);
     for (const auto f : in.list("findings")) m.findings.push_back(findingFromJson(f, problem));
     m.ferruleSeen = in.numberOrNothing("ferrule_seen", 0, 1);
+    m.light = in.numberOrNothing("light", 0, 2);
+    m.lonePixels = static_cast<int>(in.numberOrNothing("lone_pixels", 0, 1e8).value_or(0));
     if (const auto offset = in.numberOrNothing("offset_um", 0, 100)) m.offset = Micrometre(*offset);
     if (!problem) problem = in.problem();
     if (problem) return failure(Error::Code::JobDamaged, fmt::format("An entry of the job cannot be read ({}).", *problem));

@@ -43,6 +43,9 @@ struct FaceMeasurement {
     std::vector<MakingFault> making;
     std::optional<Micrometre> offset{};  ///< of the fibre from the middle of its hole, where a crescent beside it shows one
 
+    std::optional<double> light{};  ///< of the glass, a share of white; nothing: not noted
+    int lonePixels = 0;             ///< that stood out alone on the glass: of the camera, no dirt
+
     /// The share of the ferrule, from the glass to twice its diameter, that the picture shows: beyond its frame and its field of view nothing is
     /// judged. Nothing: the ferrule is not asked, or it was not noted.
     std::optional<double> ferruleSeen{};

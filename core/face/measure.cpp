@@ -140,6 +140,9 @@ FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const Mea
     if (!m.usable()) return m;
 
     const Flattened glass = flattenGlass(picture, *edge, ppu);
+    constexpr double white = 255;
+    m.light = glass.light / white;
+    m.lonePixels = glass.lonePixels;
     m.core = glass.core;
     m.coreInferred = glass.coreInferred;
     if (m.core && !m.coreInferred) m.coreDiameter = nominalDiameter(*m.core);

@@ -92,8 +92,9 @@ Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, doubl
     Flattened out;
     const double outer = edge.circle.radius - insideEdge(edge, ppu);
     Crop crop = cropAround(picture, edge.circle, edge.circle.radius + 2, 1, out);
-    mendLonePixels(crop.grey);
+    out.lonePixels = mendLonePixels(crop.grey);
     const Light light(crop.grey, crop.centre, largestCore * ppu, outer - ppu);
+    out.light = light.middle();
     const cv::Mat1f even = light.divide(crop.grey, 0, outer);
     RadialProfile profile(even, {0, outer, crop.centre, {0, 0}, 0});
     const CoreEstimate core = estimateCore(even, crop.centre, ppu);

@@ -20,6 +20,8 @@ struct Flattened {
     double lost = 0;           ///< noise that the picture no longer shows (lostNoise); a share, as `contrast`
     double rounding = 0;       ///< jpegStep, a share
     double reduction = 1;      ///< pixels of the picture per pixel of the maps
+    double light = 0;          ///< of the glass, grey
+    int lonePixels = 0;        ///< of the camera, that stood out alone (mendLonePixels)
     std::optional<CoreKind> core;
     bool coreInferred = false;
 

@@ -37,12 +37,12 @@ DirtKind kindOf(const Dirt& d)
 std::string_view name(DirtKind kind)
 {
     switch (kind) {
-        case DirtKind::Touched: return "touched";
+        case DirtKind::Touched: return "touch";
         case DirtKind::Dust: return "dust";
         case DirtKind::DriedLiquid: return "dried liquid";
         case DirtKind::Lint: return "lint";
-        case DirtKind::GroundIn: return "ground in";
-        case DirtKind::Mixed: return "mixed";
+        case DirtKind::GroundIn: return "ground-in grit";
+        case DirtKind::Mixed: return "mixed dirt";
     }
     return "";
 }
@@ -74,11 +74,11 @@ std::string_view looksLike(DirtKind kind)
 {
     switch (kind) {
         case DirtKind::Touched: return "as after a touch by a finger";
-        case DirtKind::Dust: return "as dust of the room; pits and small droplets look alike until a cleaning tells";
+        case DirtKind::Dust: return "as of dust in the room; pits and small droplets look alike";
         case DirtKind::DriedLiquid: return "as after alcohol that dried by itself";
         case DirtKind::Lint: return "as after a cloth or a wipe";
         case DirtKind::GroundIn: return "as after grit was ground in by mating";
-        case DirtKind::Mixed: return "of several kinds: no one cause is told";
+        case DirtKind::Mixed: return "of several kinds; no one cause is told";
     }
     return "";
 }
@@ -94,8 +94,10 @@ std::string sentenceOf(const Dirt& d)
     part(d.patches, "faint patch", "faint patches");
     part(d.lint, "fibre of lint", "fibres of lint");
     part(d.scratches, "scratch", "scratches");
+    const int other = d.things - d.specks - d.droplets - d.patches - d.lint - d.scratches;
+    part(other, "thing of no such kind", "things of no such kind");
     const std::string stayed = d.stayed > 0 ? fmt::format("; {} stayed at {} place through cleaning", d.stayed, d.stayed == 1 ? "its" : "their") : "";
-    return fmt::format("Crowded: {} things ({}{}), {}.", d.things, fmt::join(parts, ", "), stayed, looksLike(d.kind));
+    return fmt::format("Crowded: {}{}, {}.", fmt::join(parts, ", "), stayed, looksLike(d.kind));
 }
 
 }  // namespace clendo::face

@@ -30,9 +30,9 @@ struct Dirt {
 /// `stayed`: how many of them are known to have stayed at their place through a cleaning.
 std::optional<Dirt> dirtOf(std::span<const Finding> findings, int stayed = 0);
 
-/// "As after a touch by a finger", "as dust of the room".
+/// "As after a touch by a finger", "as of dust in the room".
 std::string_view looksLike(DirtKind kind);
-/// "Crowded: 14 things, 9 droplets and smears among them, as after a touch by a finger."
+/// "Crowded: 5 specks, 9 droplets, as after a touch by a finger."
 std::string sentenceOf(const Dirt& dirt);
 
 }  // namespace clendo::face

@@ -47,12 +47,14 @@ std::string bestCleaning(const JobState& state, face::DirtKind kind)
     std::vector<std::pair<std::string, CleaningShare>> ways;
     for (const auto& [of, share] : cleaningsByDirt(state))
         if (of.first == kind) ways.emplace_back(of.second, share);
-    if (ways.empty()) return "No face like this was cleaned in this job yet.";
+    if (ways.empty()) return "No such face was cleaned in this job yet.";
     std::stable_sort(ways.begin(), ways.end(),
                      [](const auto& a, const auto& b) { return a.second.fit * b.second.all > b.second.fit * a.second.all; });
+    constexpr std::size_t most = 3;
     std::vector<std::string> parts;
-    for (const auto& [method, share] : ways) parts.push_back(fmt::format("{}: {} of {}", methodWords(method), share.fit, share.all));
-    return fmt::format("Faces like this that were fit after one cleaning in this job: {}.", fmt::join(parts, "; "));
+    for (const auto& [method, share] : ways)
+        if (parts.size() < most) parts.push_back(fmt::format("{} ({} of {})", methodWords(method), share.fit, share.all));
+    return fmt::format("Such faces that were fit after one cleaning here: {}.", fmt::join(parts, "; "));
 }
 
 }  // namespace clendo

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <set>
 
+#include "record/rules/golden_face.h"
+
 namespace clendo {
 namespace {
 
@@ -145,6 +147,8 @@ std::vector<KitTrouble> readiness(const JobState& state, std::int64_t now)
     std::vector<KitTrouble> out;
     for (const auto& [id, item] : state.kit)
         if (!item.what.gone) checkItem(item, kitKindNamed(state.plan->kitKinds, item.what.kind), now, out);
+    for (const auto& golden : goldenFaces(state, now))
+        for (const auto& trouble : golden.troubles) out.push_back({golden.face.link, trouble});
     std::set<std::pair<std::string, std::string>> asked;
     for (const auto& cable : state.plan->cables)
         for (const Connection at : cable.connections())

@@ -58,6 +58,7 @@ std::string JobState::where(const FaceId& face) const
 {
     if (const Link* l = link(face.link)) return l->where(face);
     if (face.side == Side::Port) return "port of " + face.link;
+    if (const auto item = kit.find(face.link); item != kit.end() && item->second.what.kind == goldenKind) return "golden face " + face.link;
     return "test cord " + face.link + ", end " + face.connection.text();
 }
 
