@@ -131,7 +131,7 @@ private slots:
         face.ferruleLight = 0.6;
         face.grain = face.polish = 0;
         Dice dice(2);
-        drawSurroundings(plane, face, 0, dice);
+        drawSurroundings(plane, face, {}, dice);
         const auto level = [&](double um) { return double(plane.light(250, 300 + cvRound(um / plane.step))); };
         QVERIFY(std::abs(level(39) - 1) < 0.01 && std::abs(level(41.5) - 0.3) < 0.01 && std::abs(level(44) - 0.6) < 0.01);
     }

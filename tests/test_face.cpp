@@ -1,5 +1,6 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
+#include <set>
 
 #include "face/face_json.h"
 #include "files/files.h"
@@ -64,6 +65,23 @@ Picture turned(const Picture& p)
 Picture flat(int width, int height, std::uint8_t grey)
 {
     return {width, height, std::vector<std::uint8_t>(static_cast<std::size_t>(width) * static_cast<std::size_t>(height), grey)};
+}
+
+/// Faces of one ferrule, 250 um apart at 0.5 um a pixel, rows so high; dirty ones by their numbers.
+Picture ferrule(int columns, int rows, int high, const std::set<int>& dirty)
+{
+    world::Camera camera;
+    camera.width = 500;
+    camera.height = high;
+    camera.scale = Scale(0.5);
+    Picture out{500 * columns, high * rows, std::vector<std::uint8_t>(static_cast<std::size_t>(500 * columns * high * rows))};
+    for (int n = 0; n < columns * rows; ++n) {
+        camera.seed = static_cast<std::uint32_t>(n + 1);
+        const Picture one = world::takePicture(dirty.contains(n + 1) ? SimulatedFace{{speck(0, 0, 5)}} : SimulatedFace{}, camera);
+        for (int y = 0; y < high; ++y)
+            std::copy_n(one.pixels.begin() + y * 500, 500, out.pixels.begin() + (n / columns * high + y) * out.width + n % columns * 500);
+    }
+    return out;
 }
 
 }  // namespace
@@ -325,17 +343,7 @@ private slots:
 
     void severalFibresAreNumberedFromTheLeft()
     {
-        // a row of three simulated faces, 250 um apart
-        world::Camera camera;
-        camera.width = 500;
-        camera.height = 560;
-        camera.scale = Scale(0.5);
-        Picture row{1500, 560, std::vector<std::uint8_t>(1500 * 560)};
-        for (int n = 0; n < 3; ++n) {
-            camera.seed = static_cast<std::uint32_t>(n + 1);
-            const Picture one = world::takePicture(n == 1 ? SimulatedFace{{speck(0, 0, 5)}} : SimulatedFace{}, camera);
-            for (int y = 0; y < 560; ++y) std::copy_n(one.pixels.begin() + y * 500, 500, row.pixels.begin() + y * 1500 + n * 500);
-        }
+        const Picture row = ferrule(3, 1, 560, {2});
         MeasureOptions options;
         options.fibres.reset();
         const auto faces = face::measure(row, options);
@@ -351,6 +359,29 @@ private slots:
             QCOMPARE(again.size(), faces.size());
             for (std::size_t n = 0; n < faces.size(); ++n) QVERIFY(measurementToJson(again[n]) == measurementToJson(faces[n]));
         }
+    }
+
+    void twoRowsAreNumberedTheUpperOneFirst_data()
+    {
+        QTest::addColumn<std::optional<int>>("fibres");
+        QTest::newRow("as many as there are") << std::optional<int>();
+        QTest::newRow("counted") << std::optional(8);
+    }
+    void twoRowsAreNumberedTheUpperOneFirst()
+    {
+        QFETCH(std::optional<int>, fibres);
+        MeasureOptions options;
+        options.fibres = fibres;
+        const auto faces = face::measure(ferrule(4, 2, 1000, {3, 6}), options);
+        QCOMPARE(faces.size(), std::size_t{8});
+        for (int n = 0; n < 8; ++n) {
+            const auto& one = faces[static_cast<std::size_t>(n)];
+            QCOMPARE(one.fibre, n + 1);
+            QCOMPARE(one.row, n / 4 + 1);
+            QVERIFY(std::hypot(one.centre.x.value() - (n % 4 * 500 + 250), one.centre.y.value() - (n / 4 * 1000 + 500)) < 3);
+            QCOMPARE(fit(one, "sm-multi"), n != 2 && n != 5);
+        }
+        QCOMPARE(measurementFrom(measurementToJson(faces[5]).dump())->row, 2);
     }
 
     void aMeasurementSurvivesTheJournal()

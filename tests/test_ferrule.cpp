@@ -100,6 +100,60 @@ private slots:
         for (const auto& one : *filed) byPlace[one.measured.fibre] = state.link(one.face.link)->fibre;
         QCOMPARE(byPlace.values(), fibres);
     }
+    /// Two rows of twelve or sixteen: the upper one is counted first.
+    void twoRowsAreFiledUnderTheRightFibres_data()
+    {
+        QTest::addColumn<int>("ferrule");
+        QTest::addColumn<int>("chosen");
+        QTest::addColumn<int>("upper");  // fibres in the picture's rows
+        QTest::addColumn<int>("lower");
+        QTest::addColumn<bool>("keyDown");
+        QTest::addColumn<QList<int>>("fibres");  // in the order of the picture, the upper row first; empty: refused
+        const auto from = [](int first, int count, int step = 1) {
+            QList<int> out;
+            for (int i = 0; i < count; ++i) out << first + step * i;
+            return out;
+        };
+        QTest::newRow("all 24") << 24 << 3 << 12 << 12 << false << from(1, 24);
+        QTest::newRow("all 24, key down") << 24 << 3 << 12 << 12 << true << from(24, 24, -1);
+        QTest::newRow("all 32") << 32 << 20 << 16 << 16 << false << from(1, 32);
+        QTest::newRow("the upper row") << 24 << 3 << 12 << 0 << false << from(1, 12);
+        QTest::newRow("the lower row") << 24 << 13 << 12 << 0 << false << from(13, 12);
+        QTest::newRow("a third of the lower row") << 24 << 18 << 4 << 0 << false << from(17, 4);
+        QTest::newRow("four columns of both") << 24 << 6 << 4 << 4 << false << from(5, 4) + from(17, 4);
+        QTest::newRow("the same, chosen in the lower row") << 24 << 17 << 4 << 4 << false << from(5, 4) + from(17, 4);
+        QTest::newRow("four columns, key down") << 24 << 6 << 4 << 4 << true << from(20, 4, -1) + from(8, 4, -1);
+        QTest::newRow("eight of a row of twelve") << 24 << 10 << 8 << 0 << false << QList<int>{};
+        QTest::newRow("a fibre of the lower row was not found") << 24 << 3 << 12 << 11 << false << QList<int>{};
+        QTest::newRow("two rows of a ferrule with one") << 12 << 3 << 6 << 6 << false << QList<int>{};
+        QTest::newRow("a row of sixteen") << 16 << 3 << 16 << 0 << false << from(1, 16);
+    }
+    void twoRowsAreFiledUnderTheRightFibres()
+    {
+        QFETCH(int, ferrule);
+        QFETCH(int, chosen);
+        QFETCH(int, upper);
+        QFETCH(int, lower);
+        QFETCH(bool, keyDown);
+        QFETCH(QList<int>, fibres);
+        CablePlan trunk = varrowCable(ferrule);
+        trunk.id = "VP-12";
+        trunk.className = "sm-multi";
+        trunk.ferruleFibres = ferrule;
+        Journal j;
+        const JobState state = stateOf(j.add(CablePlanned{trunk}));
+        auto picture = pictureOf(upper + lower);
+        for (int i = upper; i < upper + lower; ++i) picture[static_cast<std::size_t>(i)].row = 2;
+        const auto filed = assignFibres(state, {"VP-12/" + std::to_string(chosen), End::A, Side::Cord}, picture, keyDown ? KeyWay::Down : KeyWay::Up);
+        QCOMPARE(filed.has_value(), !fibres.isEmpty());
+        if (!filed) {
+            QVERIFY(filed.error().message.find("nothing was filed") != std::string::npos);
+            return;
+        }
+        QMap<int, int> byPlace;
+        for (const auto& one : *filed) byPlace[one.measured.fibre] = state.link(one.face.link)->fibre;
+        QCOMPARE(byPlace.values(), fibres);
+    }
     void aSingleFibreIsFiledAsEver()
     {
         const JobState state = stateOf(trunkJournal());

@@ -9,7 +9,8 @@
 namespace clendo {
 namespace {
 
-constexpr int perRow = 12;
+/// Of a ferrule, as its fibres lie.
+int perRow(std::size_t fibres) { return static_cast<int>(fibres) / rowsOfFerrule(static_cast<int>(fibres)); }
 
 }  // namespace
 
@@ -32,7 +33,7 @@ void FerruleView::build(std::size_t count)
     }
     cells_.clear();
     for (std::size_t i = 0; i < count; ++i) {
-        const int row = 2 * static_cast<int>(i / perRow), column = static_cast<int>(i % perRow);
+        const int wide = perRow(count), row = 2 * (static_cast<int>(i) / wide), column = static_cast<int>(i) % wide;
         auto* picture = new FacePicture(this);
         picture->setObjectName(QStringLiteral("fibre%1").arg(i + 1));
         picture->setMinimumSize(em(2), em(2.6));

@@ -6,9 +6,11 @@
 namespace clendo::drawn {
 namespace {
 
-void row(Shot& s, int fibres, Dice& dice)
+/// `fibres`: in each row.
+void row(Shot& s, int fibres, Dice& dice, int rows = 1)
 {
-    s.fibres = fibres;
+    s.fibres = fibres * rows;
+    s.rows = rows;
     s.faceClass = dice.chance(0.5) ? "sm-multi" : "mm-multi";
     if (s.faceClass == "mm-multi") {
         s.face.core = CoreKind::Multimode50;
@@ -16,7 +18,7 @@ void row(Shot& s, int fibres, Dice& dice)
         s.face.coreLight = dice.between(0.03, 0.12);
     }
     s.scale = fibres == 4 ? dice.between(0.42, 0.55) : dice.between(0.85, 0.95);
-    s.size = {cvRound((250 * fibres + 40) / s.scale), cvRound(dice.between(260, 420) / s.scale)};
+    s.size = {cvRound((250 * fibres + 40) / s.scale), cvRound((500 * (rows - 1) + dice.between(260, 420)) / s.scale)};
     s.face.rectangular = true;
     s.face.ferruleLight = dice.between(0.06, 0.4);
     s.face.grain = dice.between(0.1, 0.35);
@@ -139,6 +141,9 @@ const std::vector<Kind>& kinds()
          }},
         {"row of 4", [](Shot& s, Dice& dice) { row(s, 4, dice); }},
         {"row of 12", [](Shot& s, Dice& dice) { row(s, 12, dice); }},
+        {"two rows of 12", [](Shot& s, Dice& dice) { row(s, 12, dice, 2); }},
+        {"row of 16", [](Shot& s, Dice& dice) { row(s, 16, dice); }},
+        {"two rows of 16", [](Shot& s, Dice& dice) { row(s, 16, dice, 2); }},
         {"blurred",
          [](Shot& s, Dice& dice) {
              s.lens.defocus = dice.between(3.5, 5.5) * (dice.chance(0.5) ? 1 : -1);

@@ -76,19 +76,21 @@ json draw(const Shot& shot, const std::filesystem::path& folder, int number, con
     plane.light = 0.3F;
     cv::Point2d first(plane.light.cols * (0.5 + shot.push.x), plane.light.rows * (0.5 + shot.push.y));
     const double pitch = 250 / plane.step;
-    if (shot.fibres > 1) first.x -= pitch * (shot.fibres - 1) / 2;
+    const int perRow = shot.fibres / shot.rows;
+    if (perRow > 1) first -= cv::Point2d(pitch * (perRow - 1) / 2, pitch * (shot.rows - 1));
+    const auto placeOf = [&](int i) { return first + cv::Point2d(i % perRow * pitch, i / perRow * 2 * pitch); };  // the upper row first
     const auto inPicture = [&](cv::Point2d p) {  // centre of the plane's first pixel lies beside that of the picture's
         return ((p + cv::Point2d(0.5, 0.5)) / finer) * shot.camera.enlarged - cv::Point2d(0.5, 0.5);
     };
     json faces = json::array();
     for (int i = 0; i < shot.fibres; ++i) {
-        plane.centre = first + cv::Point2d(i * pitch, 0);
+        plane.centre = placeOf(i);
         if (shot.kind == "no fibre") plane.centre = {-1e5, -1e5};  // ferrule alone
-        drawSurroundings(plane, shot.face, shot.fibres > 1 ? 125.5 : 0, dice);
+        drawSurroundings(plane, shot.face, shot.fibres > 1 ? Around{125.5, i < perRow, i + perRow >= shot.fibres} : Around{}, dice);
     }
     const cv::Mat1f clean = plane.light.clone();
     for (int i = 0; i < shot.fibres && shot.kind != "no fibre"; ++i) {
-        plane.centre = first + cv::Point2d(i * pitch, 0);
+        plane.centre = placeOf(i);
         auto seen = lay(thingsOn(shot.dirt, shot.face, dice), plane, clean, shot);
         if (!shot.retake) faces.push_back(faceTruth(i + 1, seen, shot, inPicture(plane.centre), criteria));
     }

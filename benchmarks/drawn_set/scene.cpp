@@ -44,11 +44,16 @@ cv::Mat1f polishLines(cv::Size size, double step, Dice& dice)
 
 }  // namespace
 
-void drawSurroundings(Plane& plane, const Surroundings& f, double reach, Dice& dice)
+void drawSurroundings(Plane& plane, const Surroundings& f, const Around& around, Dice& dice)
 {
     const cv::Rect all({}, plane.light.size());
     const double px = 1 / plane.step;
-    const cv::Rect box = reach > 0 ? (cv::Rect(cvRound(plane.centre.x - reach * px), 0, cvRound(2 * reach * px), all.height) & all) : all;
+    cv::Rect box = all;
+    if (around.aside > 0) {
+        const int top = around.top ? 0 : cvRound(plane.centre.y - 2 * around.aside * px),
+                  bottom = around.bottom ? all.height : cvRound(plane.centre.y + 2 * around.aside * px);
+        box &= cv::Rect(cvRound(plane.centre.x - around.aside * px), top, cvRound(2 * around.aside * px), bottom - top);
+    }
     if (box.empty()) return;
     cv::Mat1f grain = texture(box.size(), f.grainSize / 2.35 * px, dice);
     const cv::Mat1f lines = polishLines(box.size(), plane.step, dice);

@@ -30,8 +30,13 @@ struct Plane {
     double step = 0.15;  ///< µm
 };
 
-/// Light of the face without anything on it, added to the plane within `reach` of its centre (0: everywhere).
-void drawSurroundings(Plane& plane, const Surroundings& face, double reach, Dice& dice);
+/// What of the plane belongs to one fibre of several.
+struct Around {
+    double aside = 0;                ///< µm to both sides of it, twice as far up and down; 0: everywhere
+    bool top = true, bottom = true;  ///< as far as the plane goes that way
+};
+/// Light of the face without anything on it.
+void drawSurroundings(Plane& plane, const Surroundings& face, const Around& around, Dice& dice);
 
 /// Where a thing lies in the plane, and the share of light it leaves there.
 struct Shade {

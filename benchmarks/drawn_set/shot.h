@@ -23,7 +23,7 @@ struct Shot {
     Camera camera;
     double scale = 0.4;  ///< µm a pixel of the picture
     cv::Size size{1024, 768};
-    int fibres = 1, jpeg = 0;
+    int fibres = 1, rows = 1, jpeg = 0;
     bool retake = false;
     cv::Point2d push{0, 0};  ///< of the fibre from the middle, in parts of the picture
 };

@@ -68,6 +68,7 @@ json toJson(const face::FaceMeasurement& m, const face::LookVerdict& judged, con
         out["findings"].back()["uncertainty_um"] = rounded(sizeUncertainty(f, criteria).value(), 2);
     }
     const auto dirt = face::dirtOf(m.findings);
+    if (m.row > 1) out["row"] = m.row;
     out["dirt"] = dirt ? json{{"kind", face::name(dirt->kind)}, {"things", dirt->things}, {"means", face::sentenceOf(*dirt)}} : json(nullptr);
     if (verdict)
         for (const auto& o : verdict->outcomes) out["rules"].push_back(toJson(o));
@@ -103,6 +104,7 @@ json measurementToJson(const face::FaceMeasurement& m)
     if (m.guide != face::Guide::NotSeen) out["guide"] = name(m.guide);
     for (const auto fault : m.making) out["making"].push_back(face::name(fault));
     if (m.ferruleSeen) out["ferrule_seen"] = rounded(*m.ferruleSeen, 3);
+    if (m.row > 1) out["row"] = m.row;
     if (m.light) out["light"] = rounded(*m.light, 3);
     if (m.lonePixels > 0) out["lone_pixels"] = m.lonePixels;
     if (m.offset) out["offset_um"] = rounded(m.offset->value(), 2);
@@ -174,6 +176,7 @@ Result<face::FaceMeasurement> measurementFromJson(FlatJson::Value value)
                 if (word == face::name(fault)) m.making.push_back(fault);
     for (const auto f : in.list("findings")) m.findings.push_back(findingFromJson(f, problem));
     m.ferruleSeen = in.numberOrNothing("ferrule_seen", 0, 1);
+    m.row = static_cast<int>(in.numberOrNothing("row", 1, 100).value_or(1));
     m.light = in.numberOrNothing("light", 0, 2);
     m.lonePixels = static_cast<int>(in.numberOrNothing("lone_pixels", 0, 1e8).value_or(0));
     if (const auto offset = in.numberOrNothing("offset_um", 0, 100)) m.offset = Micrometre(*offset);

@@ -27,7 +27,8 @@ std::string_view sentenceOf(MakingFault fault);
 
 /// What a picture shows of one fibre. Everything here was measured; no verdict.
 struct FaceMeasurement {
-    int fibre = 1;  ///< from 1, counted from the left
+    int fibre = 1;  ///< from 1, counted from the left, in the upper row first
+    int row = 1;    ///< from 1, the upper one first
     PicturePoint centre;
     Pixel claddingDiameter;
     Scale scale;

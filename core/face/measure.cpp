@@ -33,6 +33,7 @@ constexpr double softEdgeUm = 0.8;  // blur from which what was found may be a c
 constexpr double coreOff = 0.05;    // share of the cladding's radius by which a core may lie beside its middle
 constexpr double rowShape = 2.5;    // width over height of a picture that shows one
 constexpr int fewInARow = 4;
+constexpr int mostFibres = 32;        // of a ferrule: two rows of 16
 constexpr double surelyRound = 0.85;  // of the edge: only a fibre has so much of a circle
 
 std::optional<RetakeReason> exposure(const cv::Mat1b& picture)
@@ -185,21 +186,36 @@ std::vector<FaceMeasurement> measureEach(const Looked& picture, const std::vecto
     return out;
 }
 
+/// The fibres row by row. Of one row that was counted nothing is left out.
+std::vector<std::vector<Circle>> rowsOfFerrule(std::vector<Circle> circles, std::optional<int> counted)
+{
+    if (counted == 1) return {circles};
+    std::sort(circles.begin(), circles.end(), [](const Circle& a, const Circle& b) { return a.support > b.support; });
+    auto rows = rowsIn(circles);
+    if (!counted || rowsOf(*counted) > 1 || (rows.size() == 2 && rows[0].size() == rows[1].size())) return rows;
+    std::sort(circles.begin(), circles.end(), [](const Circle& a, const Circle& b) { return a.x < b.x; });
+    return {circles};
+}
+
 std::vector<FaceMeasurement> measureLocated(const Looked& looked, const MeasureOptions& options, std::vector<Circle> circles)
 {
     const bool several = !options.fibres || *options.fibres > 1;
     if (circles.empty()) return {unusable(RetakeReason::NoFibre)};
     if (!options.fibres) {
         const double least = 0.45 * circles.front().support;
-        std::erase_if(circles, [&](const Circle& c) { return c.support < least || std::abs(c.y - circles.front().y) > 1.2 * c.radius; });
-        fillRow(circles, looked.picture.size());
+        std::erase_if(circles, [&](const Circle& c) { return c.support < least; });
     }
-    std::sort(circles.begin(), circles.end(), [](const Circle& a, const Circle& b) { return a.x < b.x; });
     std::vector<FaceMeasurement> out;
-    for (FaceMeasurement& one : measureEach(looked, circles, options)) {
-        if (several && !options.fibres && one.retake == std::vector{RetakeReason::NoFibre}) continue;
-        one.fibre = static_cast<int>(out.size()) + 1;
-        out.push_back(std::move(one));
+    for (std::size_t n = 0; const auto& found : rowsOfFerrule(circles, options.fibres)) {
+        ++n;
+        auto row = found;
+        if (!options.fibres) fillRow(row, looked.picture.size());
+        for (FaceMeasurement& one : measureEach(looked, row, options)) {
+            if (several && !options.fibres && one.retake == std::vector{RetakeReason::NoFibre}) continue;
+            one.fibre = static_cast<int>(out.size()) + 1;
+            one.row = static_cast<int>(n);
+            out.push_back(std::move(one));
+        }
     }
     if (out.empty()) out.push_back(unusable(RetakeReason::NoFibre));
     return out;
@@ -215,7 +231,7 @@ std::vector<FaceMeasurement> measureSeen(const Looked& looked, const MeasureOpti
     const cv::Mat1b& grey = looked.picture;
     std::optional<double> radius;
     if (options.scale) radius = (options.cladding / *options.scale).value() / 2;
-    const int most = options.fibres.value_or(12);
+    const int most = options.fibres.value_or(mostFibres);
     std::vector<FaceMeasurement> out = measureLocated(looked, options, locate(grey, radius, most));
     if (most > 1 && grey.cols > rowShape * grey.rows && usable(out) < fewInARow) {
         auto byCores = measureLocated(looked, options, locateByCores(grey, most));

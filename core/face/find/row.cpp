@@ -32,13 +32,51 @@ void sortByPlace(std::vector<Circle>& row)
     std::sort(row.begin(), row.end(), [](const Circle& a, const Circle& b) { return a.x < b.x; });
 }
 
+/// Of circles in several rows, however tilted, those of the first one's row.
+std::vector<Circle> aroundTheFirst(std::vector<Circle> circles)
+{
+    if (circles.empty()) return circles;
+    constexpr double between = 3;  // radii, even of cores
+    const double firstY = circles.front().y, gap = between * circles.front().radius;
+    std::sort(circles.begin(), circles.end(), [](const Circle& a, const Circle& b) { return a.y < b.y; });
+    const auto parted = [gap](const Circle& a, const Circle& b) { return b.y - a.y > gap; };
+    auto from = circles.begin();
+    for (;;) {
+        const auto last = std::adjacent_find(from, circles.end(), parted);
+        const auto to = last == circles.end() ? last : last + 1;
+        if (to == circles.end() || std::prev(to)->y >= firstY) return {from, to};
+        from = to;
+    }
+}
+
 }  // namespace
+
+std::vector<std::vector<Circle>> rowsIn(const std::vector<Circle>& circles)
+{
+    if (circles.empty()) return {};
+    const Circle& first = circles.front();
+    constexpr double onARow = 1.2, apart = 8, slack = 1.5;  // radii
+    std::vector<Circle> row, above, below;
+    for (const Circle& c : circles) {
+        const double off = (c.y - first.y) / first.radius;
+        if (std::abs(off) <= onARow)
+            row.push_back(c);
+        else if (std::abs(std::abs(off) - apart) <= slack)
+            (off < 0 ? above : below).push_back(c);
+    }
+    std::vector<Circle>& second = above.size() > below.size() ? above : below;
+    std::vector<std::vector<Circle>> out{row};
+    if (second.size() >= fewestOfKnownSize && 3 * second.size() >= row.size()) out.insert(&second == &above ? out.begin() : out.end(), second);
+    for (auto& one : out) sortByPlace(one);
+    return out;
+}
 
 std::optional<double> radiusByPitch(std::vector<Circle> row)
 {
     const auto strongest = std::max_element(row.begin(), row.end(), [](const Circle& a, const Circle& b) { return a.support < b.support; });
     if (strongest == row.end()) return std::nullopt;
     std::erase_if(row, [least = leastOfRow * strongest->support](const Circle& c) { return c.support < least; });
+    row = aroundTheFirst(std::move(row));
     sortByPlace(row);
     const auto pitch = pitchOf(row, fewest);
     if (!pitch || row[0].radius > leastOfPitch * claddingOverPitch * *pitch) return std::nullopt;

@@ -6,7 +6,13 @@
 
 namespace clendo::face {
 
-// Fibres in a row lie 250 um apart (IEC 61754-7): a pitch of twice their cladding.
+// Fibres in a row lie 250 um apart, rows of one ferrule 500 um (IEC 61754-7): pitches of two and four claddings.
+
+/// How the fibres of a ferrule are laid out: in one row up to 16, more in two rows of half as many.
+constexpr int rowsOf(int fibres) { return fibres > 16 ? 2 : 1; }
+/// Rows of fibres, the upper one first, each from the left. What lies on neither the row of the first, the strongest, nor one row apart from it is
+/// left out. Fewer than three, or than a third of the longer row, are no row.
+std::vector<std::vector<Circle>> rowsIn(const std::vector<Circle>& circles);
 
 /// The cladding's radius by the pitch, where it is clearly not the one found: cores show better than the cladding.
 std::optional<double> radiusByPitch(std::vector<Circle> row);

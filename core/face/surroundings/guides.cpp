@@ -12,10 +12,11 @@ constexpr Micrometre leastRun{220};   // of 700 um that a guide is wide: what th
 constexpr Micrometre halfBand{90};
 constexpr double darkShare = 0.6, brightShare = 1.5;  // of the ferrule's level
 
-Guide guideBeside(const cv::Mat1b& picture, const FaceMeasurement& face, int direction)
+/// `height`: of the ferrule's middle line, px.
+Guide guideBeside(const cv::Mat1b& picture, const FaceMeasurement& face, double height, int direction)
 {
     const double umPerPx = face.scale.micrometresPerPixel();
-    const int half = static_cast<int>(halfBand.value() / umPerPx), y = static_cast<int>(face.centre.y.value());
+    const int half = static_cast<int>(halfBand.value() / umPerPx), y = static_cast<int>(height);
     const int top = std::max(0, y - half), bottom = std::min(picture.rows, y + half + 1);
     if (bottom - top < 8) return Guide::NotSeen;
     std::vector<double> levels;
@@ -41,11 +42,15 @@ Guide guideBeside(const cv::Mat1b& picture, const FaceMeasurement& face, int dir
 
 }  // namespace
 
-void findGuides(const cv::Mat1b& picture, std::vector<FaceMeasurement>& row)
+void findGuides(const cv::Mat1b& picture, std::vector<FaceMeasurement>& faces)
 {
-    if (row.size() < 2) return;
-    if (row.front().usable()) row.front().guide = guideBeside(picture, row.front(), -1);
-    if (row.back().usable()) row.back().guide = guideBeside(picture, row.back(), 1);
+    if (faces.size() < 2) return;
+    // of two rows the guides lie between them: beside the ends of the upper one, half a row lower
+    const auto below = std::find_if(faces.begin(), faces.end(), [](const FaceMeasurement& m) { return m.row == 2; });
+    FaceMeasurement &first = faces.front(), &last = *std::prev(below);
+    const double lower = below == faces.end() ? 0 : (below->centre.y - first.centre.y).value() / 2;
+    if (first.usable()) first.guide = guideBeside(picture, first, first.centre.y.value() + lower, -1);
+    if (last.usable()) last.guide = guideBeside(picture, last, last.centre.y.value() + lower, 1);
 }
 
 }  // namespace clendo::face

@@ -6,8 +6,8 @@
 
 namespace clendo::face {
 
-/// Looks beside a row of fibres for what aligns the ferrule (holes or pins of 0.7 mm, IEC 61754-7) and notes it at the first and last face. The row
-/// is sorted from the left; what the frame cuts off is NotSeen.
-void findGuides(const cv::Mat1b& picture, std::vector<FaceMeasurement>& row);
+/// Looks beside the fibres for what aligns the ferrule (holes or pins of 0.7 mm, IEC 61754-7) and notes it at the first and last face of the upper
+/// row. Rows are sorted from the left, the upper one first; what the frame cuts off is NotSeen.
+void findGuides(const cv::Mat1b& picture, std::vector<FaceMeasurement>& faces);
 
 }  // namespace clendo::face

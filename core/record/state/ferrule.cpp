@@ -79,9 +79,21 @@ Result<std::vector<FibreSeen>> assignFibres(const JobState& state, const FaceId&
                         "picture; nothing was filed.",
                         seen.size(), faces.size()));
     const auto at = static_cast<std::size_t>(std::find(faces.begin(), faces.end(), chosen) - faces.begin());
-    const std::size_t first = at / seen.size() * seen.size();
+    const auto lower = static_cast<std::size_t>(std::count_if(seen.begin(), seen.end(), [](const auto& m) { return m.row == 2; }));
+    const std::size_t columns = faces.size() / static_cast<std::size_t>(rowsOfFerrule(static_cast<int>(faces.size())));
+    const bool bothRows = lower > 0;
+    const std::size_t wide = bothRows ? lower : seen.size();  // groups follow each other along a row; where both rows show, through both
+    if ((bothRows && (columns == faces.size() || 2 * lower != seen.size())) || columns % wide != 0)
+        return failure(
+            Error::Code::StepRefused,
+            fmt::format("The picture shows {}, and the ferrule has {}. Bring a whole row, an even part of one, or the same columns of both rows "
+                        "into the picture; nothing was filed.",
+                        bothRows ? fmt::format("rows of {} and {} fibres", seen.size() - lower, lower) : fmt::format("{} fibres", wide),
+                        columns == faces.size() ? "one row" : fmt::format("two rows of {}", columns)));
+    const std::size_t first = bothRows ? at % columns / wide * wide : at / wide * wide;
     std::vector<FibreSeen> out;
-    for (std::size_t i = 0; i < seen.size(); ++i) out.push_back({faces[first + i], seen[key == KeyWay::Up ? i : seen.size() - 1 - i]});
+    for (std::size_t i = 0; i < seen.size(); ++i)
+        out.push_back({faces[first + i % wide + i / wide * columns], seen[key == KeyWay::Up ? i : seen.size() - 1 - i]});
     return out;
 }
 

@@ -26,8 +26,12 @@ struct FibreSeen {
     face::FaceMeasurement measured;
 };
 
+/// How many rows the fibres of a ferrule stand in: up to 16 in one, more in two, of which the upper one is counted first.
+constexpr int rowsOfFerrule(int fibres) { return fibres > 16 ? 2 : 1; }
+
 /// Which fibres a picture shows: a whole ferrule, or the group of that size in which `chosen` stands (of twelve fibres, four in a picture: 1 to 4, 5
-/// to 8, 9 to 12). An Error where the number does not divide the ferrule: then a fibre was cut off or not found, and filing would shift all others.
+/// to 8, 9 to 12; of two rows either one of them, or part of it, or a group of columns through both: of 24, eight in two rows: 1 to 4 and 13 to 16).
+/// An Error where the number does not divide the ferrule: then a fibre was cut off or not found, and filing would shift all others.
 Result<std::vector<FibreSeen>> assignFibres(const JobState& state, const FaceId& chosen, const std::vector<face::FaceMeasurement>& seen, KeyWay key);
 
 /// Where the next group begins after `filed`: the first face of the ferrule that was not seen yet. Nothing where all were, or where the policy stops
