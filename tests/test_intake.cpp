@@ -5,6 +5,7 @@
 
 #include "app/batch/batch_desk.h"
 #include "app/batch/batch_view.h"
+#include "app/look/face_elsewhere.h"
 #include "app/look/look_desk.h"
 #include "app/widgets/face_picture.h"
 #include "app/widgets/live_picture.h"
@@ -12,6 +13,7 @@
 #include "files/files.h"
 #include "modules/vision.h"
 #include "pictures/decode.h"
+#include "varrow_journal.h"
 #include "window_driver.h"
 
 using namespace clendo;
@@ -64,6 +66,46 @@ private slots:
         QVERIFY(w.deskOf<LookDesk>().live().running());
         d.key(Qt::Key_2);  // nobody sees it there
         QVERIFY(!w.deskOf<LookDesk>().live().running());
+    }
+    /// A port is the same for years, whatever a job calls it.
+    void aFaceIsFoundInAnotherJob()
+    {
+        QTemporaryDir dir;
+        const FaceId pitted{"VP-04/8", End::A, Side::Port}, first{"VP-04/1", End::A, Side::Port}, second{"VP-04/2", End::A, Side::Port};
+        const auto job = [&](MainWindow& w, const QString& name) {
+            const bool made = created(w, dir.filePath(name + ".clendo"), name);
+            w.session()->file(CablePlanned{varrowCable(2)});
+            w.session()->settle();
+            return made;
+        };
+        const auto look = [&](MainWindow& w, const FaceId& of, const FaceId& as, int cleanings) {
+            const QString file = dir.filePath("look.png");
+            QVERIFY(writeFile(file.toStdString(), encodePng(vision()->simulatedPicture(of, cleanings))));
+            w.choose(as);
+            w.deskOf<LookDesk>().take(file);
+            QTRY_VERIFY_WITH_TIMEOUT(!w.session()->state().face(as).looks.empty(), 20000);
+        };
+        {
+            MainWindow then;
+            QVERIFY(job(then, "Last year"));
+            look(then, pitted, second, 5);
+        }
+        MainWindow w;
+        QVERIFY(job(w, "This year"));
+        look(w, pitted, first, 6);
+        look(w, {"VP-04/1", End::A, Side::Cord}, second, 1);
+        const auto searched = [&](const FaceId& id, const QString& name) {
+            auto future = searchElsewhere(*w.session(), lastLooks(w.session()->state(), id, {}).front(), dir.filePath(name));
+            future.waitForFinished();
+            return future.result();
+        };
+        const auto found = searched(first, "Last year.clendo");
+        QVERIFY2(found && found->startsWith("TH-R2 port 1, behind is TH-R2 port 2, behind of “Last year”, seen 20"),
+                 qPrintable(found.value_or(QString())));
+        QVERIFY2(found->contains("marks lie over each other, by chance in less than 1 in 10 000 of searches"), qPrintable(*found));
+        const auto none = searched(second, "Last year.clendo");
+        QVERIFY2(none && none->contains("was not found among the only face of “Last year”"), qPrintable(none.value_or(QString())));
+        QVERIFY(!searched(first, "no such job.clendo"));
     }
     void aWrongFaceIsPointedOut()
     {

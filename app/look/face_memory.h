@@ -1,17 +1,13 @@
 #pragma once
 #include <QObject>
 #include <atomic>
-#include <map>
 #include <memory>
 #include <mutex>
 
 #include "app/frame/job_session.h"
+#include "app/look/face_prints.h"
 
 namespace clendo {
-
-namespace face {
-struct Fingerprint;
-}
 
 /// Holds each new look against the face that it should be, as it was seen before, and against all others of the job: a wrong face is pointed out.
 /// Works on the session's workers.
@@ -24,12 +20,11 @@ public:
     void seen(const FaceId& face, const std::string& picture);
 
 private:
-    using Print = std::shared_ptr<const face::Fingerprint>;
     /// What is known of faces by their pictures, shared with the workers.
     struct Known {
         std::mutex mutex;
-        std::map<std::string, Print> prints;
-        std::atomic<bool> over = false;  ///< nobody wants to know any more
+        std::unique_ptr<FacePrints> prints;  ///< null: nothing was asked yet
+        std::atomic<bool> over = false;      ///< nobody wants to know any more
     };
 
     JobSession& session_;

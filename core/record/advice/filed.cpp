@@ -1,14 +1,27 @@
 #include "record/advice/filed.h"
 
+#include <fmt/chrono.h>
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <ctime>
 
 #include "otdr/trace.h"
 #include "record/rules/kit.h"
 #include "record/state/fitness.h"
 
 namespace clendo {
+namespace {
+
+/// "less than 1 in 10 000", "about 1 in 300".
+std::string chanceWords(double chance)
+{
+    constexpr double few = 1e-4;
+    return chance < few ? "less than 1 in 10 000" : fmt::format("about 1 in {:.0f}", 1 / chance);
+}
+
+}  // namespace
+
 namespace said {
 
 Said cleaned(const KitItem* tool)
@@ -87,12 +100,23 @@ Said notTheFace(const JobState& state, const FaceId& face, const face::FaceMatch
 Said anotherFace(const JobState& state, const FaceId& face, const FaceId& other, const face::FaceMatch& match)
 {
     if (match.answer != face::SameFace::Same) return {};
-    constexpr double few = 1e-4;
-    const std::string chance = match.falseMatchRate < few ? "less than 1 in 10 000" : fmt::format("about 1 in {:.0f}", 1 / match.falseMatchRate);
     return {
         fmt::format("This looks like {}, not {}: {} marks lie over each other, by chance in {} of faces. If the wrong face was chosen, take it back.",
-                    state.where(other), state.where(face), match.marksUsed, chance),
+                    state.where(other), state.where(face), match.marksUsed, chanceWords(match.falseMatchRate)),
         true};
+}
+
+std::string seenElsewhere(const std::string& where, const Elsewhere& found)
+{
+    if (!found.match)
+        return fmt::format("{} was not found among the {} of “{}”: {} of them {} not show its marks, of {} it cannot be told.", where,
+                           found.compared == 1 ? std::string("only face") : fmt::format("{} faces", found.compared), found.job, found.different,
+                           found.different == 1 ? "does" : "do", found.compared - found.different);
+    const std::time_t at = found.at;
+    // as many faces were tried
+    const double chance = found.match->falseMatchRate * std::max(1, found.compared);
+    return fmt::format("{} is {} of “{}”, seen {:%Y-%m-%d}: {} marks lie over each other, by chance in {} of searches like this one.", where,
+                       found.where, found.job, fmt::gmtime(at), found.match->marksUsed, chanceWords(chance));
 }
 
 }  // namespace said

@@ -42,6 +42,16 @@ Said notTheFace(const JobState& state, const FaceId& face, const face::FaceMatch
 /// A picture filed as of `face` shows the one that was filed as of `other`. Nothing to say where it does not.
 Said anotherFace(const JobState& state, const FaceId& face, const FaceId& other, const face::FaceMatch& match);
 
+/// What was found of one face among the faces of another job.
+struct Elsewhere {
+    std::string job, where;                ///< the other job, and which of its faces is the same
+    std::int64_t at = 0;                   ///< when that one was seen, seconds since 1970-01-01 UTC
+    std::optional<face::FaceMatch> match;  ///< the surest; nothing: none is known to be the same
+    int compared = 0, different = 0;       ///< faces; of them known not to be the same
+};
+/// `where`: the face that was looked for.
+std::string seenElsewhere(const std::string& where, const Elsewhere& found);
+
 }  // namespace said
 
 /// "if mated so, +0.02 to 0.31 dB at 1310 nm; a gap is not counted". `heldApart`: whether a particle may hold the faces apart.
