@@ -1,4 +1,4 @@
-// drawn-set OUT [SEED] [EACH]: pictures of end faces with truth (truth.json), to be scored like any other set. EACH pictures of each kind of
+// drawn-set OUT [SEED] [EACH] [KIND]: pictures of end faces with truth (truth.json), to be scored like any other set. EACH pictures of each kind of
 // camera, glass, ring and dirt. Drawn unlike the faces that `core/world` draws for the demo: light of all directions through a lens with coma and
 // astigmatism, things as polygons with edges, a mosaic of colours, curves, sharpening, text. The same seed draws the same set.
 #include <fmt/format.h>
@@ -69,7 +69,8 @@ json draw(const Shot& shot, const std::filesystem::path& folder, int number, con
 {
     const cv::Size sensor(cvRound(shot.size.width / shot.camera.enlarged), cvRound(shot.size.height / shot.camera.enlarged));
     const double sensorScale = shot.scale * shot.camera.enlarged;
-    const int finer = std::max(1, cvRound(sensorScale / 0.17));
+    constexpr double mostPixels = 4e7;  // of the plane: a ferrule of 32 fibres is drawn coarser
+    const int finer = std::max(1, std::min(cvRound(sensorScale / 0.17), static_cast<int>(std::sqrt(mostPixels / sensor.area()))));
     Plane plane;
     plane.step = sensorScale / finer;
     plane.light.create(sensor * finer);
@@ -128,9 +129,10 @@ int main(int argc, char** argv)
     const auto criteria = loadCriteria("2015", dataFolder());
     if (!criteria) return 1;
     std::filesystem::create_directories(out);
+    const std::string only = argc > 4 ? argv[4] : "";
     json images = json::array();
     for (std::size_t k = 0; k < kinds().size(); ++k)
-        for (int n = 0; n < each; ++n) {
+        for (int n = 0; n < each && std::string_view(kinds()[k].name).find(only) != std::string_view::npos; ++n) {
             Dice dice(seed * 7919U + static_cast<unsigned>(k) * 101U + static_cast<unsigned>(n) * 100003U);
             Shot shot = someShot(dice);
             shot.kind = kinds()[k].name;

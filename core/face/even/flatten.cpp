@@ -70,11 +70,17 @@ void markLit(Flattened& out, cv::Point2d centre, double radius, const CoreEstima
 /// most places.
 void weighByLight(Flattened& f, const cv::Mat1f& grey, double sigma)
 {
-    cv::Mat1f light;
-    cv::GaussianBlur(grey, light, {}, sigma);
+    // so wide a blur is one of a smaller picture
+    constexpr double enough = 3;  // px of it
+    const double smaller = std::max(1.0, sigma / enough);
+    cv::Mat1f small, light;
+    cv::resize(grey, small, {}, 1 / smaller, 1 / smaller, cv::INTER_AREA);
+    cv::GaussianBlur(small, small, {}, sigma / smaller);
+    cv::resize(small, light, grey.size(), 0, 0, cv::INTER_LINEAR);
     std::vector<float> all;
-    for (int y = 0; y < light.rows; ++y)
-        for (int x = 0; x < light.cols; ++x)
+    constexpr int every = 3;
+    for (int y = 0; y < light.rows; y += every)
+        for (int x = 0; x < light.cols; x += every)
             if (f.judged(y, x)) all.push_back(light(y, x));
     if (all.empty()) return;
     const float usual = std::max(1.0F, medianOf(std::span(all)));

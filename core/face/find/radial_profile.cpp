@@ -11,8 +11,8 @@ namespace clendo::face {
 namespace {
 
 constexpr double binsPerPixel = 2;
-constexpr std::size_t enough = 40;    // pixels for a median
-constexpr std::size_t plenty = 4000;  // more do not make it better
+constexpr std::size_t enough = 40;   // pixels for a median
+constexpr std::size_t plenty = 700;  // more hardly make it better
 
 }  // namespace
 
@@ -57,7 +57,7 @@ RadialProfile::RadialProfile(const cv::Mat1f& even, const Frame& frame)
         }
         if (i == 0) shared_ = to;
         pool.assign(sorted.begin() + static_cast<std::ptrdiff_t>(start[from]), sorted.begin() + static_cast<std::ptrdiff_t>(start[to]));
-        if (pool.size() > 2 * plenty) {
+        if (pool.size() >= 2 * plenty) {
             const std::size_t step = pool.size() / plenty;
             std::size_t n = 0;
             for (std::size_t k = 0; k < pool.size(); k += step) pool[n++] = pool[k];

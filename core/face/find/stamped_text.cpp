@@ -97,26 +97,27 @@ cv::Rect withField(const cv::Rect& line, const std::vector<cv::Rect>& fields)
 /// Boxes over lines of text in a strip of a picture that is `high`.
 std::vector<cv::Rect> textIn(const cv::Mat1b& strip, double high)
 {
-    cv::Mat1b around, paperAround;
+    cv::Mat around, paperAround, limit, dark, bright;
     const int wide = strip.rows | 1, narrow = (strip.rows / 5) | 1;
     cv::blur(strip, around, {wide, wide});
     cv::blur(strip, paperAround, {narrow, narrow});  // black ink may stand on a white field
-    cv::Mat1b dark(strip.size()), bright(strip.size());
-    for (int y = 0; y < strip.rows; ++y)
-        for (int x = 0; x < strip.cols; ++x) {
-            const double v = strip(y, x), light = around(y, x);
-            dark(y, x) = v < blackInk * std::max<double>(light, paperAround(y, x)) ? 255 : 0;
-            bright(y, x) = v - light > whiteInk * (255 - light) ? 255 : 0;
-        }
+    cv::max(around, paperAround, limit);
+    limit.convertTo(limit, CV_8U, blackInk);
+    cv::compare(strip, limit, dark, cv::CMP_LT);
+    around.convertTo(limit, CV_8U, 1 - whiteInk, 255 * whiteInk);
+    cv::compare(strip, limit, bright, cv::CMP_GT);
     std::vector<cv::Rect> out;
     for (const bool white : {true, false}) {
-        const cv::Mat1b &ink = white ? bright : dark, &paper = white ? dark : bright;
+        const cv::Mat &ink = white ? bright : dark, &paper = white ? dark : bright;
         if (const int inked = cv::countNonZero(ink); inked == 0 || inked > mostInk * double(strip.total())) continue;
         const std::vector<cv::Rect> parts = partsOf(ink);
-        std::vector<cv::Rect> fields = partsOf(paper), letters;
-        std::erase_if(fields, [&](const cv::Rect& f) { return f.width > 0.9 * strip.cols && f.height > 0.9 * strip.rows; });
+        std::vector<cv::Rect> letters;
         std::copy_if(parts.begin(), parts.end(), std::back_inserter(letters), [&](const cv::Rect& part) { return isLetter(part, high); });
-        for (const cv::Rect& letterLine : linesOf(std::move(letters))) {
+        const std::vector<cv::Rect> lines = linesOf(std::move(letters));
+        if (lines.empty()) continue;
+        std::vector<cv::Rect> fields = partsOf(paper);
+        std::erase_if(fields, [&](const cv::Rect& f) { return f.width > 0.9 * strip.cols && f.height > 0.9 * strip.rows; });
+        for (const cv::Rect& letterLine : lines) {
             const cv::Rect line = withField(wholeLine(letterLine, parts), fields);
             const int margin = letterLine.height / 2 + 3;  // dots and soft edges
             out.emplace_back(line.x - 2 * margin, line.y - margin, line.width + 4 * margin, line.height + 2 * margin);

@@ -145,10 +145,10 @@ bool doesMethod(const JobState& state, const KitItem& tool, std::string_view met
 std::vector<KitTrouble> readiness(const JobState& state, std::int64_t now)
 {
     std::vector<KitTrouble> out;
+    for (const auto& golden : goldenFaces(state, now))  // first: all pictures rest on the scope
+        for (const auto& trouble : golden.troubles) out.push_back({golden.face.link, trouble});
     for (const auto& [id, item] : state.kit)
         if (!item.what.gone) checkItem(item, kitKindNamed(state.plan->kitKinds, item.what.kind), now, out);
-    for (const auto& golden : goldenFaces(state, now))
-        for (const auto& trouble : golden.troubles) out.push_back({golden.face.link, trouble});
     std::set<std::pair<std::string, std::string>> asked;
     for (const auto& cable : state.plan->cables)
         for (const Connection at : cable.connections())
