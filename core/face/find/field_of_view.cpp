@@ -1,6 +1,7 @@
 #include "face/find/field_of_view.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 #include <span>
@@ -25,14 +26,27 @@ constexpr int rimWidth = 6;                      // reduced pixels along the bor
 constexpr double stillRising = 0.025;            // share by which light grows over some pixels, where the border is not over yet
 constexpr double evenlyDark = 0.05;              // of the light: what is hidden differs by less from place to place
 
-/// The level below which all but a share of the pixels lie.
-double levelAt(const cv::Mat1b& picture, double share)
-{
-    std::vector<std::uint8_t> v(picture.begin(), picture.end());
-    const auto at = v.begin() + static_cast<std::ptrdiff_t>(double(v.size() - 1) * share);
-    std::nth_element(v.begin(), at, v.end());
-    return *at;
-}
+/// How many pixels of a picture have each level.
+class Levels {
+public:
+    explicit Levels(const cv::Mat1b& picture)
+    {
+        for (const std::uint8_t level : picture) ++of_[level];
+        all_ = picture.total();
+    }
+    /// The level below which this share of the pixels lies.
+    [[nodiscard]] double at(double share) const
+    {
+        const auto below = static_cast<std::size_t>(double(all_ - 1) * share);
+        std::size_t sum = 0, level = 0;
+        while (level < of_.size() - 1 && (sum += of_[level]) <= below) ++level;
+        return double(level);
+    }
+
+private:
+    std::array<std::size_t, 256> of_{};
+    std::size_t all_ = 0;
+};
 
 /// How a border dims what is seen, by the distance from it in pixels of the reduced picture.
 class Dimming {
@@ -85,8 +99,9 @@ void FieldOfView::findBorders(const cv::Mat1b& picture)
     const double shrink = std::min(1.0, double(reducedTo) / std::max(picture.cols, picture.rows));
     cv::Mat1b small;
     cv::resize(picture, small, {}, shrink, shrink, cv::INTER_AREA);
-    const double black = levelAt(small, 0.002), bright = levelAt(small, 0.98);
-    double light = levelAt(small, 0.9);
+    const Levels levels(small);
+    const double black = levels.at(0.002), bright = levels.at(0.98);
+    double light = levels.at(0.9);
     if (light - black < littleLight * (bright - black)) light = bright;  // a window in a picture that is black nearly all over
     const double dark = std::min(black + darkShare * (light - black), blackest * light);
     cv::Mat1b hidden;

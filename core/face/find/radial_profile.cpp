@@ -13,6 +13,7 @@ namespace {
 constexpr double binsPerPixel = 2;
 constexpr std::size_t enough = 40;   // pixels for a median
 constexpr std::size_t plenty = 700;  // more hardly make it better
+constexpr float large = 200;         // px from the middle: from there on every second row has pixels enough
 
 }  // namespace
 
@@ -30,8 +31,9 @@ RadialProfile::RadialProfile(const cv::Mat1f& even, const Frame& frame)
         const float* row = even.ptr<float>(y);
         const auto dy = static_cast<float>(y - frame.centre.y);
         for (int x = area.x; x < area.br().x; ++x, ++at) {
-            if (row[x] <= 0) continue;
-            const float b = (distance(static_cast<float>(x - frame.centre.x), dy) - inner) * perPixel;
+            const auto dx = static_cast<float>(x - frame.centre.x);
+            if (row[x] <= 0 || (y % 2 != 0 && dx * dx + dy * dy > large * large)) continue;
+            const float b = (distance(dx, dy) - inner) * perPixel;
             if (b < 0 || b >= static_cast<float>(bins)) continue;
             *at = static_cast<std::int32_t>(b);
             ++start[static_cast<std::size_t>(*at) + 1];

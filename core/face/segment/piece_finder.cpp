@@ -61,6 +61,7 @@ cv::Mat1b PieceFinder::seeds(double sign) const
 void PieceFinder::find(cv::Mat1b left, double sign, std::vector<Piece>& out) const
 {
     for (int pass = 0; pass < passes; ++pass) {
+        if (cv::countNonZero(left) == 0) return;
         cv::Mat1i labels, stats;
         cv::Mat1d centroids;
         const int n = cv::connectedComponentsWithStats(left, labels, stats, centroids, 8);
