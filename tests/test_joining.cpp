@@ -1,6 +1,7 @@
 #include <QtTest>
 
 #include "face/find/axis.h"
+#include "face/segment/flanks.h"
 #include "piece_shapes.h"
 
 using namespace clendo;
@@ -18,6 +19,43 @@ private slots:
         joinPieces(pieces, {ppu, 1, 0});
         QCOMPARE(pieces.size(), std::size_t(2));
         QVERIFY(pieces[0].hollow);
+    }
+    /// A wide groove in light from the side: one flank dark, one bright.
+    void theFlanksOfAGrooveAreOneScratch_data()
+    {
+        QTest::addColumn<double>("apart");     // um between the middles
+        QTest::addColumn<double>("askew");     // degrees
+        QTest::addColumn<double>("contrast");  // of the second; the first is -0.25
+        QTest::addColumn<double>("from");      // of the second, um along; the first goes from -25 to 25
+        QTest::addColumn<double>("to");
+        QTest::addColumn<bool>("one");
+        QTest::newRow("a groove") << 2.6 << 0.0 << 0.2 << -24.0 << 25.0 << true;
+        QTest::newRow("its flanks not quite even") << 3.2 << 1.0 << 0.12 << -20.0 << 24.0 << true;
+        QTest::newRow("both dark: two scratches") << 2.6 << 0.0 << -0.25 << -24.0 << 25.0 << false;
+        QTest::newRow("too far apart") << 6.0 << 0.0 << 0.2 << -24.0 << 25.0 << false;
+        QTest::newRow("one far shorter") << 2.6 << 0.0 << 0.2 << -8.0 << 20.0 << false;
+        QTest::newRow("pushed along") << 2.6 << 0.0 << 0.2 << -2.0 << 45.0 << false;
+        QTest::newRow("crossing") << 1.0 << 12.0 << 0.2 << -25.0 << 25.0 << false;
+        QTest::newRow("its halo") << 2.6 << 0.0 << 0.06 << -24.0 << 25.0 << false;
+    }
+    void theFlanksOfAGrooveAreOneScratch()
+    {
+        QFETCH(double, apart);
+        QFETCH(double, askew);
+        QFETCH(double, contrast);
+        QFETCH(double, from);
+        QFETCH(double, to);
+        QFETCH(bool, one);
+        const double slope = std::tan(askew * std::numbers::pi / 180);
+        std::vector<Piece> pieces{band({{-25, 5}, {25, 5}}, 1.2, -0.25), disc(-30, -20, 4),
+                                  band({{from, 5 + apart + slope * from}, {to, 5 + apart + slope * to}}, 1.2, contrast)};
+        joinFlanks(pieces, ppu);
+        QCOMPARE(pieces.size(), std::size_t(one ? 2 : 3));
+        if (!one) return;
+        const auto found = describe(pieces, edge, ppu);
+        const auto groove = std::find_if(found.begin(), found.end(), [](const Finding& f) { return f.kind == FindingKind::Scratch; });
+        QVERIFY(groove != found.end());
+        QVERIFY2(qAbs(groove->width.value() - (apart + 1.2)) < 0.4, qPrintable(QString::number(groove->width.value())));
     }
     void dirtBesideALintIsNotSwallowed()
     {

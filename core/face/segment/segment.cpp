@@ -12,6 +12,7 @@
 #include "face/find/axis.h"
 #include "face/noise/map_noise.h"
 #include "face/segment/faint_lines.h"
+#include "face/segment/flanks.h"
 #include "face/segment/piece_finder.h"
 #include "face/segment/straight.h"
 #include "face/segment/strokes.h"
@@ -205,6 +206,7 @@ std::vector<Piece> segment(const Flattened& glass, const std::function<Flattened
     for (auto& piece : pieces)
         for (auto& part : splitStrokes(std::move(piece), o.pixelsPerMicrometre)) out.push_back(std::move(part));
     joinInLine(out, o.pixelsPerMicrometre);
+    joinFlanks(out, o.pixelsPerMicrometre);
     return out;
 }
 

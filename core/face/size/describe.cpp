@@ -23,7 +23,7 @@ constexpr double edgeOverOptics = 0.75, sharpOptics = 0.48;
 constexpr double narrowest = 0.5;  // um: below it no width can be told
 constexpr double angular = 0.9;    // share of its circle from which a thing is round: corners of others are rounded off by the blur
 constexpr double widestScratch = 7, shortestScratch = 4;     // um
-constexpr double slenderScratch = 5;                         // length over width
+constexpr double slenderScratch = 5.6;                         // length over width
 constexpr double shortestLine = 8;                           // pixels: of what is shorter, none can tell how wide it is
 constexpr double toldApart = 1.6;                            // sigmas: how wide below it a thing is, no picture shows
 constexpr double mostBent = 2.8;                             // um by which a scratch may leave its straight line
@@ -96,7 +96,8 @@ Course courseOf(const Piece& piece, const Shape& s, double pixel)
 /// `sigma`: of the blur, um.
 bool isScratch(const Piece& piece, const Shape& s, double pixel, double sigma)
 {
-    // flakes and chips are up to five times as long as wide, scratches eight times and more; the blur widens both
+    // flakes and chips are up to five times as long as wide, scratches eight times and more; the blur widens both. Where it is open the thing is no
+    // scratch: that is the stricter rule
     if (s.longer < slenderScratch * std::max(widthBeforeBlur(s.meanWidth, sigma), toldApart * sigma)) return false;
     // a wide thing may not bend in proportion to its width: scratches are drawn by something hard, lint lies as it fell
     double mayBend = std::min(0.7 * s.meanWidth + 0.6 + 0.6 * pixel, mostBent);

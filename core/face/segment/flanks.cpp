@@ -1,0 +1,84 @@
+#include "face/segment/flanks.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <optional>
+
+#include "face/find/axis.h"
+
+namespace clendo::face {
+namespace {
+
+constexpr double shortestUm = 8;                         // of a flank
+constexpr double widestUm = 5;                           // between the middles of both
+constexpr double mostAskew = 5;                          // degrees between them
+constexpr double leastShare = 0.4;                       // of the stronger one's contrast: less is its halo
+constexpr double leastCommon = 0.75, leastAlike = 0.75;  // of the shorter one beside the longer; of their lengths
+
+struct Flank {
+    Axis axis;
+    double low = 0, high = 0, width = 0;  ///< along the axis from its middle; mean width; pixels
+    [[nodiscard]] double length() const { return high - low; }
+};
+
+std::optional<Flank> flankOf(const Piece& piece, double ppu)
+{
+    if (piece.hollow || piece.region != Region::Glass || 2 * piece.radius < shortestUm * ppu) return std::nullopt;
+    const auto axis = straightAxis(piece, ppu);
+    if (!axis) return std::nullopt;
+    Flank f{*axis, 1e9, -1e9, 0};
+    for (const auto& p : piece.outline) {
+        const double t = (cv::Point2d(p) - axis->middle).dot(axis->along);
+        f.low = std::min(f.low, t);
+        f.high = std::max(f.high, t);
+    }
+    f.width = piece.area / std::max(1.0, f.length());
+    return f;
+}
+
+/// Distance between the middles of two flanks of one groove; nothing where they are none.
+std::optional<double> acrossGroove(const Piece& a, const Flank& fa, const Piece& b, const Flank& fb, double ppu)
+{
+    const double strong = std::max(std::abs(a.contrast), std::abs(b.contrast)), weak = std::min(std::abs(a.contrast), std::abs(b.contrast));
+    if (a.contrast * b.contrast >= 0 || weak < leastShare * strong) return std::nullopt;
+    if (std::abs(fa.axis.along.dot(fb.axis.along)) < std::cos(mostAskew * std::numbers::pi / 180)) return std::nullopt;
+    const double longer = std::max(fa.length(), fb.length()), shorter = std::min(fa.length(), fb.length());
+    if (shorter < leastAlike * longer) return std::nullopt;
+    double low = 1e9, high = -1e9;
+    for (const double end : {fb.low, fb.high}) {
+        const double t = (fb.axis.middle + end * fb.axis.along - fa.axis.middle).dot(fa.axis.along);
+        low = std::min(low, t);
+        high = std::max(high, t);
+    }
+    if (std::min(high, fa.high) - std::max(low, fa.low) < leastCommon * shorter) return std::nullopt;
+    const double apart = fa.axis.aside(cv::Point2f(fb.axis.middle + (fb.low + fb.high) / 2 * fb.axis.along));
+    return apart < widestUm * ppu ? std::optional(apart) : std::nullopt;
+}
+
+}  // namespace
+
+void joinFlanks(std::vector<Piece>& pieces, double ppu)
+{
+    std::vector<std::optional<Flank>> flanks;
+    for (const Piece& p : pieces) flanks.push_back(flankOf(p, ppu));
+    for (std::size_t i = 0; i < pieces.size(); ++i)
+        for (std::size_t k = i + 1; k < pieces.size(); ++k) {
+            const auto apart = flanks[i] && flanks[k] ? acrossGroove(pieces[i], *flanks[i], pieces[k], *flanks[k], ppu) : std::nullopt;
+            if (!apart) continue;
+            Piece& a = pieces[i];
+            const double width = *apart + (flanks[i]->width + flanks[k]->width) / 2;
+            a.outline.insert(a.outline.end(), pieces[k].outline.begin(), pieces[k].outline.end());
+            if (std::abs(pieces[k].contrast) > std::abs(a.contrast)) a.contrast = pieces[k].contrast;
+            a.atRim = a.atRim || pieces[k].atRim;
+            a.stroke = true;
+            a.enclose();
+            a.area = width * 2 * a.radius;
+            flanks[i].reset();  // a groove has two
+            pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(k));
+            flanks.erase(flanks.begin() + static_cast<std::ptrdiff_t>(k));
+            break;
+        }
+}
+
+}  // namespace clendo::face
