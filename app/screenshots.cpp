@@ -6,12 +6,14 @@
 #include <QKeyEvent>
 #include <QPushButton>
 #include <QTimer>
+#include <cmath>
 #include <nlohmann/json.hpp>
 
 #include "app/batch/batch_desk.h"
 #include "app/batch/batch_view.h"
 #include "app/budget/budget_dialog.h"
 #include "app/frame/main_window.h"
+#include "app/frame/open_job.h"
 #include "app/hands/demo_hands.h"
 #include "app/look/contacts_dialog.h"
 #include "app/look/look_desk.h"
@@ -24,6 +26,7 @@
 #include "app/widgets/theme.h"
 #include "demo/demo_job.h"
 #include "files/files.h"
+#include "modules/vision.h"
 #include "otdr/sor_writer.h"
 #include "pictures/decode.h"
 #include "sim/simulation.h"
@@ -53,6 +56,25 @@ bool shootAgain(const QString& demo, const QString& to)
     trace->locationA = "Tide Hall";
     trace->locationB = "Breakwater Hut";
     return writeFile(to.toStdString(), otdr::writeSor(*trace)).has_value();
+}
+
+/// What a scope with a round window would show of a face of the demo.
+bool pictureInAWindow(const clendo::FaceId& face, const QString& to)
+{
+    using namespace clendo;
+    const auto module = vision();
+    if (!module) return false;
+    constexpr int cleanings = 0;
+    face::Picture picture = module->simulatedPicture(face, cleanings);
+    constexpr double share = 0.49, soft = 6;  // of the height; px
+    const double radius = share * picture.height;
+    for (int y = 0; y < picture.height; ++y)
+        for (int x = 0; x < picture.width; ++x) {
+            const double inside = radius - std::hypot(x - picture.width / 2.0, y - picture.height / 2.0);
+            auto& grey = picture.pixels[static_cast<std::size_t>(y) * static_cast<std::size_t>(picture.width) + static_cast<std::size_t>(x)];
+            grey = static_cast<std::uint8_t>(4 + (grey - 4) / (1 + std::exp(-inside / soft)));
+        }
+    return writeFile(to.toStdString(), encodePng(picture)).has_value();
 }
 
 }  // namespace
@@ -93,8 +115,12 @@ int main(int argc, char** argv)
         window.grab().save(out.filePath(QString::fromLatin1(name) + (dark ? QStringLiteral("-dark.png") : QStringLiteral(".png"))));
     };
     if (all) {
+        const QString framed = QString::fromLocal8Bit(argv[1]) + QStringLiteral("/round-window.png");
+        if (!pictureInAWindow({"VP-04/7", End::A, Side::Port}, framed)) return 1;
+        window.choose({"VP-04/7", End::A, Side::Port});
+        window.deskOf<LookDesk>().take(framed);
+        while (window.job()->pictures->busy() > 0) wait(100);
         shoot("look-needs-work", "look", "VP-04/7", End::A, Side::Port);
-        shoot("looks-damaged", "look", "VP-04/8", End::A, Side::Port);
         shoot("ferrule", "look", "VP-11/8", End::A, Side::Cord);
         window.choose({"VP-04/7", End::A, Side::Cord});
         window.showDesk(QStringLiteral("batch"));
@@ -223,5 +249,23 @@ int main(int argc, char** argv)
     wait(2500);
     for (int shots = 0; shots < 4 && !desk.glance()->says().contains(QStringLiteral("fibre 9 ")); ++shots, wait(800)) press(Qt::Key_D);
     shoot("cable-at-a-glance", "trace", "VP-04/9", End::A, Side::Port);
+    // the face behind port 8, looked at live, and looked at once more and filed under port 5: what it remembers is said
+    const FaceId held{"VP-04/8", End::A, Side::Port}, meant{"VP-04/5", End::A, Side::Port};
+    LivePicture& live = window.deskOf<LookDesk>().live();
+    live.useSimulatedScope();
+    window.showDesk(QStringLiteral("look"));
+    for (const FaceId& as : {held, meant}) {
+        window.choose(held);
+        press(Qt::Key_V);
+        for (int turned = 0; as == held && turned < 5; ++turned, wait(300)) press(Qt::Key_Period);  // it stays where it was turned to
+        wait(2500);
+        const auto captured = live.capture();
+        if (!captured) return 1;
+        window.job()->pictures->takeFrames(captured->best, captured->frames, as);
+        while (window.job()->pictures->busy() > 0) wait(100);
+    }
+    window.choose(meant);
+    wait(8000);  // until it was held against all others
+    shoot("another-face", "look", "VP-04/5", End::A, Side::Port);
     return 0;
 }
