@@ -23,7 +23,7 @@ constexpr double edgeOverOptics = 0.75, sharpOptics = 0.48;
 constexpr double narrowest = 0.5;  // um: below it no width can be told
 constexpr double angular = 0.9;    // share of its circle from which a thing is round: corners of others are rounded off by the blur
 constexpr double widestScratch = 7, shortestScratch = 4;     // um
-constexpr double slenderScratch = 5.6;                         // length over width
+constexpr double slenderScratch = 5.6;                       // length over width
 constexpr double shortestLine = 8;                           // pixels: of what is shorter, none can tell how wide it is
 constexpr double toldApart = 1.6;                            // sigmas: how wide below it a thing is, no picture shows
 constexpr double mostBent = 2.8;                             // um by which a scratch may leave its straight line
