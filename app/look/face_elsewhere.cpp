@@ -8,7 +8,6 @@
 
 #include "app/frame/command.h"
 #include "app/frame/window_frame.h"
-#include "app/look/look_desk.h"
 #include "record/advice/filed.h"
 #include "result/guarded.h"
 #include "session/job_engine.h"
@@ -21,8 +20,8 @@ Result<QString> search(QPromise<Result<QString>>& promise, const LookHeld& look,
 {
     const auto module = vision();
     if (!module) return tl::unexpected(module.error());
-    FacePrints prints(*module);
-    const auto own = prints.of(look, evidence);
+    FacePrints prints;
+    const auto own = prints.of(*module, look, evidence);
     if (!own) return failure(Error::Code::FileUnreadable, "The picture of this face cannot be read again.");
     const auto other = readJob(path, JobStore::Access::Read, noClock);
     if (!other) return tl::unexpected(other.error());
@@ -35,7 +34,7 @@ Result<QString> search(QPromise<Result<QString>>& promise, const LookHeld& look,
     for (std::size_t i = 0; i < looks.size(); ++i) {
         if (promise.isCanceled()) return QObject::tr("Stopped.");
         promise.setProgressValue(static_cast<int>(i));
-        const auto print = prints.of(looks[i], theirs);
+        const auto print = prints.of(*module, looks[i], theirs);
         if (!print) continue;
         ++found.compared;
         const auto match = module->matchFaces(*print, *own);

@@ -30,13 +30,7 @@ void FaceMemory::seen(const FaceId& face, const std::string& picture)
                        evidence = session_.service().evidenceSource()]() -> Said {
         const auto module = vision();
         if (!module) return {};
-        const auto printOf = [&](const LookHeld& of) {
-            {
-                const std::lock_guard lock(known->mutex);
-                if (!known->prints) known->prints = std::make_unique<FacePrints>(*module);
-            }
-            return known->prints->of(of, evidence);
-        };
+        const auto printOf = [&](const LookHeld& of) { return known->prints.of(*module, of, evidence); };
         const auto own = printOf(mine);
         if (!own) return {};
         for (const auto& other : lastLooks(*state, mine.face, mine.picture)) {

@@ -2,7 +2,6 @@
 #include <QObject>
 #include <atomic>
 #include <memory>
-#include <mutex>
 
 #include "app/frame/job_session.h"
 #include "app/look/face_prints.h"
@@ -22,9 +21,8 @@ public:
 private:
     /// What is known of faces by their pictures, shared with the workers.
     struct Known {
-        std::mutex mutex;
-        std::unique_ptr<FacePrints> prints;  ///< null: nothing was asked yet
-        std::atomic<bool> over = false;      ///< nobody wants to know any more
+        FacePrints prints;
+        std::atomic<bool> over = false;  ///< nobody wants to know any more
     };
 
     JobSession& session_;

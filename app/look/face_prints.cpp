@@ -21,7 +21,7 @@ std::vector<LookHeld> lastLooks(const JobState& state, const FaceId& first, cons
     return out;
 }
 
-FacePrints::Print FacePrints::of(const LookHeld& look, const EvidenceSource& evidence)
+FacePrints::Print FacePrints::of(const Vision& module, const LookHeld& look, const EvidenceSource& evidence)
 {
     const std::string key = look.picture + look.face.text();
     {
@@ -29,7 +29,7 @@ FacePrints::Print FacePrints::of(const LookHeld& look, const EvidenceSource& evi
         if (const auto it = prints_.find(key); it != prints_.end()) return it->second;
     }
     const auto picture = pictureOf(look.picture, evidence);
-    const Print print = picture ? module_.fingerprint(*picture, look.measured) : nullptr;
+    const Print print = picture ? module.fingerprint(*picture, look.measured) : nullptr;
     const std::lock_guard lock(mutex_);
     if (prints_.size() >= mostKept) prints_.clear();
     prints_.emplace(key, print);

@@ -27,14 +27,12 @@ std::vector<LookHeld> lastLooks(const JobState& state, const FaceId& first, cons
 class FacePrints {
 public:
     using Print = std::shared_ptr<const face::Fingerprint>;
-    explicit FacePrints(const Vision& module) : module_(module) {}
     /// Null: the picture is no evidence of it, or cannot be read.
-    Print of(const LookHeld& look, const EvidenceSource& evidence);
+    Print of(const Vision& module, const LookHeld& look, const EvidenceSource& evidence);
 
 private:
     std::shared_ptr<const face::Picture> pictureOf(const std::string& sha, const EvidenceSource& evidence);
 
-    Vision module_;
     std::mutex mutex_;
     std::map<std::string, Print> prints_;
     std::pair<std::string, std::shared_ptr<const face::Picture>> last_;  ///< a ferrule's fibres share a picture

@@ -40,7 +40,8 @@ std::string whoBrought(const JobState& state, const PressedTogether& p)
 {
     const auto brought = [&](const FaceId& face) {
         const std::string where = state.where(face);
-        return fmt::format("They were on {} before the two touched and not on the other: {} brought them.", where, where);
+        return fmt::format("They were on {} before the two touched and not on the other, as far as both were seen: {} seems to have brought them.",
+                           where, where);
     };
     switch (p.brought) {
         case Brought::TheFirst: return brought(p.first);
