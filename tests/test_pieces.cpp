@@ -207,28 +207,6 @@ private slots:
         QCOMPARE(pieces.size(), std::size_t(1));
         QVERIFY(qAbs(describe(pieces, edge, ppu).front().size.value() - 31) < 1.5);
     }
-    void theWidthBeforeTheBlurComesBack_data()
-    {
-        QTest::addColumn<double>("width");
-        QTest::addColumn<double>("sigma");
-        for (const double w : {0.8, 1.2, 2.0, 4.0})
-            for (const double s : {0.2, 0.4, 0.6}) QTest::addRow("%.1f um blurred by %.1f", w, s) << w << s;
-    }
-    void theWidthBeforeTheBlurComesBack()
-    {
-        QFETCH(double, width);
-        QFETCH(double, sigma);
-        // blur a bar numerically and read it at half its height
-        const auto at = [&](double x) {
-            double sum = 0;
-            for (double u = -width / 2; u <= width / 2; u += 0.001) sum += std::exp(-0.5 * (x - u) * (x - u) / (sigma * sigma));
-            return sum;
-        };
-        double x = 0;
-        while (at(x) > at(0) / 2) x += 0.001;
-        const double back = widthBeforeBlur(2 * x, sigma);
-        QVERIFY2(qAbs(back - width) < (width > 2 * sigma ? 0.03 : 0.25), qPrintable(QString::number(back)));
-    }
     void theDiscBeforeTheBlurComesBack_data()
     {
         QTest::addColumn<double>("diameter");

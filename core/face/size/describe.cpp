@@ -8,6 +8,8 @@
 #include <opencv2/imgproc.hpp>
 #include <optional>
 
+#include "face/size/line_width.h"
+#include "face/size/shape.h"
 #include "face/size/small_discs.h"
 
 namespace clendo::face {
@@ -20,6 +22,7 @@ constexpr double smallest = 1;    // sigmas: smaller things differ in contrast a
 constexpr double fwhm = 2.355;  // of a Gaussian, in sigmas
 // The cladding's edge is softer than the optics, which a sharp picture shows to be no worse than this; um
 constexpr double edgeOverOptics = 0.75, sharpOptics = 0.48;
+constexpr double sampled = 0.4;    // pixels by which reading between pixels blurs
 constexpr double narrowest = 0.5;  // um: below it no width can be told
 constexpr double angular = 0.9;    // share of its circle from which a thing is round: corners of others are rounded off by the blur
 constexpr double widestScratch = 7, shortestScratch = 4;     // um
@@ -33,65 +36,6 @@ constexpr double sliverChip = 10, sliverReach = 0.9;         // length over widt
 constexpr double faintestChip = 0.2, surelyChip = 0.35;      // contrast
 constexpr double tangential = 30;                            // degrees
 constexpr double nextToTheEdge = 10;                         // um
-
-struct Shape {
-    double longer = 0, shorter = 0, meanWidth = 0;  ///< um
-    cv::Point2f along;                              ///< direction of the longer side
-};
-
-Shape shapeOf(const Piece& piece, double ppu)
-{
-    const cv::RotatedRect box = cv::minAreaRect(piece.outline);
-    cv::Point2f corners[4];
-    box.points(corners);
-    const cv::Point2f a = corners[1] - corners[0], b = corners[2] - corners[1];
-    const cv::Point2f side = cv::norm(a) > cv::norm(b) ? a : b;
-    Shape s;
-    const double longer = std::max(box.size.width, box.size.height) + 0.25, shorter = std::min(box.size.width, box.size.height) + 0.25;
-    s.longer = longer / ppu;
-    s.shorter = shorter / ppu;
-    s.meanWidth = piece.area / longer / ppu;
-    s.along = side / static_cast<float>(std::max(1e-6, cv::norm(side)));
-    return s;
-}
-
-struct Course {
-    double off = 0, bend = 0;  ///< um: of its middle line from an arc of constant bend, root of mean squares; by how much that arc bends
-};
-
-/// How straight the middle line of a long thing runs. `pixel`: um.
-Course courseOf(const Piece& piece, const Shape& s, double pixel)
-{
-    const cv::Point2f across(-s.along.y, s.along.x);
-    const double bin = std::max(1.0, 1.5 * pixel);
-    struct Slice {
-        double low = 1e9, high = -1e9;
-    };
-    std::vector<Slice> slices(static_cast<std::size_t>(s.longer / bin) + 3);
-    double first = 1e9;
-    for (const auto& p : piece.outline) first = std::min(first, double((p - piece.centre).dot(s.along)) * pixel);
-    for (const auto& p : piece.outline) {
-        const double t = double((p - piece.centre).dot(s.along)) * pixel - first, u = double((p - piece.centre).dot(across)) * pixel;
-        auto& slice = slices[std::min(slices.size() - 1, static_cast<std::size_t>(t / bin))];
-        slice.low = std::min(slice.low, u);
-        slice.high = std::max(slice.high, u);
-    }
-    std::vector<cv::Point2d> middle;
-    for (std::size_t i = 1; i + 2 < slices.size(); ++i)
-        if (slices[i].low < slices[i].high) middle.emplace_back((double(i) + 0.5) * bin / s.longer * 2 - 1, (slices[i].low + slices[i].high) / 2);
-    if (middle.size() < 5) return {};
-    cv::Matx33d m = cv::Matx33d::zeros();
-    cv::Vec3d v(0, 0, 0);
-    for (const auto& p : middle) {
-        const cv::Vec3d row(1, p.x, p.x * p.x);
-        m += row * row.t();
-        v += row * p.y;
-    }
-    const cv::Vec3d q = m.inv() * v;
-    double off = 0;
-    for (const auto& p : middle) off += std::pow(p.y - q[0] - q[1] * p.x - q[2] * p.x * p.x, 2);
-    return {std::sqrt(off / double(middle.size())), std::abs(q[2])};
-}
 
 /// `sigma`: of the blur, um.
 bool isScratch(const Piece& piece, const Shape& s, double pixel, double sigma)
@@ -216,21 +160,6 @@ double discBeforeBlur(double seen, double sigma)
     return seen;
 }
 
-double widthBeforeBlur(double seen, double sigma)
-{
-    if (sigma <= 0) return seen;
-    const auto height = [&](double x, double w) {
-        return std::erf((x + w / 2) / (std::numbers::sqrt2 * sigma)) - std::erf((x - w / 2) / (std::numbers::sqrt2 * sigma));
-    };
-    // at half the seen width a blurred bar stands at half its height: above it for wider bars
-    double low = 0, high = seen + sigma;
-    for (int i = 0; i < 40; ++i) {
-        const double w = (low + high) / 2;
-        (2 * height(seen / 2, w) < height(0, w) ? low : high) = w;
-    }
-    return (low + high) / 2;
-}
-
 std::optional<double> sharpestSeen(const std::vector<Piece>& pieces, double ppu)
 {
     std::vector<double> widths;
@@ -260,7 +189,13 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
         if (const double w = discs && !scratch ? discs->weight(piece) : 0; w > 0)  // noise makes outlines larger, never smaller
             f.size = std::min(f.size, Micrometre((1 - w) * f.size.value() + w * discs->diameter(piece) / ppu));
         f.length = Micrometre(s.longer);
-        f.width = Micrometre(scratch ? std::max(narrowest, widthBeforeBlur(s.meanWidth, sigma)) : s.shorter);
+        f.width = Micrometre(s.shorter);
+        if (scratch) {
+            const auto across = glass && piece.region == Region::Glass ? lineWidth(*glass, piece, s, courseOf(piece, s, 1 / ppu), ppu,
+                                                                                   std::hypot(std::hypot(optics, pixel), sampled / ppu))
+                                                                       : std::nullopt;
+            f.width = Micrometre(std::max(narrowest, across ? *across : widthBeforeBlur(s.meanWidth, sigma)));
+        }
         f.contrast = piece.contrast;
         const auto [nearest, farthest] = extent(piece, centre, ppu, edge.circle.radius / ppu);
         f.nearest = Micrometre(nearest);

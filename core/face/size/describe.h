@@ -17,9 +17,6 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
 /// things the wider counts; nothing where there are no two. The cladding's edge tells more than that where a bright line runs along it.
 std::optional<double> sharpestSeen(const std::vector<Piece>& pieces, double ppu);
 
-/// Width of a bar of even contrast whose picture, blurred by a Gaussian of `sigma`, is `seen` wide at half its height. All in one unit.
-double widthBeforeBlur(double seen, double sigma);
-
 /// Diameter of a disc of even contrast whose picture, blurred by a Gaussian of `sigma`, is `seen` wide at half of its own height; at least one sigma,
 /// below which only the contrast tells how large it is. All in one unit.
 double discBeforeBlur(double seen, double sigma);
