@@ -11,6 +11,7 @@
 #include "face/size/line_width.h"
 #include "face/size/shape.h"
 #include "face/size/small_discs.h"
+#include "face/size/small_rings.h"
 
 namespace clendo::face {
 namespace {
@@ -22,9 +23,10 @@ constexpr double smallest = 1;    // sigmas: smaller things differ in contrast a
 constexpr double fwhm = 2.355;  // of a Gaussian, in sigmas
 // The cladding's edge is softer than the optics, which a sharp picture shows to be no worse than this; um
 constexpr double edgeOverOptics = 0.75, sharpOptics = 0.48;
-constexpr double sampled = 0.4;    // pixels by which reading between pixels blurs
-constexpr double narrowest = 0.5;  // um: below it no width can be told
-constexpr double angular = 0.9;    // share of its circle from which a thing is round: corners of others are rounded off by the blur
+constexpr double clearDroplet = 0.35;  // contrast of a small one; pits with a dark rim are darker
+constexpr double sampled = 0.4;        // pixels by which reading between pixels blurs
+constexpr double narrowest = 0.5;      // um: below it no width can be told
+constexpr double angular = 0.9;        // share of its circle from which a thing is round: corners of others are rounded off by the blur
 constexpr double widestScratch = 7, shortestScratch = 4;     // um
 constexpr double slenderScratch = 5.6;                       // length over width
 constexpr double shortestLine = 8;                           // pixels: of what is shorter, none can tell how wide it is
@@ -188,6 +190,11 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
         f.size = Micrometre(scratch ? (2 * piece.radius + 0.25) / ppu : sizeBeforeBlur(piece, ppu, sigma));
         if (const double w = discs && !scratch ? discs->weight(piece) : 0; w > 0)  // noise makes outlines larger, never smaller
             f.size = std::min(f.size, Micrometre((1 - w) * f.size.value() + w * discs->diameter(piece) / ppu));
+        if (const auto ring =
+                glass && !scratch ? ringDiameter(*glass, piece, ppu * std::hypot(std::min(optics, sharpOptics), pixel)) : std::nullopt) {
+            if (std::abs(piece.contrast) < clearDroplet) f.appearance = Appearance::Droplet;
+            f.size = Micrometre(*ring / ppu);
+        }
         f.length = Micrometre(s.longer);
         f.width = Micrometre(s.shorter);
         if (scratch) {
