@@ -130,6 +130,13 @@ private slots:
         const auto criteria = loadCriteria("2015", dataFolder()).value();
         QCOMPARE(sizeUncertainty(dirt(20, 2), criteria), criteria.sizeUncertainty);
         QCOMPARE(sizeUncertainty(dirt(20, 20), criteria).value(), 20 * criteria.sizeUncertaintyShare);
+        Finding faint = dirt(20, 2);
+        faint.contrast = -0.12;
+        QVERIFY(sizeUncertainty(faint, criteria) > criteria.sizeUncertainty * 1.2);
+        faint.contrast = -0.4;
+        QCOMPARE(sizeUncertainty(faint, criteria), criteria.sizeUncertainty);
+        // the ferrule is looked at with larger pixels, and the glass ends in a ring
+        QVERIFY(sizeUncertainty(dirt(80, 2), criteria) > criteria.sizeUncertainty * 1.5);
     }
     void aLookThatShowsTooLittleLeavesTheFaceUnseen()
     {

@@ -33,7 +33,8 @@ std::optional<Zone> zoneOf(const Finding& finding, const FaceClass& faceClass);
 /// The size that the rules look at: a scratch's width, everything else's enclosing circle.
 Micrometre judgedSize(const Finding& finding);
 
-/// By how much a finding's judged size may be wrong (95 %), from the criteria: the larger of its fixed figure and its share of the size.
+/// By how much a finding's judged size may be wrong (95 %): the larger of the criteria's fixed figure and its share of the size; more where the
+/// finding hardly stands out or lies beside the glass.
 Micrometre sizeUncertainty(const Finding& finding, const Criteria& criteria);
 
 /// Applies every rule. Pure: the same findings and criteria give the same verdict. `nearLimit` uses the criteria's uncertainties.
