@@ -33,11 +33,19 @@ constexpr double shortestLine = 8;                           // pixels: of what 
 constexpr double toldApart = 1.6;                            // sigmas: how wide below it a thing is, no picture shows
 constexpr double mostBent = 2.8;                             // um by which a scratch may leave its straight line
 constexpr double broad = 2.5, mostOff = 0.2, mostArc = 1.1;  // um: of drawn and of given faces, scratches lie 0.04 off, lint 0.12 and more
+constexpr double longAsDrawn = 12, offAsDrawn = 0.15, bentAsDrawn = 0.035;  // times its width; um off an arc; of its length
 constexpr double narrowestChip = 1.5, longestChip = 45;      // um
 constexpr double sliverChip = 10, sliverReach = 0.9;         // length over width; of the glass's radius
 constexpr double faintestChip = 0.2, surelyChip = 0.35;      // contrast
 constexpr double tangential = 30;                            // degrees
 constexpr double nextToTheEdge = 10;                         // um
+
+/// Many times as long as wide, and along one arc that hardly bends: lint winds, and bends several times as much. Noise and the two sides of a groove
+/// may make its outline hollow.
+bool isDrawn(const Shape& s, const Course& course)
+{
+    return course.known && s.longer > longAsDrawn * s.meanWidth && course.off < offAsDrawn && course.bend < bentAsDrawn * s.longer;
+}
 
 /// `sigma`: of the blur, um.
 bool isScratch(const Piece& piece, const Shape& s, double pixel, double sigma)
@@ -45,18 +53,18 @@ bool isScratch(const Piece& piece, const Shape& s, double pixel, double sigma)
     // flakes and chips are up to five times as long as wide, scratches eight times and more; the blur widens both. Where it is open the thing is no
     // scratch: that is the stricter rule
     if (s.longer < slenderScratch * std::max(widthBeforeBlur(s.meanWidth, sigma), toldApart * sigma)) return false;
+    const bool scratchLike = s.longer > 3.2 * s.meanWidth && s.longer > std::max(shortestScratch, shortestLine * pixel) && s.meanWidth < widestScratch;
+    if (!scratchLike) return false;
+    const Course course = courseOf(piece, s, pixel);
+    if (piece.region == Region::Glass && isDrawn(s, course)) return true;
     // a wide thing may not bend in proportion to its width: scratches are drawn by something hard, lint lies as it fell
     double mayBend = std::min(0.7 * s.meanWidth + 0.6 + 0.6 * pixel, mostBent);
     // lint that goes on beyond the rim shows little of its bend
     if (piece.atRim) mayBend = std::min(mayBend, 0.035 * s.longer + 0.4 + 0.4 * pixel);
     bool straight = piece.stroke || s.shorter - s.meanWidth < mayBend;
     // on the ferrule, where any scratch is allowed, a broad thing must run as straight as what is drawn by something hard
-    if (straight && piece.region == Region::Ferrule && s.meanWidth > broad) {
-        const Course course = courseOf(piece, s, pixel);
-        straight = course.off < mostOff && course.bend < mostArc;
-    }
-    return s.longer > 3.2 * s.meanWidth && s.longer > std::max(shortestScratch, shortestLine * pixel) && s.meanWidth < widestScratch && straight &&
-           !piece.hollow;
+    if (straight && piece.region == Region::Ferrule && s.meanWidth > broad) straight = course.off < mostOff && course.bend < mostArc;
+    return straight && !piece.hollow;
 }
 
 /// A thing along the rim of the glass is broken out of it; a scratch goes across.
