@@ -93,6 +93,15 @@ private slots:
         QVERIFY2(seen <= ringWithin(radius, off) && seen >= ringWithin(radius - 45, off), qPrintable(QString::number(seen)));
         for (const auto& f : through.front().findings) QVERIFY2(f.size < Micrometre(10), qPrintable(QString::number(f.size.value())));
     }
+    void aWindowThatGoesOnBeyondThePictureDimsItsEdgeToo()
+    {
+        // its lowest part lies about the picture's last rows, which are dim without a border of their own
+        for (const auto& [soft, radius] : {std::pair(12.0, 215.0), std::pair(12.0, 220.0), std::pair(16.0, 220.0)}) {
+            const auto face = measure(throughWindow(cleanFace(), radius, soft, 4, {10, 80}), {}).front();
+            QVERIFY(face.usable());
+            for (const auto& f : face.findings) QVERIFY2(f.size < Micrometre(10), qPrintable(QString::number(f.size.value())));
+        }
+    }
     void aBorderThatOnlyDimsTheGlassCutsNothingOff()
     {
         const auto through = measure(throughWindow(cleanFace(), 150, 8, 4, {16, 0}), {}).front();

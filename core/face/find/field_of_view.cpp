@@ -7,6 +7,7 @@
 #include <span>
 #include <vector>
 
+#include "face/find/circle_fit.h"
 #include "face/find/stamped_text.h"
 #include "face/median.h"
 
@@ -22,6 +23,9 @@ constexpr double mostHidden = 0.97;              // more: there is no picture
 constexpr int leastBorder = 3, mostBorder = 40;  // reduced pixels that a border may blur
 constexpr double mostGain = 1.5;                 // by which a border may dim what is still seen
 constexpr double surelySeen = 1.25;              // of the border's width
+constexpr float onTheBorder = 1.5F;              // reduced pixels from what is hidden
+constexpr std::size_t fewestOnCircle = 60;       // points of a border that can tell its circle
+constexpr double mostOffCircle = 1.5;            // reduced pixels by which a round border is off it
 constexpr int rimWidth = 6;                      // reduced pixels along the border that tell how the ferrule goes on
 constexpr double stillRising = 0.025;            // share by which light grows over some pixels, where the border is not over yet
 constexpr double evenlyDark = 0.05;              // of the light: what is hidden differs by less from place to place
@@ -83,6 +87,24 @@ private:
     int ends_ = 0;
 };
 
+/// Where a round window goes on beyond the picture, it dims what lies along the picture's edge too. `away`: distance from what is hidden.
+void goOnRound(cv::Mat1f& away)
+{
+    std::vector<cv::Point2f> border;
+    for (int y = 1; y + 1 < away.rows; ++y)
+        for (int x = 1; x + 1 < away.cols; ++x)
+            if (away(y, x) > 0 && away(y, x) < onTheBorder) border.emplace_back(static_cast<float>(x), static_cast<float>(y));
+    if (border.size() < fewestOnCircle) return;
+    const auto window = circleThrough(border);
+    if (!window || offCircle(border, *window) > mostOffCircle) return;
+    for (int y = 0; y < away.rows; ++y)
+        for (int x = 0; x < away.cols; ++x)
+            if (away(y, x) > 0) {
+                const double left = window->radius + 1 - std::hypot(x - window->x, y - window->y);
+                away(y, x) = static_cast<float>(std::clamp(left, 0.5, double(away(y, x))));
+            }
+}
+
 }  // namespace
 
 FieldOfView::FieldOfView(const cv::Mat1b& picture)
@@ -132,6 +154,7 @@ void FieldOfView::findBorders(const cv::Mat1b& picture)
     // the border itself is soft
     cv::Mat1f away;
     cv::distanceTransform(seen, away, cv::DIST_L2, 5);
+    goOnRound(away);
     const Dimming dimming(small, away);
     cv::Mat1f gain(small.size());
     cv::Mat1b lit(small.size()), rim(small.size());

@@ -10,6 +10,7 @@
 #include <utility>
 
 #include "face/find/axis.h"
+#include "face/find/circle_fit.h"
 #include "face/noise/map_noise.h"
 #include "face/segment/faint_lines.h"
 #include "face/segment/flanks.h"
@@ -71,23 +72,11 @@ bool isEdgeOfTheHole(const Piece& piece, const Circle& cladding, double ppu)
     if (piece.region != Region::Ferrule || 2 * piece.radius < arcUm * ppu) return false;
     const int sectors = besideCladding(piece, cladding).sectors;
     if (sectors < arcSectors) return false;
-    // least squares circle (I. Kåsa, IEEE Transactions on Instrumentation and Measurement 25, 1976): x² + y² = 2 a x + 2 b y + c
-    cv::Matx33d m = cv::Matx33d::zeros();
-    cv::Vec3d v(0, 0, 0);
-    for (const auto& p : piece.outline) {
-        const cv::Vec3d row(double(p.x) - cladding.x, double(p.y) - cladding.y, 1);
-        m += row * row.t();
-        v += row * (row[0] * row[0] + row[1] * row[1]);
-    }
-    bool solved = false;
-    const cv::Matx33d inverse = m.inv(cv::DECOMP_CHOLESKY, &solved);
-    if (!solved) return false;
-    const cv::Vec3d x = inverse * v;
-    const double a = x[0] / 2, b = x[1] / 2, r = std::sqrt(std::max(0.0, x[2] + a * a + b * b));
-    if (std::hypot(a, b) > holeOffUm * ppu || r < cladding.radius || r > cladding.radius + widestHoleUm * ppu) return false;
-    double off = 0;
-    for (const auto& p : piece.outline) off += std::pow(std::hypot(double(p.x) - cladding.x - a, double(p.y) - cladding.y - b) - r, 2);
-    return std::sqrt(off / double(piece.outline.size())) < (sectors < longArcSectors ? arcOffUm : longArcOffUm) * ppu;
+    const auto arc = circleThrough(piece.outline);
+    if (!arc || std::hypot(arc->x - cladding.x, arc->y - cladding.y) > holeOffUm * ppu || arc->radius < cladding.radius ||
+        arc->radius > cladding.radius + widestHoleUm * ppu)
+        return false;
+    return offCircle(piece.outline, *arc) < (sectors < longArcSectors ? arcOffUm : longArcOffUm) * ppu;
 }
 
 bool isSliver(const Piece& piece, const Circle& cladding, double ppu)
