@@ -210,6 +210,27 @@ private slots:
         QVERIFY(!judge({faint}, faceClass, criteria).nearLimit);
     }
 
+    void whatMayBeOfEitherKindIsNearALimit()
+    {
+        const Criteria criteria = criteriaOf("2015");
+        const auto faceClass = criteria.find("sm-upc").value();
+        const auto flake = [&](double length, double width) {
+            Finding f = finding(FindingKind::Defect, 40, length);
+            f.appearance = Appearance::Particle;
+            f.length = Micrometre(length);
+            f.width = Micrometre(width);
+            return f;
+        };
+        QVERIFY(judge({flake(8, 2)}, faceClass, criteria).nearLimit);  // as a scratch of 2 um it would pass
+        QVERIFY(!judge({flake(8, 2)}, faceClass, criteria).fit);
+        QVERIFY(!judge({flake(8, 4)}, faceClass, criteria).nearLimit);
+        Finding scratch = flake(10, 2);
+        scratch.kind = FindingKind::Scratch;
+        scratch.appearance = Appearance::Scratch;
+        QVERIFY(judge({scratch}, faceClass, criteria).fit && judge({scratch}, faceClass, criteria).nearLimit);
+        scratch.length = scratch.size = Micrometre(30);
+        QVERIFY(!judge({scratch}, faceClass, criteria).nearLimit);
+    }
     void nearLimitIsWhatShiftedFindingsSay()
     {
         // by the definition: all findings a little larger or smaller, nearer or farther, and judged again

@@ -56,20 +56,23 @@ Verdict applyAll(const std::vector<Finding>& findings, const FaceClass& faceClas
     return verdict;
 }
 
-/// In what a measurement may be wrong: sizes too small (+1) or too large (-1), places too far out (+1) or too far in (-1), and what hardly shows may
-/// be nothing.
+/// In what a measurement may be wrong: sizes too small (+1) or too large (-1), places too far out (+1) or too far in (-1), what hardly shows may be
+/// nothing, and what is neither short nor long may be of the other kind.
 struct Wrong {
     double size, place;
     bool faint;
+    bool kind;
 };
 
-constexpr std::array<Wrong, 4> wrongs{{{1, 1, false}, {1, -1, false}, {-1, 1, true}, {-1, -1, true}}};
+constexpr std::array<Wrong, 5> wrongs{
+    {{1, 1, false, false}, {1, -1, false, false}, {-1, 1, true, false}, {-1, -1, true, false}, {0, 0, false, true}}};
 constexpr double part = 0.5;          // of the uncertainty
 constexpr double hardlyShows = 0.14;  // contrast: other light may hide it
 
 // How much farther off sizes are where little stands out, and beside the glass, where the ring blurs the edge and the ferrule is looked at with
 // larger pixels. With them the stated uncertainty holds in 95 % on drawn faces: benchmarks/sizes-on-set.
 constexpr double faint = 0.18, faintMore = 1.5;  // contrast
+constexpr double shortest = 3.3, longest = 6;      // length over width, between which a flake and a short scratch do not differ for sure
 constexpr Micrometre besideTheGlass(57);         // from its centre
 constexpr double besideMore = 2;
 
@@ -79,6 +82,9 @@ Finding shifted(Finding f, const Criteria& criteria, const Wrong& wrong)
     f.size = std::max(Micrometre(0.1), f.size + step);
     f.width = std::max(Micrometre(0.1), f.width + step);
     f.nearest = std::max(Micrometre(0), f.nearest - criteria.placeUncertainty * (part * wrong.place));
+    const double slender = f.width > Micrometre(0) ? f.length / f.width : 0;
+    if (wrong.kind && slender > shortest && slender < longest && (f.appearance == Appearance::Particle || f.appearance == Appearance::Scratch))
+        f.kind = f.kind == FindingKind::Scratch ? FindingKind::Defect : FindingKind::Scratch;
     return f;
 }
 
@@ -124,8 +130,8 @@ Micrometre sizeUncertainty(const Finding& finding, const Criteria& criteria)
 {
     const double contrast = std::abs(finding.contrast);  // 0: not known
     const bool beside = std::hypot(finding.centre.x.value(), finding.centre.y.value()) > besideTheGlass.value();
-    return std::max(criteria.sizeUncertainty, judgedSize(finding) * criteria.sizeUncertaintyShare) * (contrast > 0 && contrast < faint ? faintMore : 1) *
-           (beside ? besideMore : 1);
+    return std::max(criteria.sizeUncertainty, judgedSize(finding) * criteria.sizeUncertaintyShare) *
+           (contrast > 0 && contrast < faint ? faintMore : 1) * (beside ? besideMore : 1);
 }
 
 Verdict judge(const std::vector<Finding>& findings, const FaceClass& faceClass, const Criteria& criteria)

@@ -11,6 +11,7 @@ namespace {
 constexpr double strongFactor = 6, weakFactor = 3;  // standard deviations of noise: where a mark begins, and how far it goes
 constexpr double leastStrong = 0.12;                // of the relief's strongest, where there is hardly any noise
 constexpr double clearly = 1.5;                     // times as strong shows in another picture, too
+constexpr double coreUm = 8, mostlyCore = 0.6;      // from the fibre's centre; share of a mark that lies there: what a core left is on every face
 constexpr double aroundUm = 2;                      // that belong to the look of a mark
 constexpr double slender = 4;                       // length over width of what is a line
 constexpr double inLineUm = 1.6, inLineDegrees = 6;
@@ -50,6 +51,14 @@ void measureShape(Patch& p)
 /// From where on a thing stands out.
 double leastIn(const Relief& relief) { return std::max(leastStrong, strongFactor * relief.noise); }
 
+bool isOfTheCore(const Patch& p)
+{
+    const cv::Point middle(Relief::middle, Relief::middle);
+    const auto within =
+        std::count_if(p.pixels.begin(), p.pixels.end(), [&](cv::Point q) { return cv::norm(q - middle) * Relief::umPerPixel < coreUm; });
+    return double(within) > mostlyCore * double(p.pixels.size());
+}
+
 std::vector<Patch> patchesOf(const Relief& relief)
 {
     const double strong = leastIn(relief), weak = strong * weakFactor / strongFactor;
@@ -68,7 +77,7 @@ std::vector<Patch> patchesOf(const Relief& relief)
                     p.strength = std::max(p.strength, sign * double(relief.map(y, x)));
                 }
         for (Patch& p : found)
-            if (p.strength > strong) {
+            if (p.strength > strong && !isOfTheCore(p)) {
                 measureShape(p);
                 out.push_back(std::move(p));
             }

@@ -17,11 +17,12 @@ constexpr int coarseStep = 2;                   // degrees
 constexpr int chanceStep = 4;                   // degrees between the turns at which chance is looked at
 constexpr int margin = 56;                      // pixels about a map: nothing is pushed farther aside
 constexpr double parallel = 10;                 // degrees between lines of one polish
-constexpr double leastHigher = 0.3;             // of places across a line, where it is alike at none
+constexpr double leastHigher = 0.3;             // of places across a line, or of other turns, where it is alike at none
+constexpr double centralUm = 12;                // from the fibre's centre: what lies there is like what a core leaves at any turn
 constexpr int polishReach = 24;                 // um
 constexpr std::size_t mostPixels = 160;         // of a mark; a quarter of them at half the resolution
 constexpr std::size_t looked = 4;               // best turns that are looked at closer
-constexpr double same = 1e-5, different = 0.5;  // chance of a false match up to which, and from which
+constexpr double same = 5e-5, different = 0.5;  // chance of a false match up to which, and from which
 constexpr int leastDifferent = 3;               // lasting marks that should lie on each other and do not
 constexpr double alike = 0.05;                  // chance of so good a likeness, above which a mark is not counted as lying on its like
 constexpr double worthwhile = 0.05;             // chance by a coarse look, above which no closer one is taken
@@ -59,6 +60,13 @@ public:
         return out;
     }
 
+    /// Whether it lies so near to the fibre's centre that turning hardly moves it.
+    [[nodiscard]] bool isCentral(std::size_t mark) const
+    {
+        cv::Point2f sum(0, 0);
+        for (const auto& p : marks_[mark].from) sum += p;
+        return cv::norm(sum) * Relief::umPerPixel * step_ < centralUm * double(marks_[mark].from.size());
+    }
     /// Whether another of the marks runs along with this one.
     [[nodiscard]] bool hasParallel(std::size_t mark) const
     {
@@ -185,7 +193,18 @@ Laid together(std::vector<double>& chances)
 class Chance {
 public:
     void saw(double likeness) { seen_.push_back(likeness); }
+    void sawTurned(double likeness)
+    {
+        saw(likeness);
+        turned_.push_back(likeness);
+    }
     void ready() { std::sort(seen_.begin(), seen_.end()); }
+    /// The same among turns alone, where the face was not pushed aside.
+    [[nodiscard]] double ofTurns(double likeness) const
+    {
+        const auto higher = std::count_if(turned_.begin(), turned_.end(), [&](double l) { return l >= likeness; });
+        return (leastHigher + double(higher)) / (1 + double(turned_.size()));
+    }
     [[nodiscard]] double of(double likeness) const
     {
         const auto higher = seen_.end() - std::lower_bound(seen_.begin(), seen_.end(), likeness);
@@ -193,7 +212,7 @@ public:
     }
 
 private:
-    std::vector<double> seen_;
+    std::vector<double> seen_, turned_;
 };
 
 /// By how much, um, a face is pushed aside to see what chance does.
@@ -272,6 +291,7 @@ Laid lookCloser(const Level& level, double turn, const std::vector<Chance>& chan
             const auto across = level.across(i, out.turn);
             p = std::max(p, (leastHigher + higher(across)) / double(1 + across.size()));
         }
+        if (level.isCentral(i)) p = std::max(p, chance[i].ofTurns(here));
         chances.push_back(p);
         likeness += std::max(0.0, here);
     }
@@ -294,7 +314,7 @@ Laid lay(const Fingerprint& marks, const Relief& other)
         if (std::any_of(turns.begin(), turns.end(), [&](double turn) { return apart(turn, t) <= near; })) continue;
         for (std::size_t i = 0; i < level.count(); ++i) {
             const auto turned = level.turned(i, t);
-            chance[i].saw(level.likeness(i, turned));
+            chance[i].sawTurned(level.likeness(i, turned));
             for (const auto& aside : around) chance[i].saw(level.likeness(i, turned, aside));
         }
     }
