@@ -255,6 +255,12 @@ private slots:
                 }
                 turned = turned || judge(moved, faceClass, criteria).fit != verdict.fit;
             }
+            // or what is neither short nor long taken for the other kind
+            auto other = findings;
+            for (auto& f : other)
+                if (const double slender = f.length / f.width; slender > 3.3 && slender < 6)
+                    f.kind = f.kind == FindingKind::Scratch ? FindingKind::Defect : FindingKind::Scratch;
+            turned = turned || judge(other, faceClass, criteria).fit != verdict.fit;
             QCOMPARE(verdict.nearLimit, turned);
             near += turned ? 1 : 0;
         }
