@@ -77,7 +77,9 @@ void workOnTestCord(WindowFrame& frame)
     if (!face) return;
     const auto words = [&frame](const FaceId& id) { return QString::fromStdString(frame.session()->state().where(id)); };
     const QString look = QObject::tr("look at it: open its picture"), joined = QObject::tr("it touched another cord or port");
-    std::vector<std::pair<QString, Fact>> known{{QObject::tr("it was cleaned, dry"), FaceCleaned{*face, "dry", 1, {}}}};
+    std::vector<std::pair<QString, Fact>> known;
+    known.reserve(4);
+    known.emplace_back(QObject::tr("it was cleaned, dry"), FaceCleaned{*face, "dry", 1, {}});
     if (face->side == Side::Cord)  // nothing wet goes into an instrument
         known.emplace_back(QObject::tr("it was cleaned, wet then dry"), FaceCleaned{*face, "wet-then-dry", 1, {}});
     known.emplace_back(QObject::tr("it was touched or dropped"), FaceHandled{*face, "touched"});

@@ -21,6 +21,7 @@ namespace {
 constexpr double largestCore = 34;                     // um from the centre: beyond it no core changes the glass's level
 constexpr double middleUm = 12, coreTolerance = 0.02;  // where dirt can hide in the mean over rings, and what its model may miss
 constexpr double litCore = 0.25, litTolerance = 0.2;   // shares of the light, which may be too bright for the camera
+constexpr double settled = 0.05;  // pixels: a core's centre is known to no less
 constexpr double litDoubt = 0.1, litDoubtWide = 0.04;  // the same: a wide core has little of its area near its edge
 constexpr double lostTolerance = 3;
 constexpr double edgeDoubtUm = 0.22;       // how far the background's own edges may be misplaced
@@ -102,20 +103,22 @@ Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, doubl
     const Light light(crop.grey, crop.centre, largestCore * ppu, outer - ppu);
     out.light = light.middle();
     const cv::Mat1f even = light.divide(crop.grey, 0, outer);
-    RadialProfile profile(even, {0, outer, crop.centre, {0, 0}, 0});
     const CoreEstimate core = estimateCore(even, crop.centre, ppu);
     out.core = core.inferred ? std::optional(CoreKind::SingleMode) : core.kind;
     out.coreInferred = core.inferred;
+    // a core may lie off the middle: its profile is taken about its own centre
+    cv::Point2d shift(0, 0);
+    const double radius = core.kind ? core.shape.radius * ppu : 0;
     if (core.kind) {
-        // a core may lie off the middle: its profile is taken about its own centre
-        const double radius = core.shape.radius * ppu, from = std::max(0.0, radius - 4 * ppu), to = radius + 4 * ppu;
-        cv::Point2d shift(0, 0);
+        const double from = std::max(0.0, radius - 4 * ppu), to = radius + 4 * ppu;
         for (int pass = 0; pass < 3; ++pass) {
             const RadialProfile near(even, {0, std::min(outer, to + 2), crop.centre, shift, 1.3 * radius});
-            shift += near.eccentricity(even, from, to, 1.5 * ppu);
+            const cv::Point2d by = near.eccentricity(even, from, to, 1.5 * ppu);
+            shift += by;
+            if (cv::norm(by) < settled) break;
         }
-        profile = RadialProfile(even, {0, outer, crop.centre, shift, 1.3 * radius});
     }
+    RadialProfile profile(even, {0, outer, crop.centre, shift, 1.3 * radius});
     if (core.strength > litCore) profile.raiseMiddle();
     out.rounding = jpegStep(picture, edge.circle) / std::max(1.0, light.middle());
     out.lost = lostNoise(picture, edge.circle) / std::max(1.0, light.middle());

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdint>
+#include <numbers>
 
 #include "face/median.h"
 
@@ -142,24 +143,32 @@ void RadialProfile::keepBetween(const std::function<double(double)>& darkest, co
 
 cv::Point2d RadialProfile::eccentricity(const cv::Mat1f& even, double from, double to, double most) const
 {
+    struct Sample {
+        double miss;          // from the profile
+        Eigen::Vector2d row;  // what a shift of one pixel makes of it
+    };
+    std::vector<Sample> samples;
+    const cv::Rect area = reached(even, to);
+    const double least = std::max(from, 0.5);
+    samples.reserve(static_cast<std::size_t>(std::numbers::pi * std::max(0.0, to * to - least * least)));
+    for (int y = area.y; y < area.br().y; ++y)
+        for (int x = area.x; x < area.br().x; ++x) {
+            const auto d = double(distance(static_cast<float>(x - frame_.centre.x), static_cast<float>(y - frame_.centre.y)));
+            if (d < least || d > to || even(y, x) <= 0) continue;
+            const double dx = x - frame_.centre.x - frame_.shift.x, dy = y - frame_.centre.y - frame_.shift.y, steep = -slope(d) / d;
+            samples.push_back({double(even(y, x)) - level(d), {steep * dx, steep * dy}});
+        }
     Eigen::Vector2d shift(0, 0);
     for (const double width : {0.3, 0.12, 0.06}) {
         Eigen::Matrix2d m = Eigen::Matrix2d::Identity() * 1e-9;
         Eigen::Vector2d v(0, 0);
-        const cv::Rect area = reached(even, to);
-        for (int y = area.y; y < area.br().y; ++y)
-            for (int x = area.x; x < area.br().x; ++x) {
-                const auto d = double(distance(static_cast<float>(x - frame_.centre.x), static_cast<float>(y - frame_.centre.y)));
-                if (d < std::max(from, 0.5) || d > to || even(y, x) <= 0) continue;
-                const double dx = x - frame_.centre.x - frame_.shift.x, dy = y - frame_.centre.y - frame_.shift.y;
-                const double s = slope(d);
-                const Eigen::Vector2d row(-s * dx / d, -s * dy / d);
-                const double miss = double(even(y, x)) - level(d) - row.dot(shift), u = miss / width;
-                if (std::abs(u) >= 1) continue;
-                const double weight = (1 - u * u) * (1 - u * u);
-                m += weight * row * row.transpose();
-                v += weight * (miss + row.dot(shift)) * row;
-            }
+        for (const Sample& s : samples) {
+            const double u = (s.miss - s.row.dot(shift)) / width;
+            if (std::abs(u) >= 1) continue;
+            const double weight = (1 - u * u) * (1 - u * u);
+            m += weight * s.row * s.row.transpose();
+            v += weight * s.miss * s.row;
+        }
         shift = m.ldlt().solve(v);
     }
     if (!shift.allFinite()) return {0, 0};

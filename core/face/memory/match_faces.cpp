@@ -22,7 +22,7 @@ constexpr double centralUm = 12;                // from the fibre's centre: what
 constexpr int polishReach = 24;                 // um
 constexpr std::size_t mostPixels = 160;         // of a mark; a quarter of them at half the resolution
 constexpr std::size_t looked = 4;               // best turns that are looked at closer
-constexpr double same = 5e-5, different = 0.5;  // chance of a false match up to which, and from which
+constexpr double same = 3e-5, different = 0.5;  // chance of a false match up to which, and from which
 constexpr int leastDifferent = 3;               // lasting marks that should lie on each other and do not
 constexpr double alike = 0.05;                  // chance of so good a likeness, above which a mark is not counted as lying on its like
 constexpr double worthwhile = 0.05;             // chance by a coarse look, above which no closer one is taken

@@ -22,14 +22,26 @@ constexpr double least = 0.05;                // share of details taken for the 
 
 using Coefficients = std::array<std::vector<float>, static_cast<std::size_t>(jpegBlock) * jpegBlock>;
 
+/// The coarse cosines of a block (ITU-T T.81, A.3.3), a row each.
+cv::Matx<float, coarse + 1, jpegBlock> coarseCosines()
+{
+    cv::Matx<float, coarse + 1, jpegBlock> out;
+    for (int u = 0; u <= coarse; ++u)
+        for (int x = 0; x < jpegBlock; ++x)
+            out(u, x) = static_cast<float>((u == 0 ? std::sqrt(0.5) : 1.0) / 2 * std::cos((2 * x + 1) * u * CV_PI / (2 * jpegBlock)));
+    return out;
+}
+
 Coefficients coefficientsIn(const cv::Mat1b& picture, const Circle& cladding)
 {
     Coefficients out;
     const double blocks = CV_PI * cladding.radius * cladding.radius / (jpegBlock * jpegBlock);
-    cv::Mat1f pixels, details;
+    static const auto cosines = coarseCosines();
+    cv::Matx<float, jpegBlock, jpegBlock> pixels;
     forEachJpegBlock(picture.size(), cladding, std::max(1, static_cast<int>(std::sqrt(blocks / mostBlocks))), [&](const cv::Rect& block) {
-        picture(block).convertTo(pixels, CV_32F);
-        cv::dct(pixels, details);
+        for (int y = 0; y < jpegBlock; ++y)
+            for (int x = 0; x < jpegBlock; ++x) pixels(y, x) = static_cast<float>(picture(block.y + y, block.x + x));
+        const auto details = cosines * pixels * cosines.t();
         for (int v = 0; v <= coarse; ++v)
             for (int u = v == 0 ? 1 : 0; u + v <= coarse; ++u)
                 out[static_cast<std::size_t>(v) * jpegBlock + static_cast<std::size_t>(u)].push_back(std::abs(details(v, u)));

@@ -45,9 +45,13 @@ cv::Mat1b PieceFinder::seeds(double sign) const
     cv::Mat1b out(map_.size());
     const auto s = static_cast<float>(sign);
     const auto standsOut = [&](int y, int x, float threshold) { return s * map_(y, x) - flattened_.doubt(y, x) > threshold; };
-    for (int y = 0; y < map_.rows; ++y)
-        for (int x = 0; x < map_.cols; ++x)
-            out(y, x) = standsOut(y, x, static_cast<float>(search_.threshold)) ? flattened_.judged(y, x) : std::uint8_t{0};
+    const auto everywhere = static_cast<float>(search_.threshold);
+    for (int y = 0; y < map_.rows; ++y) {
+        const float *map = map_.ptr<float>(y), *doubt = flattened_.doubt.ptr<float>(y);
+        const std::uint8_t* judged = flattened_.judged.ptr(y);
+        std::uint8_t* row = out.ptr(y);
+        for (int x = 0; x < map_.cols; ++x) row[x] = s * map[x] - doubt[x] > everywhere ? judged[x] : std::uint8_t{0};
+    }
     const double r = flattened_.brightRadius;
     const cv::Rect bright = cv::Rect(static_cast<int>(flattened_.brightCentre.x - r), static_cast<int>(flattened_.brightCentre.y - r),
                                      static_cast<int>(2 * r) + 2, static_cast<int>(2 * r) + 2) &

@@ -65,9 +65,10 @@ std::optional<double> ringDiameter(const Flattened& glass, const Piece& piece, d
     const auto rim = std::max_element(profile.begin(), profile.end());
     const auto at = static_cast<std::size_t>(rim - profile.begin());
     if (inside.count == 0 || (double(at) + 0.5) * bin < middle * piece.radius) return std::nullopt;
-    const double noise = std::max({glass.lost, noiseOf(glass.contrast, glass.judged), leastNoise}) / std::sqrt(double(inside.count));
     const double mean = inside.sum / inside.count;
-    if (mean > mostFilled * *rim || *rim - mean < surely * noise) return std::nullopt;
+    if (mean > mostFilled * *rim) return std::nullopt;
+    const double noise = std::max({glass.lost, noiseOf(glass.contrast, glass.judged), leastNoise}) / std::sqrt(double(inside.count));
+    if (*rim - mean < surely * noise) return std::nullopt;
     // what is no circle reaches farther than its mean
     const double reaches = piece.hollow ? 1 : std::max(1.0, outlined * piece.radius / std::sqrt(piece.area / std::numbers::pi));
     for (std::size_t i = at; i + 1 < profile.size(); ++i)
