@@ -1,4 +1,5 @@
-// live-rate [FRAMES]: judged frames a second of a 1280 x 960 live picture while the window paints each of them, and how memory grows.
+// live-rate [FRAMES] [row]: judged frames a second of a 1280 x 960 live picture while the window paints each of them, and how memory grows; with
+// `row` of a row of twelve fibres, 3408 x 440.
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QFile>
@@ -19,13 +20,15 @@ using namespace clendo;
 /// Offers a new frame every 10 ms: more than can be judged.
 class Flood : public VideoSource {
 public:
-    Flood()
+    explicit Flood(bool row)
     {
         world::Camera camera;
-        camera.width = 1280;
-        camera.height = 960;
-        camera.scale = Scale(0.3);
-        const world::Microscope scope(world::makeFace(world::Story::SomeDust, 7), camera);
+        camera.width = row ? 3408 : 1280;
+        camera.height = row ? 440 : 960;
+        camera.scale = Scale(row ? 0.88 : 0.3);
+        world::Row fibres;
+        for (std::uint32_t n = 0; n < 12; ++n) fibres.fibres.push_back(world::makeFace(world::Story::SomeDust, n + 1));
+        const auto scope = row ? world::Microscope(fibres, camera) : world::Microscope(world::makeFace(world::Story::SomeDust, 7), camera);
         for (std::uint32_t n = 0; n < 8; ++n)
             frames_.push_back(
                 std::make_shared<const face::Picture>(scope.frame({Micrometre(0.3 * double(n)), Micrometre(double(n)), Micrometre(0), 1, n})));
@@ -57,14 +60,17 @@ int main(int argc, char** argv)
     QApplication application(argc, argv);
     applyTheme(application, false);
     const int wanted = argc > 1 ? std::atoi(argv[1]) : 600, warm = wanted / 10;
+    const bool row = argc > 2;
     const auto module = vision();
     const auto criteria = loadCriteria("2015", dataFolder());
     if (!module || !criteria || wanted < 10) return 1;
-    const auto faceClass = criteria->find("sm-upc").value();
+    const auto faceClass = criteria->find(row ? "mm-multi" : "sm-upc").value();
     FacePicture picture;
     picture.resize(620, 560);
     picture.QWidget::show();
-    LiveScope scope(std::make_unique<Flood>(), [measure = module->measure](const face::Picture& p) { return measure(p, {}); });
+    face::MeasureOptions options;
+    if (row) options.fibres = 12;
+    LiveScope scope(std::make_unique<Flood>(row), [measure = module->measure, options](const face::Picture& p) { return measure(p, options); });
     int painted = 0;
     double warmMemory = 0;
     QElapsedTimer clock;

@@ -72,7 +72,7 @@ constexpr double hardlyShows = 0.14;  // contrast: other light may hide it
 // How much farther off sizes are where little stands out, and beside the glass, where the ring blurs the edge and the ferrule is looked at with
 // larger pixels. With them the stated uncertainty holds in 95 % on drawn faces: benchmarks/sizes-on-set.
 constexpr double faint = 0.18, faintMore = 1.5;  // contrast
-constexpr double shortest = 3.3, longest = 6;      // length over width, between which a flake and a short scratch do not differ for sure
+constexpr double shortest = 3.3, longest = 6;    // length over width, between which a flake and a short scratch do not differ for sure
 constexpr Micrometre besideTheGlass(57);         // from its centre
 constexpr double besideMore = 2;
 

@@ -21,7 +21,7 @@ namespace {
 constexpr double largestCore = 34;                     // um from the centre: beyond it no core changes the glass's level
 constexpr double middleUm = 12, coreTolerance = 0.02;  // where dirt can hide in the mean over rings, and what its model may miss
 constexpr double litCore = 0.25, litTolerance = 0.2;   // shares of the light, which may be too bright for the camera
-constexpr double settled = 0.05;  // pixels: a core's centre is known to no less
+constexpr double settled = 0.05;                       // pixels: a core's centre is known to no less
 constexpr double litDoubt = 0.1, litDoubtWide = 0.04;  // the same: a wide core has little of its area near its edge
 constexpr double lostTolerance = 3;
 constexpr double edgeDoubtUm = 0.22;       // how far the background's own edges may be misplaced
