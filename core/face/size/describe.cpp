@@ -34,11 +34,11 @@ constexpr double toldApart = 1.6;                            // sigmas: how wide
 constexpr double mostBent = 2.8;                             // um by which a scratch may leave its straight line
 constexpr double broad = 2.5, mostOff = 0.2, mostArc = 1.1;  // um: of drawn and of given faces, scratches lie 0.04 off, lint 0.12 and more
 constexpr double longAsDrawn = 12, offAsDrawn = 0.15, bentAsDrawn = 0.035;  // times its width; um off an arc; of its length
-constexpr double narrowestChip = 1.5, longestChip = 45;      // um
-constexpr double sliverChip = 10, sliverReach = 0.9;         // length over width; of the glass's radius
-constexpr double faintestChip = 0.2, surelyChip = 0.35;      // contrast
-constexpr double tangential = 30;                            // degrees
-constexpr double nextToTheEdge = 10;                         // um
+constexpr double narrowestChip = 1.5, longestChip = 45;                     // um
+constexpr double sliverChip = 10, sliverReach = 0.9;                        // length over width; of the glass's radius
+constexpr double faintestChip = 0.2, surelyChip = 0.35;                     // contrast
+constexpr double tangential = 30;                                           // degrees
+constexpr double nextToTheEdge = 10;                                        // um
 
 /// Many times as long as wide, and along one arc that hardly bends: lint winds, and bends several times as much. Noise and the two sides of a groove
 /// may make its outline hollow.
@@ -53,7 +53,8 @@ bool isScratch(const Piece& piece, const Shape& s, double pixel, double sigma)
     // flakes and chips are up to five times as long as wide, scratches eight times and more; the blur widens both. Where it is open the thing is no
     // scratch: that is the stricter rule
     if (s.longer < slenderScratch * std::max(widthBeforeBlur(s.meanWidth, sigma), toldApart * sigma)) return false;
-    const bool scratchLike = s.longer > 3.2 * s.meanWidth && s.longer > std::max(shortestScratch, shortestLine * pixel) && s.meanWidth < widestScratch;
+    const bool scratchLike =
+        s.longer > 3.2 * s.meanWidth && s.longer > std::max(shortestScratch, shortestLine * pixel) && s.meanWidth < widestScratch;
     if (!scratchLike) return false;
     const Course course = courseOf(piece, s, pixel);
     if (piece.region == Region::Glass && isDrawn(s, course)) return true;
