@@ -18,7 +18,7 @@ struct RuleOutcome {
 /// What the criteria say of a face. `fit` says pass or fail; `outcomes` has every rule in the criteria's order.
 struct Verdict {
     bool fit = true;
-    bool nearLimit = false;  ///< half the measuring uncertainty, or leaving out what hardly shows, would turn it
+    bool nearLimit = false;  ///< half the measuring uncertainty, leaving out what hardly shows, or the other kind would turn it
     std::vector<RuleOutcome> outcomes;
 
     /// The first rule that is broken, or nothing.

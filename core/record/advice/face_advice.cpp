@@ -161,7 +161,9 @@ Advice adviceOfOne(const JobState& state, const Link& link, const FaceId& id)
                          : sleeveNext ? "Both faces are fit. Swab the adapter's sleeve, back and forth, then dry; then mate."
                                       : fmt::format("{}, meets the criteria. Its partner comes next.", link.where(id));
             if (judged && judged->verdict->nearLimit)
-                r.help.emplace_back("Near a limit: half the measuring uncertainty would turn the verdict. Look at the findings yourself.");
+                r.help.emplace_back(
+                    "Near a limit: half the measuring uncertainty, or a flake taken for a short scratch, would turn the verdict. "
+                    "Look at the findings yourself.");
             if (state.policy("judge") == "person") r.help.emplace_back("The measurement proposes; this job lets you decide. X overrules a finding.");
             if (!face.covered.empty()) r.help.push_back(fmt::format("It is {}.", face.covered));
             if (judged && std::any_of(judged->seen.measured.findings.begin(), judged->seen.measured.findings.end(), [&](const Finding& f) {
