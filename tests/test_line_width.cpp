@@ -119,7 +119,7 @@ private slots:
     {
         QTest::addColumn<double>("width");
         QTest::addColumn<double>("weaker");
-        for (const double w : {2.4, 3.6})
+        for (const double w : {2.4, 3.6, 4.8})
             for (const double f : {1.0, 0.6}) QTest::addRow("%.1f um, weaker flank %.1f", w, f) << w << f;
     }
     void aGrooveIsAsWideAsBothFlanks()
@@ -130,6 +130,12 @@ private slots:
         const auto w = widthOf(glassWith(groove(width, 0.3, weaker), 25, 40, 0.01), 25, 40, width / 2);
         QVERIFY(w.has_value());
         QVERIFY2(qAbs(*w - width) < 0.4, qPrintable(QString::number(*w)));
+    }
+    void twoLinesOfUnlikeLightAreNoGroove()
+    {
+        const auto apart = [](double u) { return std::abs(u) < 0.8 ? -0.3 : std::abs(u - 3.6) < 2.6 ? 0.25 : 0; };
+        const auto w = widthOf(glassWith(apart, 25, 40, 0.01), 25, 40, 1.6);
+        QVERIFY(w && *w < 2.2);
     }
     void halosOfSharpeningAreNoFlanks()
     {

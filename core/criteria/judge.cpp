@@ -76,15 +76,19 @@ constexpr double shortest = 3.3, longest = 6;    // length over width, between w
 constexpr Micrometre besideTheGlass(57);         // from its centre
 constexpr double besideMore = 2;
 
+bool mayBeOfTheOtherKind(const Finding& f)
+{
+    const bool sharp = f.appearance == Appearance::Particle || f.appearance == Appearance::Scratch;
+    return sharp && f.length > f.width * shortest && f.length < f.width * longest;
+}
+
 Finding shifted(Finding f, const Criteria& criteria, const Wrong& wrong)
 {
     const Micrometre step = sizeUncertainty(f, criteria) * (part * wrong.size);
     f.size = std::max(Micrometre(0.1), f.size + step);
     f.width = std::max(Micrometre(0.1), f.width + step);
     f.nearest = std::max(Micrometre(0), f.nearest - criteria.placeUncertainty * (part * wrong.place));
-    const double slender = f.width > Micrometre(0) ? f.length / f.width : 0;
-    if (wrong.kind && slender > shortest && slender < longest && (f.appearance == Appearance::Particle || f.appearance == Appearance::Scratch))
-        f.kind = f.kind == FindingKind::Scratch ? FindingKind::Defect : FindingKind::Scratch;
+    if (wrong.kind && mayBeOfTheOtherKind(f)) f.kind = f.kind == FindingKind::Scratch ? FindingKind::Defect : FindingKind::Scratch;
     return f;
 }
 
@@ -129,7 +133,8 @@ Micrometre judgedSize(const Finding& finding) { return finding.kind == FindingKi
 Micrometre sizeUncertainty(const Finding& finding, const Criteria& criteria)
 {
     const double contrast = std::abs(finding.contrast);  // 0: not known
-    const bool beside = std::hypot(finding.centre.x.value(), finding.centre.y.value()) > besideTheGlass.value();
+    const double x = finding.centre.x.value(), y = finding.centre.y.value(), glass = besideTheGlass.value();
+    const bool beside = x * x + y * y > glass * glass;
     return std::max(criteria.sizeUncertainty, judgedSize(finding) * criteria.sizeUncertaintyShare) *
            (contrast > 0 && contrast < faint ? faintMore : 1) * (beside ? besideMore : 1);
 }
@@ -138,8 +143,10 @@ Verdict judge(const std::vector<Finding>& findings, const FaceClass& faceClass, 
 {
     Verdict verdict = applyAll(findings, faceClass, criteria);
     if (!findings.empty())
-        verdict.nearLimit = std::any_of(wrongs.begin(), wrongs.end(),
-                                        [&](const Wrong& wrong) { return fitsIf(wrong, findings, faceClass, criteria) != verdict.fit; });
+        verdict.nearLimit = std::any_of(wrongs.begin(), wrongs.end(), [&](const Wrong& wrong) {
+            if (wrong.kind && std::none_of(findings.begin(), findings.end(), mayBeOfTheOtherKind)) return false;
+            return fitsIf(wrong, findings, faceClass, criteria) != verdict.fit;
+        });
     return verdict;
 }
 

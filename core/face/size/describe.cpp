@@ -28,6 +28,7 @@ constexpr double sampled = 0.4;        // pixels by which reading between pixels
 constexpr double narrowest = 0.5;      // um: below it no width can be told
 constexpr double angular = 0.9;        // share of its circle from which a thing is round: corners of others are rounded off by the blur
 constexpr double widestScratch = 7, shortestScratch = 4;     // um
+constexpr double leastSlender = 3.2;                         // as seen
 constexpr double slenderScratch = 5.6;                       // length over width
 constexpr double shortestLine = 8;                           // pixels: of what is shorter, none can tell how wide it is
 constexpr double toldApart = 1.6;                            // sigmas: how wide below it a thing is, no picture shows
@@ -48,15 +49,14 @@ bool isDrawn(const Shape& s, const Course& course)
 }
 
 /// `sigma`: of the blur, um.
-bool isScratch(const Piece& piece, const Shape& s, double pixel, double sigma)
+bool isScratch(const Piece& piece, const Shape& s, const Course& course, double pixel, double sigma)
 {
     // flakes and chips are up to five times as long as wide, scratches eight times and more; the blur widens both. Where it is open the thing is no
     // scratch: that is the stricter rule
     if (s.longer < slenderScratch * std::max(widthBeforeBlur(s.meanWidth, sigma), toldApart * sigma)) return false;
     const bool scratchLike =
-        s.longer > 3.2 * s.meanWidth && s.longer > std::max(shortestScratch, shortestLine * pixel) && s.meanWidth < widestScratch;
+        s.longer > leastSlender * s.meanWidth && s.longer > std::max(shortestScratch, shortestLine * pixel) && s.meanWidth < widestScratch;
     if (!scratchLike) return false;
-    const Course course = courseOf(piece, s, pixel);
     if (piece.region == Region::Glass && isDrawn(s, course)) return true;
     // a wide thing may not bend in proportion to its width: scratches are drawn by something hard, lint lies as it fell
     double mayBend = std::min(0.7 * s.meanWidth + 0.6 + 0.6 * pixel, mostBent);
@@ -191,7 +191,8 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
     for (const auto& piece : pieces) {
         const Shape s = shapeOf(piece, ppu);
         const double sigma = std::hypot(std::hypot(optics, piece.smoothing / ppu), pixel);
-        const bool scratch = isScratch(piece, s, 1 / ppu, sigma) && !isChip(piece, s, centre, edge.circle.radius);
+        const Course course = s.longer > leastSlender * s.meanWidth ? courseOf(piece, s, 1 / ppu) : Course();
+        const bool scratch = isScratch(piece, s, course, 1 / ppu, sigma) && !isChip(piece, s, centre, edge.circle.radius);
         Finding f;
         f.kind = scratch ? FindingKind::Scratch : FindingKind::Defect;
         f.appearance = scratch ? Appearance::Scratch : appearanceOf(piece, s);
@@ -207,9 +208,9 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
         f.length = Micrometre(s.longer);
         f.width = Micrometre(s.shorter);
         if (scratch) {
-            const auto across = glass && piece.region == Region::Glass ? lineWidth(*glass, piece, s, courseOf(piece, s, 1 / ppu), ppu,
-                                                                                   std::hypot(std::hypot(optics, pixel), sampled / ppu))
-                                                                       : std::nullopt;
+            const auto across = glass && piece.region == Region::Glass
+                                    ? lineWidth(*glass, piece, s, course, ppu, std::hypot(std::hypot(optics, pixel), sampled / ppu))
+                                    : std::nullopt;
             f.width = Micrometre(std::max(narrowest, across ? *across : widthBeforeBlur(s.meanWidth, sigma)));
         }
         f.contrast = piece.contrast;

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <opencv2/imgproc.hpp>
 #include <vector>
 
 namespace clendo::face {
@@ -13,21 +14,10 @@ constexpr std::size_t fewestStations = 8;       // profiles of one
 constexpr double leftOut = 0.2;                 // share of the profiles left out at either end: what crosses it, gaps
 constexpr double mostOff = 1, mostOffUm = 0.4;  // of its middle from an arc, pixels or um
 constexpr double clear = 5;                     // times what is left of the noise
-constexpr double widestGroove = 5;              // um
+constexpr double widestGroove = 5.5;            // um: wider ones are two lines; where it is open the wider is the stricter
 constexpr double mostSoft = 0.75;               // of its width at half its height, from there to where the other flank begins
 constexpr double leastFlank = 0.25;             // of the stronger one
 constexpr double oneSided = 2.5;                // times what the other side shows: halos of sharpening lie on both
-
-double value(const Flattened& glass, cv::Point2d p)
-{
-    const double x = p.x - glass.origin.x, y = p.y - glass.origin.y;
-    const int i = cvFloor(x), k = cvFloor(y);
-    if (i < 0 || k < 0 || i + 1 >= glass.contrast.cols || k + 1 >= glass.contrast.rows) return NAN;
-    if (!glass.judged(k, i) || !glass.judged(k + 1, i + 1)) return NAN;
-    const double a = x - i, b = y - k;
-    return (1 - b) * ((1 - a) * double(glass.contrast(k, i)) + a * double(glass.contrast(k, i + 1))) +
-           b * ((1 - a) * double(glass.contrast(k + 1, i)) + a * double(glass.contrast(k + 1, i + 1)));
-}
 
 /// The mean without the largest and smallest; nothing of too few.
 std::optional<double> middleOf(std::vector<double>& values)
@@ -43,17 +33,29 @@ std::optional<double> middleOf(std::vector<double>& values)
 /// Mean profile across it, positive where it differs from its surroundings as the piece does; `step` apart, the middle in the middle.
 std::vector<double> profileOf(const Flattened& glass, const Piece& piece, const Shape& shape, const Course& course, double ppu, int reach)
 {
-    const cv::Point2d along = shape.along, across(-along.y, along.x), from = piece.centre;
-    std::vector<std::vector<double>> columns(static_cast<std::size_t>(2 * reach + 1));
     const double end = shape.meanWidth + 1 / ppu;  // its ends are narrower
-    for (double t = end; t < shape.longer - end; t += 1 / ppu) {
-        const double x = 2 * t / shape.longer - 1, aside = course.arc[0] + course.arc[1] * x + course.arc[2] * x * x;
+    const int stations = static_cast<int>((shape.longer - 2 * end) * ppu);
+    if (stations < static_cast<int>(fewestStations)) return {};
+    const cv::Point2d along = shape.along, across(-along.y, along.x), from = cv::Point2d(piece.centre) - glass.origin;
+    cv::Mat1f x(stations, 2 * reach + 1), y(x.size());
+    for (int n = 0; n < stations; ++n) {
+        const double t = end + n / ppu, part = 2 * t / shape.longer - 1, aside = course.arc[0] + course.arc[1] * part + course.arc[2] * part * part;
         const cv::Point2d middle = from + (course.first + t) * ppu * along + aside * ppu * across;
-        for (int i = -reach; i <= reach; ++i)
-            if (const double v = value(glass, middle + i * step * across); !std::isnan(v)) columns[static_cast<std::size_t>(i + reach)].push_back(v);
+        for (int i = 0; i < x.cols; ++i) {
+            const cv::Point2d p = middle + (i - reach) * step * across;
+            x(n, i) = static_cast<float>(p.x);
+            y(n, i) = static_cast<float>(p.y);
+        }
     }
-    std::vector<double> profile;
-    for (auto& column : columns) {
+    cv::Mat1f values;
+    cv::Mat1b judged;
+    cv::remap(glass.contrast, values, x, y, cv::INTER_LINEAR, cv::BORDER_CONSTANT, cv::Scalar(0));
+    cv::remap(glass.judged, judged, x, y, cv::INTER_NEAREST, cv::BORDER_CONSTANT, cv::Scalar(0));
+    std::vector<double> profile, column;
+    for (int i = 0; i < values.cols; ++i) {
+        column.clear();
+        for (int n = 0; n < stations; ++n)
+            if (judged(n, i)) column.push_back(double(values(n, i)));
         const auto mean = middleOf(column);
         if (!mean) return {};
         profile.push_back(piece.contrast < 0 ? -*mean : *mean);
@@ -170,9 +172,10 @@ std::optional<double> lineWidth(const Flattened& glass, const Piece& piece, cons
     const double toUm = step / ppu, softest = mostSoft * (*right - *left);
     const Flank before = flankFrom(profile, *left, -1, softest), after = flankFrom(profile, *right, 1, softest);
     const Flank &flank = before.height > after.height ? before : after, &other = before.height > after.height ? after : before;
-    const double whole = std::abs(flank.end - (&flank == &before ? *right : *left)) * toUm;
-    if (flank.height > std::max(leastFlank * *top, clear * noise) && flank.height > oneSided * other.height && whole < widestGroove)
-        return grooveBeforeBlur(whole, sigma);
+    if (flank.height > std::max(leastFlank * *top, clear * noise) && flank.height > oneSided * other.height) {
+        const double groove = grooveBeforeBlur(std::abs(flank.end - (&flank == &before ? *right : *left)) * toUm, sigma);
+        if (groove < widestGroove) return groove;
+    }
     return widthBeforeBlur((*right - *left) * toUm, sigma);
 }
 
