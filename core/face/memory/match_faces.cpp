@@ -7,6 +7,8 @@
 #include <opencv2/imgproc.hpp>
 #include <vector>
 
+#include "face/memory/chance.h"
+
 namespace clendo::face {
 namespace {
 
@@ -80,7 +82,7 @@ public:
     {
         const double a = std::atan2(marks_[mark].along->y, marks_[mark].along->x) + degrees * std::numbers::pi / 180 + std::numbers::pi / 2;
         std::vector<cv::Point> out;
-        for (int d = 2; d <= polishReach; d += 2)
+        for (int d = 2; d <= polishReach; ++d)
             for (const int sign : {-1, 1}) out.emplace_back(cvRound(sign * d * std::cos(a)), cvRound(sign * d * std::sin(a)));
         return out;
     }
@@ -158,17 +160,6 @@ private:
     std::vector<Mark> marks_;
 };
 
-/// Chance that at least k of n things of chance p each come true.
-double atLeast(int k, int n, double p)
-{
-    double term = std::pow(1 - p, n), tail = 0;
-    for (int i = 0; i <= n; ++i) {
-        if (i >= k) tail += term;
-        term *= double(n - i) / (i + 1) * p / (1 - p);
-    }
-    return std::min(1.0, tail);
-}
-
 struct Laid {
     double chance = 1, score = 0, turn = 0;
     int marks = 0;
@@ -188,32 +179,6 @@ Laid together(std::vector<double>& chances)
     out.chance = std::min(1.0, out.chance * independent * 2);  // as many turns, and some numbers of marks, were tried
     return out;
 }
-
-/// What chance does to one mark.
-class Chance {
-public:
-    void saw(double likeness) { seen_.push_back(likeness); }
-    void sawTurned(double likeness)
-    {
-        saw(likeness);
-        turned_.push_back(likeness);
-    }
-    void ready() { std::sort(seen_.begin(), seen_.end()); }
-    /// The same among turns alone, where the face was not pushed aside.
-    [[nodiscard]] double ofTurns(double likeness) const
-    {
-        const auto higher = std::count_if(turned_.begin(), turned_.end(), [&](double l) { return l >= likeness; });
-        return (leastHigher + double(higher)) / (1 + double(turned_.size()));
-    }
-    [[nodiscard]] double of(double likeness) const
-    {
-        const auto higher = seen_.end() - std::lower_bound(seen_.begin(), seen_.end(), likeness);
-        return (1 + double(higher)) / (1 + double(seen_.size()));
-    }
-
-private:
-    std::vector<double> seen_, turned_;
-};
 
 /// By how much, um, a face is pushed aside to see what chance does.
 const std::array<cv::Point, 4> somewhere{cv::Point{8, 0}, {0, 8}, {-8, 0}, {0, -8}};
@@ -249,7 +214,7 @@ std::vector<double> bestTurns(const Level& level)
         std::vector<double> chances;
         double sum = 0;
         for (std::size_t i = 0; i < n; ++i) {
-            chances.push_back(chance[i].of(at[i][static_cast<std::size_t>(t)]));
+            chances.push_back(chance[i].share(at[i][static_cast<std::size_t>(t)], 1));
             if (chances.back() < alike) sum -= std::log(chances.back());
         }
         if (together(chances).chance < worthwhile) found.emplace_back(sum, t * coarseStep);
@@ -262,8 +227,13 @@ std::vector<double> bestTurns(const Level& level)
     return out;
 }
 
+/// What chance does to one mark at other turns: pushed aside as well, and not.
+struct ByChance {
+    Chance anywhere, turned;
+};
+
 /// Marks laid over another face at one turn, searched a little to both sides.
-Laid lookCloser(const Level& level, double turn, const std::vector<Chance>& chance)
+Laid lookCloser(const Level& level, double turn, const std::vector<ByChance>& chance)
 {
     const std::size_t n = level.count();
     double best = -1;
@@ -282,16 +252,16 @@ Laid lookCloser(const Level& level, double turn, const std::vector<Chance>& chan
     for (std::size_t i = 0; i < n; ++i) {
         const auto turned = level.turned(i, out.turn);
         const double here = level.likeness(i, turned);
-        const auto higher = [&](const std::vector<cv::Point>& places) {
-            return double(std::count_if(places.begin(), places.end(), [&](cv::Point aside) { return level.likeness(i, turned, aside) >= here; }));
+        const auto pushed = [&](const std::vector<cv::Point>& places, double least) {
+            Chance seen;
+            for (const auto& aside : places) seen.saw(level.likeness(i, turned, aside));
+            seen.ready();
+            return seen.share(here, least);
         };
-        double p = std::max(chance[i].of(here), higher(around) / double(around.size()));
+        double p = std::max(chance[i].anywhere.share(here, 1), pushed(around, 0));
         // once one line of a polish lies on another, the direction of all others is no chance
-        if (level.hasParallel(i)) {
-            const auto across = level.across(i, out.turn);
-            p = std::max(p, (leastHigher + higher(across)) / double(1 + across.size()));
-        }
-        if (level.isCentral(i)) p = std::max(p, chance[i].ofTurns(here));
+        if (level.hasParallel(i)) p = std::max(p, pushed(level.across(i, out.turn), leastHigher));
+        if (level.isCentral(i)) p = std::max(p, chance[i].turned.share(here, leastHigher));
         chances.push_back(p);
         likeness += std::max(0.0, here);
     }
@@ -308,17 +278,22 @@ Laid lay(const Fingerprint& marks, const Relief& other)
     const std::vector<double> turns = bestTurns(Level(marks, other, 2));
     if (turns.empty()) return {};
     const Level level(marks, other, 1);
-    std::vector<Chance> chance(level.count());
+    std::vector<ByChance> chance(level.count());
     const auto around = grid(8, 4);
     for (int t = 0; t < static_cast<int>(circle); t += chanceStep) {
         if (std::any_of(turns.begin(), turns.end(), [&](double turn) { return apart(turn, t) <= near; })) continue;
         for (std::size_t i = 0; i < level.count(); ++i) {
             const auto turned = level.turned(i, t);
-            chance[i].sawTurned(level.likeness(i, turned));
-            for (const auto& aside : around) chance[i].saw(level.likeness(i, turned, aside));
+            const double here = level.likeness(i, turned);
+            chance[i].turned.saw(here);
+            chance[i].anywhere.saw(here);
+            for (const auto& aside : around) chance[i].anywhere.saw(level.likeness(i, turned, aside));
         }
     }
-    for (auto& c : chance) c.ready();
+    for (auto& c : chance) {
+        c.anywhere.ready();
+        c.turned.ready();
+    }
     Laid best;
     for (const double turn : turns)
         if (const Laid one = lookCloser(level, turn, chance); one.chance < best.chance) best = one;
