@@ -261,7 +261,7 @@ int main(int argc, char** argv)
         wait(2500);
         const auto captured = live.capture();
         if (!captured) return 1;
-        window.job()->pictures->takeFrames(captured->best, captured->frames, as);
+        window.job()->pictures->takeFrames(*captured, as);
         while (window.job()->pictures->busy() > 0) wait(100);
     }
     window.choose(meant);

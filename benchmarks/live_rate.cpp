@@ -69,7 +69,8 @@ int main(int argc, char** argv)
     picture.resize(620, 560);
     picture.QWidget::show();
     face::MeasureOptions options;
-    if (row) options.fibres = 12;
+    if (row) options.fibres.reset();
+    options.cores = 1;  // as the window does: the frames are judged side by side
     LiveScope scope(std::make_unique<Flood>(row), [measure = module->measure, options](const face::Picture& p) { return measure(p, options); });
     int painted = 0;
     double warmMemory = 0;

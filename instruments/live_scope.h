@@ -20,6 +20,13 @@ struct LiveLook {
     [[nodiscard]] bool usable() const;
 };
 
+/// What a capture takes of a live picture.
+struct LiveCapture {
+    LiveLook best;              ///< the sharpest look of the last second
+    std::vector<Frame> frames;  ///< of that second, to be combined
+    bool several = false;       ///< all of a ferrule's fibres are in each
+};
+
 /// Judges a live picture: frames are measured on worker threads, the newest first; what comes too fast is dropped, never queued.
 class LiveScope : public QObject {
     Q_OBJECT

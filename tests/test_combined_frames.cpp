@@ -108,6 +108,31 @@ private slots:
         QVERIFY(together);
         QCOMPARE(together->used, (std::vector<std::size_t>{0, 1, 3, 7}));
     }
+    void aRowIsLaidOverAsAWhole()
+    {
+        world::Row row{std::vector<world::SimulatedFace>(4), true, false};
+        row.fibres[2].marks = {speck(30, 20, 3, -0.12), speck(-38, 14, 3, -0.12)};
+        world::Camera wide = camera;
+        wide.width = 1300;
+        wide.height = 360;
+        wide.scale = Scale(0.85);
+        const Picture scene = world::takeRowPicture(row, wide);
+        auto frames = shaken(scene, 9);
+        frames[3] = frameOf(scene, {-0.2 * scene.width, 0}, 9, 4);  // the first fibre went out: which is the first is no longer known
+        MeasureOptions all;
+        all.fibres.reset();
+        const auto together = combineFrames(frames, all);
+        QVERIFY(together);
+        QCOMPARE(together->used, (std::vector<std::size_t>{0, 1, 2, 4, 5, 6, 7}));
+        const auto one = measure(frames.front(), all), many = measure(together->picture, all);
+        QCOMPARE(many.size(), std::size_t{4});
+        const auto seen = [](const FaceMeasurement& m) {
+            return std::count_if(m.findings.begin(), m.findings.end(), [](const Finding& f) { return std::abs(f.centre.radius().value() - 38) < 5; });
+        };
+        QVERIFY(one.size() != 4 || seen(one[2]) < 2);  // else it were no trial
+        QCOMPARE(seen(many[2]), 2);
+        for (const int clean : {0, 1, 3}) QCOMPARE(many[static_cast<std::size_t>(clean)].findings.size(), std::size_t{0});
+    }
     void nothingComesOfNothing()
     {
         QVERIFY(!combineFrames({}, {}));

@@ -112,7 +112,7 @@ void LookDesk::takePicture()
         const auto captured = live_->capture();
         if (!captured) return frame_.say(captured.error());
         ofKit_.reset();
-        return frame_.job()->pictures->takeFrames(captured->best, captured->frames, face);
+        return frame_.job()->pictures->takeFrames(*captured, face);
     }
     if (!save_) return openPicture();
     // the scope saves into the watched folder; the folder does the rest

@@ -91,12 +91,12 @@ void PictureIntake::take(const QString& path, const FaceId& face, Came came)
     });
 }
 
-void PictureIntake::takeFrames(const LiveLook& best, const std::vector<Frame>& frames, const FaceId& face)
+void PictureIntake::takeFrames(const LiveCapture& captured, const FaceId& face)
 {
     QString name = QString::fromStdString(face.text()).replace(QLatin1Char('/'), QLatin1Char('-'));
     name += QDateTime::currentDateTimeUtc().toString(QStringLiteral("-yyyyMMdd-HHmmss")) + QStringLiteral(".png");
-    await(face, [best, frames, file = name.toStdString(), now = timeOfDay()] {
-        auto taken = combineAndMeasure(frames, best, file);
+    await(face, [captured, file = name.toStdString(), now = timeOfDay()] {
+        auto taken = combineAndMeasure(captured, file);
         if (taken) taken->at = now;
         return taken;
     });

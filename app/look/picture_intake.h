@@ -19,7 +19,7 @@ public:
     enum class Came { JustNow, ByHand };
     void take(const QString& path, const FaceId& face, Came came = Came::ByHand);
     /// What a live scope showed for a moment: its sharpest look, measured already, and the frames to be combined.
-    void takeFrames(const LiveLook& best, const std::vector<Frame>& frames, const FaceId& face);
+    void takeFrames(const LiveCapture& captured, const FaceId& face);
     /// A picture that was looked at before, as of when it was taken.
     void takeMeasured(const TakenPicture& taken, const FaceId& face);
     /// How ferrules with several fibres are held from now on.

@@ -8,6 +8,16 @@
 #include "pictures/decode.h"
 
 namespace clendo {
+namespace {
+
+face::MeasureOptions optionsFor(bool several)
+{
+    face::MeasureOptions options;
+    if (several) options.fibres.reset();
+    return options;
+}
+
+}  // namespace
 
 Result<TakenPicture> readAndMeasure(const std::string& path, const std::string& name, bool several)
 {
@@ -24,27 +34,26 @@ Result<TakenPicture> measureBytes(std::string bytes, const std::string& name, bo
     if (!picture) return tl::unexpected(picture.error());
     const auto module = vision();
     if (!module) return tl::unexpected(module.error());
-    face::MeasureOptions options;
-    if (several) options.fibres.reset();
-    auto measured = module->measure(*picture, options);
+    auto measured = module->measure(*picture, optionsFor(several));
     return TakenPicture{{name, std::move(bytes)}, std::move(measured)};
 }
 
-Result<TakenPicture> combineAndMeasure(const std::vector<Frame>& frames, const LiveLook& best, const std::string& name)
+Result<TakenPicture> combineAndMeasure(const LiveCapture& captured, const std::string& name)
 {
     constexpr std::size_t enough = 3;
+    const auto& [best, frames, several] = captured;
     TakenPicture single{{name, encodePng(*best.frame)}, best.faces};
     const auto module = vision();
     if (!module || frames.size() < enough) return single;
     std::vector<face::Picture> pictures;
     for (const Frame& frame : frames) pictures.push_back(*frame);
-    const auto together = module->combine(pictures, {});
+    const auto together = module->combine(pictures, optionsFor(several));
     if (!together || together->used.size() < enough) return single;
-    auto faces = module->measure(together->picture, {});
-    if (faces.size() != 1 || !faces.front().usable()) return single;
+    LiveLook all{best.frame, module->measure(together->picture, optionsFor(several)), best.at};
+    if (all.faces.size() != best.faces.size() || !all.usable()) return single;
     single.evidence.name = "one-frame-of-" + name;
     return TakenPicture{{name, encodePng(together->picture)},
-                        std::move(faces),
+                        std::move(all.faces),
                         TakenPicture::Combined{static_cast<int>(frames.size()), static_cast<int>(together->used.size()), std::move(single.evidence)}};
 }
 

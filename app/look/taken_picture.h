@@ -23,8 +23,8 @@ struct TakenPicture {
 
 /// For worker threads. `several`: all fibres of a row are measured, else one.
 Result<TakenPicture> readAndMeasure(const std::string& path, const std::string& name, bool several);
-/// Frames of one face held by hand, as one picture where enough of them lie over each other; else `best`, the sharpest, as it was measured.
-Result<TakenPicture> combineAndMeasure(const std::vector<Frame>& frames, const LiveLook& best, const std::string& name);
+/// The frames of a live picture held by hand as one picture, where enough of them lie over each other; else the sharpest, as it was measured.
+Result<TakenPicture> combineAndMeasure(const LiveCapture& captured, const std::string& name);
 Result<TakenPicture> measureBytes(std::string bytes, const std::string& name, bool several);
 
 }  // namespace clendo

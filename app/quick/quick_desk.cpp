@@ -78,6 +78,7 @@ void QuickDesk::show(const Shown& shown)
                     : taken_  ? tr("in no job · %1").arg(QString::fromStdString(taken_->evidence.name))
                              : tr("Drop a picture of an end face here.\n\nCtrl+V pastes one, O opens one, V shows what a scope sees. It is judged at "
                                   "once; no job is needed.");
+    if (taken_ && taken_->combined) words += tr(" · %1 frames combined").arg(taken_->combined->used);
     if (look_ && look_->fibres > 1) words += tr(" · fibre %1 of %2 decides").arg(look_->fibre).arg(look_->fibres);
     if (isLive()) return live().pointAt(aimAt(view_->className()));
     view_->show(image_, look_ ? &*look_ : nullptr, words);
@@ -88,7 +89,7 @@ Advice QuickDesk::advice(const Shown& shown) const
     Advice out;
     if (isLive()) {
         out.headline = "The scope's live picture";
-        out.sentence = "It is judged as you focus, and kept nowhere. Taking it takes the sharpest of the last second.";
+        out.sentence = "It is judged as you focus, and kept nowhere. Taking it combines the frames of the last second.";
         out.actions = {{"quick.take", "Take this picture"}, {"quick.live", "Stop the live picture"}};
         return out;
     }
@@ -119,7 +120,8 @@ bool QuickDesk::accepts(const QString& file) const { return isPictureFile(file);
 void QuickDesk::take(const QString& file)
 {
     const QFileInfo info(file);
-    await(info.fileName(), info.lastModified().toMSecsSinceEpoch() * 1000, [path = file.toStdString()] { return readFile(path); });
+    await(info.lastModified().toMSecsSinceEpoch() * 1000,
+          [path = file.toStdString(), name = info.fileName().toStdString()](bool several) { return readAndMeasure(path, name, several); });
 }
 
 void QuickDesk::jobComes(OpenJob& job) { learnJobs(job.session->path()); }
@@ -136,15 +138,14 @@ void QuickDesk::learnJobs(const QString& opened)
     });
 }
 
-void QuickDesk::await(const QString& name, std::int64_t at, std::function<Result<std::string>()> bytes)
+void QuickDesk::await(std::int64_t at, std::function<Result<TakenPicture>(bool several)> take)
 {
     frame_.showDesk(id());
     ++busy_;
-    const bool several = aimAt(view_->className()).several;
-    const auto work = [name = name.toStdString(), at, bytes = std::move(bytes), several]() -> Result<Seen> {
-        return bytes().and_then([&](std::string read) { return measureBytes(std::move(read), name, several); }).and_then([&](TakenPicture taken) {
+    const auto work = [at, take = std::move(take), several = aimAt(view_->className()).several]() -> Result<Seen> {
+        return take(several).and_then([&](TakenPicture taken) {
             taken.at = at;
-            return readImage(taken.evidence.bytes, name).map([&](QImage image) { return Seen{std::move(taken), std::move(image)}; });
+            return readImage(taken.evidence.bytes, taken.evidence.name).map([&](QImage image) { return Seen{std::move(taken), std::move(image)}; });
         });
     };
     QtConcurrent::run([work] { return guarded(work); }).then(this, [this](const Result<Seen>& seen) {
@@ -183,8 +184,8 @@ void QuickDesk::takeLive()
 {
     const auto captured = live().capture();
     if (!captured) return frame_.say(captured.error());
-    await(QDateTime::currentDateTimeUtc().toString(QStringLiteral("'scope-'yyyyMMdd-HHmmss'.png'")), timeOfDay(),
-          [frame = captured->best.frame]() -> Result<std::string> { return encodePng(*frame); });
+    const QString name = QDateTime::currentDateTimeUtc().toString(QStringLiteral("'scope-'yyyyMMdd-HHmmss'.png'"));
+    await(timeOfDay(), [captured = *captured, name = name.toStdString()](bool) { return combineAndMeasure(captured, name); });
 }
 
 FacePicture* QuickDesk::picture() { return view_ ? &view_->picture() : nullptr; }
@@ -202,7 +203,7 @@ void QuickDesk::paste()
     if (data && data->hasUrls() && data->urls().front().isLocalFile()) return take(data->urls().front().toLocalFile());
     const QImage image = data && data->hasImage() ? qvariant_cast<QImage>(data->imageData()) : QImage();
     if (image.isNull()) return frame_.say(tr("The clipboard holds no picture."), true);
-    await(QStringLiteral("pasted.png"), timeOfDay(), [image]() -> Result<std::string> { return pngOf(image); });
+    await(timeOfDay(), [image](bool several) { return measureBytes(pngOf(image), "pasted.png", several); });
 }
 
 void QuickDesk::copy()

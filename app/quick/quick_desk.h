@@ -54,7 +54,7 @@ private:
         QImage image;
     };
     /// `bytes`: reads or encodes it; for a worker.
-    void await(const QString& name, std::int64_t at, std::function<Result<std::string>()> bytes);
+    void await(std::int64_t at, std::function<Result<TakenPicture>(bool several)> take);
     void judge();
     [[nodiscard]] LivePicture& live() const;
     /// Asks for the jobs that were opened last, after this one was put to the front of them.

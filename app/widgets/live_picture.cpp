@@ -123,14 +123,14 @@ void LivePicture::show(const LiveLook& look)
     picture_->show(image, &shown, aim_.faceClass, {});
 }
 
-Result<LivePicture::Captured> LivePicture::capture()
+Result<LiveCapture> LivePicture::capture()
 {
     const LiveLook* best = scope_ ? scope_->sharpest() : nullptr;
     if (!best) {
         const std::string why = scope_ ? std::string(sentenceOf(scope_->advice())) : std::string();
         return failure(Error::Code::StepRefused, "Nothing was taken: no frame of the last second can be judged. " + why);
     }
-    Captured out{*best, aim_.several ? std::vector<Frame>() : scope_->usableFrames()};
+    LiveCapture out{*best, scope_->usableFrames(), aim_.several};
     stop();
     return out;
 }

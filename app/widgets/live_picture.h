@@ -23,12 +23,6 @@ public:
         bool several = false;  ///< the face shares its ferrule: all of a picture's fibres are measured
     };
 
-    /// What a capture takes.
-    struct Captured {
-        LiveLook best;              ///< the sharpest look of the last second
-        std::vector<Frame> frames;  ///< of that second, to be combined; empty where all of a ferrule's fibres are seen at once
-    };
-
     using QObject::QObject;
     ~LivePicture() override;
 
@@ -48,7 +42,7 @@ public:
     /// What was seen of another face no longer counts.
     void pointAt(Aim aim);
     /// Takes what the last second showed, and stops; an Error says why there is nothing.
-    Result<Captured> capture();
+    Result<LiveCapture> capture();
     void turnFocus(double steps);
     [[nodiscard]] LiveScope* scope() { return scope_.get(); }
 

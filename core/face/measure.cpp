@@ -33,7 +33,6 @@ constexpr double softEdgeUm = 0.8;  // blur from which what was found may be a c
 constexpr double coreOff = 0.05;    // share of the cladding's radius by which a core may lie beside its middle
 constexpr double rowShape = 2.5;    // width over height of a picture that shows one
 constexpr int fewInARow = 4;
-constexpr int mostFibres = 32;        // of a ferrule: two rows of 16
 constexpr double surelyRound = 0.85;  // of the edge: only a fibre has so much of a circle
 
 std::optional<RetakeReason> exposure(const cv::Mat1b& picture)
@@ -187,27 +186,12 @@ std::vector<FaceMeasurement> measureEach(const Looked& picture, const std::vecto
     return out;
 }
 
-/// The fibres row by row. Of one row that was counted nothing is left out.
-std::vector<std::vector<Circle>> rowsOfFerrule(std::vector<Circle> circles, std::optional<int> counted)
-{
-    if (counted == 1) return {circles};
-    std::sort(circles.begin(), circles.end(), [](const Circle& a, const Circle& b) { return a.support > b.support; });
-    auto rows = rowsIn(circles);
-    if (!counted || rowsOf(*counted) > 1 || (rows.size() == 2 && rows[0].size() == rows[1].size())) return rows;
-    std::sort(circles.begin(), circles.end(), [](const Circle& a, const Circle& b) { return a.x < b.x; });
-    return {circles};
-}
-
 std::vector<FaceMeasurement> measureLocated(const Looked& looked, const MeasureOptions& options, std::vector<Circle> circles)
 {
     const bool several = !options.fibres || *options.fibres > 1;
     if (circles.empty()) return {unusable(RetakeReason::NoFibre)};
-    if (!options.fibres) {
-        const double least = 0.45 * circles.front().support;
-        std::erase_if(circles, [&](const Circle& c) { return c.support < least; });
-    }
     std::vector<FaceMeasurement> out;
-    for (std::size_t n = 0; const auto& found : rowsOfFerrule(circles, options.fibres)) {
+    for (std::size_t n = 0; const auto& found : fibresInRows(std::move(circles), options.fibres)) {
         ++n;
         auto row = found;
         if (!options.fibres) fillRow(row, looked.picture.size());

@@ -7,6 +7,7 @@
 #include <span>
 
 #include "face/combine/register_frame.h"
+#include "face/find/row.h"
 #include "face/median.h"
 
 namespace clendo::face {
@@ -20,16 +21,27 @@ constexpr double outlier = 3.5;                     // standard deviations from 
 struct Frame {
     std::size_t place = 0;
     cv::Mat1f grey;
-    CladdingEdge edge;
-    FramePose pose;
+    std::vector<Circle> fibres{};
+    double blur = 0;  ///< pixels, of the sharpest edge
+    FramePose pose{};
 };
 
-std::optional<CladdingEdge> edgeIn(const cv::Mat1b& grey, const MeasureOptions& options)
+/// The fibres of a frame by the edges of their glass: one, or all of a ferrule row by row. Nothing where one has no edge.
+std::optional<Frame> lookAt(const cv::Mat1b& grey, const MeasureOptions& options)
 {
     std::optional<double> radius;
     if (options.scale) radius = (options.cladding / *options.scale).value() / 2;
-    const auto circles = locate(grey, radius, 1);
-    return circles.empty() ? std::nullopt : refine(grey, circles.front());
+    Frame out;
+    for (const auto& row : fibresInRows(locate(grey, radius, options.fibres.value_or(mostFibres)), options.fibres))
+        for (const Circle& coarse : row) {
+            const auto edge = refine(grey, coarse);
+            if (!edge) return std::nullopt;
+            out.blur = out.fibres.empty() ? edge->blur : std::min(out.blur, edge->blur);
+            out.fibres.push_back(edge->circle);
+        }
+    if (out.fibres.empty()) return std::nullopt;
+    grey.convertTo(out.grey, CV_32F);
+    return out;
 }
 
 /// Frames that show the face, of the first one's size, none much more blurred than the sharpest.
@@ -40,23 +52,22 @@ std::vector<Frame> sharpOnes(const std::vector<Picture>& pictures, const Measure
         const Picture& p = pictures[i];
         if (!p.sound() || (!out.empty() && (p.width != out.front().grey.cols || p.height != out.front().grey.rows))) continue;
         const cv::Mat1b grey(p.height, p.width, const_cast<std::uint8_t*>(p.pixels.data()));
-        const auto edge = edgeIn(grey, options);
-        if (!edge) continue;
-        Frame frame{i, {}, *edge, {}};
-        grey.convertTo(frame.grey, CV_32F);
-        out.push_back(std::move(frame));
+        auto frame = lookAt(grey, options);
+        if (!frame) continue;
+        frame->place = i;
+        out.push_back(std::move(*frame));
         if (out.size() > 2 * mostFramesCombined) break;
     }
     if (out.empty()) return out;
     std::vector<double> radii;
-    double sharpest = out.front().edge.blur;
+    double sharpest = out.front().blur;
     for (const Frame& f : out) {
-        radii.push_back(f.edge.circle.radius);
-        sharpest = std::min(sharpest, f.edge.blur);
+        radii.push_back(f.fibres.front().radius);
+        sharpest = std::min(sharpest, f.blur);
     }
     const double radius = medianOf(std::span(radii));
     std::erase_if(
-        out, [&](const Frame& f) { return f.edge.blur > blurred * sharpest + blurredBy || std::abs(f.edge.circle.radius - radius) > 0.03 * radius; });
+        out, [&](const Frame& f) { return f.blur > blurred * sharpest + blurredBy || std::abs(f.fibres.front().radius - radius) > 0.03 * radius; });
     if (out.size() > mostFramesCombined) out.resize(mostFramesCombined);
     return out;
 }
@@ -148,21 +159,21 @@ std::optional<CombinedFrames> combineFrames(const std::vector<Picture>& pictures
 {
     std::vector<Frame> frames = sharpOnes(pictures, options);
     if (frames.empty()) return std::nullopt;
-    const FrameRegistration registration(frames.front().grey, frames.front().edge.circle);
-    frames.front().pose.centre = {frames.front().edge.circle.x, frames.front().edge.circle.y};
+    const FrameRegistration registration(frames.front().grey, frames.front().fibres);
+    frames.front().pose = registration.itself();
     std::vector<Frame> laid{frames.front()};
     for (std::size_t i = 1; i < frames.size(); ++i)
-        if (const auto pose = registration.lay(frames[i].grey, frames[i].edge.circle)) {
+        if (const auto pose = registration.lay(frames[i].grey, frames[i].fibres)) {
             laid.push_back(std::move(frames[i]));
             laid.back().pose = *pose;
         }
     frames = std::move(laid);
     CombinedFrames out;
-    double sharpest = frames.front().edge.blur;
+    double sharpest = frames.front().blur;
     for (const Frame& f : frames) {
         out.used.push_back(f.place);
-        if (f.edge.blur <= sharpest) {
-            sharpest = f.edge.blur;
+        if (f.blur <= sharpest) {
+            sharpest = f.blur;
             out.best = f.place;
         }
     }

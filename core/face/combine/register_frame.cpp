@@ -27,6 +27,20 @@ cv::Mat1f smooth(const cv::Mat1f& grey)
     return out;
 }
 
+cv::Point2d middleOf(const std::vector<Circle>& fibres)
+{
+    cv::Point2d sum(0, 0);
+    for (const Circle& c : fibres) sum += cv::Point2d(c.x, c.y);
+    return sum * (1 / double(fibres.size()));
+}
+
+/// Of a row, radians; of a single fibre it is not known.
+double turnOf(const std::vector<Circle>& fibres)
+{
+    const Circle &first = fibres.front(), &last = fibres.back();
+    return fibres.size() < 2 ? 0 : std::atan2(last.y - first.y, last.x - first.x);
+}
+
 }  // namespace
 
 cv::Matx23d FramePose::map() const
@@ -35,23 +49,37 @@ cv::Matx23d FramePose::map() const
     return {c, -s, centre.x - c * centre.x + s * centre.y + push.x, s, c, centre.y - s * centre.x - c * centre.y + push.y};
 }
 
-FrameRegistration::FrameRegistration(const cv::Mat1f& reference, const Circle& fibre) : fibre_(fibre)
+FrameRegistration::FrameRegistration(const cv::Mat1f& reference, std::vector<Circle> fibres) : fibres_(std::move(fibres)), centre_(middleOf(fibres_))
 {
     const cv::Mat1f grey = smooth(reference);
-    const double r = reach * fibre.radius;
-    const int stride = std::max(1, static_cast<int>(std::sqrt(4 * r * r / mostSamples)));
-    for (int y = std::max(1, static_cast<int>(fibre.y - r)); y < std::min<int>(grey.rows - 1, static_cast<int>(fibre.y + r)); y += stride)
-        for (int x = std::max(1, static_cast<int>(fibre.x - r)); x < std::min<int>(grey.cols - 1, static_cast<int>(fibre.x + r)); x += stride)
-            if (std::hypot(x - fibre.x, y - fibre.y) < r)
-                samples_.push_back({cv::Point2f(static_cast<float>(x), static_cast<float>(y)), grey(y, x), (grey(y, x + 1) - grey(y, x - 1)) / 2,
-                                    (grey(y + 1, x) - grey(y - 1, x)) / 2});
+    const double mine = mostSamples / double(fibres_.size());  // of each fibre
+    for (const Circle& fibre : fibres_) {
+        extent_ = std::max(extent_, std::hypot(fibre.x - centre_.x, fibre.y - centre_.y) + fibre.radius);
+        const double r = reach * fibre.radius;
+        const int stride = std::max(1, static_cast<int>(std::sqrt(4 * r * r / mine)));
+        for (int y = std::max(1, static_cast<int>(fibre.y - r)); y < std::min<int>(grey.rows - 1, static_cast<int>(fibre.y + r)); y += stride)
+            for (int x = std::max(1, static_cast<int>(fibre.x - r)); x < std::min<int>(grey.cols - 1, static_cast<int>(fibre.x + r)); x += stride)
+                if (std::hypot(x - fibre.x, y - fibre.y) < r)
+                    samples_.push_back({cv::Point2f(static_cast<float>(x), static_cast<float>(y)), grey(y, x), (grey(y, x + 1) - grey(y, x - 1)) / 2,
+                                        (grey(y + 1, x) - grey(y - 1, x)) / 2});
+    }
 }
 
-std::optional<FramePose> FrameRegistration::lay(const cv::Mat1f& frame, const Circle& fibre) const
+std::optional<FramePose> FrameRegistration::lay(const cv::Mat1f& frame, const std::vector<Circle>& fibres) const
 {
-    if (samples_.size() < 100) return std::nullopt;
+    if (samples_.size() < 100 || fibres.size() != fibres_.size()) return std::nullopt;
     const cv::Mat1f grey = smooth(frame);
-    FramePose pose{{fibre_.x, fibre_.y}, {fibre.x - fibre_.x, fibre.y - fibre_.y}, 0, 1, 0};
+    FramePose pose = itself();
+    pose.push = middleOf(fibres) - centre_;
+    pose.turn = turnOf(fibres) - turnOf(fibres_);
+    const double radius = fibres_.front().radius, startTurn = pose.turn;
+    if (std::abs(startTurn) > mostTurn) return std::nullopt;
+    const cv::Matx23d begins = pose.map();
+    for (std::size_t i = 0; i < fibres.size(); ++i) {  // the same fibres lie to each other as they did
+        const cv::Vec3d was(fibres_[i].x, fibres_[i].y, 1);
+        const cv::Vec2d there = begins * was;
+        if (std::hypot(there[0] - fibres[i].x, there[1] - fibres[i].y) > mostPush * radius) return std::nullopt;
+    }
     const cv::Point2d start = pose.push;
     const int n = static_cast<int>(samples_.size());
     constexpr int columns = 1024;  // remap takes no more than 32767
@@ -80,7 +108,7 @@ std::optional<FramePose> FrameRegistration::lay(const cv::Mat1f& frame, const Ci
             if (std::abs(u) >= 1) continue;
             const double weight = (1 - u * u) * (1 - u * u);
             const Sample& s = samples_[static_cast<std::size_t>(i)];
-            const double ax = double(s.at.x) - fibre_.x, ay = double(s.at.y) - fibre_.y;
+            const double ax = double(s.at.x) - centre_.x, ay = double(s.at.y) - centre_.y;
             Eigen::Matrix<double, 5, 1> row;
             row << double(s.dx), double(s.dy), double(s.dy) * ax - double(s.dx) * ay, double(level(i)), 1;
             normal += weight * row * row.transpose();
@@ -93,9 +121,9 @@ std::optional<FramePose> FrameRegistration::lay(const cv::Mat1f& frame, const Ci
         pose.turn += by[2];
         pose.gain += by[3];
         pose.offset += by[4];
-        if (cv::norm(pose.push - start) > mostPush * fibre_.radius || std::abs(pose.turn) > mostTurn || !(pose.gain > 0.2 && pose.gain < 5))
-            return std::nullopt;
-        if (std::hypot(by[0], by[1]) + std::abs(by[2]) * fibre_.radius < settled) break;
+        const bool strayed = cv::norm(pose.push - start) > mostPush * radius || std::abs(pose.turn - startTurn) > mostTurn * radius / extent_;
+        if (strayed || !(pose.gain > 0.2 && pose.gain < 5)) return std::nullopt;
+        if (std::hypot(by[0], by[1]) + std::abs(by[2]) * extent_ < settled) break;
     }
     return pose;
 }

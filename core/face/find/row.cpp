@@ -71,6 +71,18 @@ std::vector<std::vector<Circle>> rowsIn(const std::vector<Circle>& circles)
     return out;
 }
 
+std::vector<std::vector<Circle>> fibresInRows(std::vector<Circle> circles, std::optional<int> counted)
+{
+    if (circles.empty()) return {};
+    if (counted == 1) return {circles};
+    std::sort(circles.begin(), circles.end(), [](const Circle& a, const Circle& b) { return a.support > b.support; });
+    if (!counted) std::erase_if(circles, [least = leastOfRow * circles.front().support](const Circle& c) { return c.support < least; });
+    auto rows = rowsIn(circles);
+    if (!counted || rowsOf(*counted) > 1 || (rows.size() == 2 && rows[0].size() == rows[1].size())) return rows;
+    sortByPlace(circles);
+    return {circles};
+}
+
 std::optional<double> radiusByPitch(std::vector<Circle> row)
 {
     const auto strongest = std::max_element(row.begin(), row.end(), [](const Circle& a, const Circle& b) { return a.support < b.support; });

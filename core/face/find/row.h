@@ -10,9 +10,16 @@ namespace clendo::face {
 
 /// How the fibres of a ferrule are laid out: in one row up to 16, more in two rows of half as many.
 constexpr int rowsOf(int fibres) { return fibres > 16 ? 2 : 1; }
+/// Of a ferrule: two rows of 16.
+constexpr int mostFibres = 32;
+
 /// Rows of fibres, the upper one first, each from the left. What lies on neither the row of the first, the strongest, nor one row apart from it is
 /// left out. Fewer than three, or than a third of the longer row, are no row.
 std::vector<std::vector<Circle>> rowsIn(const std::vector<Circle>& circles);
+
+/// The fibres among circles that were located, row by row, each from the left. Where they were counted beforehand none is left out; else those are
+/// that hardly show against the strongest.
+std::vector<std::vector<Circle>> fibresInRows(std::vector<Circle> circles, std::optional<int> counted);
 
 /// The cladding's radius by the pitch, where it is clearly not the one found: cores show better than the cladding.
 std::optional<double> radiusByPitch(std::vector<Circle> row);
