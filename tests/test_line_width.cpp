@@ -120,7 +120,7 @@ private slots:
         QTest::addColumn<double>("width");
         QTest::addColumn<double>("weaker");
         for (const double w : {2.4, 3.6, 4.8})
-            for (const double f : {1.0, 0.6}) QTest::addRow("%.1f um, weaker flank %.1f", w, f) << w << f;
+            for (const double f : {1.0, 0.6, 0.2}) QTest::addRow("%.1f um, weaker flank %.1f", w, f) << w << f;
     }
     void aGrooveIsAsWideAsBothFlanks()
     {
@@ -130,6 +130,17 @@ private slots:
         const auto w = widthOf(glassWith(groove(width, 0.3, weaker), 25, 40, 0.01), 25, 40, width / 2);
         QVERIFY(w.has_value());
         QVERIFY2(qAbs(*w - width) < 0.4, qPrintable(QString::number(*w)));
+    }
+    void besideTheRimAGrooveIsAsWide()
+    {
+        for (const double seen : {0.5, 1.5, 4.0}) {  // um that are judged beyond it
+            Flattened glass = glassWith(groove(4, 0.3, 0.8), 0, 40, 0.01);
+            const int last = glass.judged.rows / 2 - static_cast<int>((2 + seen) * ppu);
+            glass.judged.rowRange(0, last) = uchar{0};
+            const auto w = widthOf(glass, 0, 40, 2);
+            QVERIFY(w.has_value());
+            QVERIFY2(qAbs(*w - 4) < 0.5, qPrintable(QString::number(*w)));
+        }
     }
     void twoLinesOfUnlikeLightAreNoGroove()
     {

@@ -69,6 +69,25 @@ private slots:
         p.region = Region::Ferrule;
         QCOMPARE(describe({p}, edge, ppu).front().kind == FindingKind::Scratch, scratch);
     }
+    void whatWindsAlongALineMayBeLint_data()
+    {
+        QTest::addColumn<double>("winds");  // um to both sides
+        QTest::addColumn<double>("contrast");
+        QTest::addColumn<bool>("scratch");
+        QTest::newRow("straight") << 0.0 << -0.5 << true;
+        QTest::newRow("hardly") << 0.15 << -0.5 << true;
+        QTest::newRow("plainly") << 0.6 << -0.5 << false;
+        QTest::newRow("as noise makes it") << 0.6 << -0.1 << true;
+    }
+    void whatWindsAlongALineMayBeLint()
+    {
+        QFETCH(double, winds);
+        QFETCH(double, contrast);
+        QFETCH(bool, scratch);
+        std::vector<cv::Point2d> chain;
+        for (int i = 0; i <= 60; ++i) chain.emplace_back(i - 30, winds * std::sin(i * 0.35));
+        QCOMPARE(describe({band(chain, 2.2, contrast)}, edge, ppu).front().kind == FindingKind::Scratch, scratch);
+    }
     void aBentThingStaysOne_data()
     {
         QTest::addColumn<double>("sagitta");
@@ -239,6 +258,17 @@ private slots:
                      angular = describe({triangle}, edge, ppu).front().size.value();
         QVERIFY(angular > round + 0.1 && angular < round + 1);
         QVERIFY(qAbs(round - 6) < 0.2);
+    }
+    void theTipsOfASlenderThingFade()
+    {
+        Piece slender = disc(0, 20, 6), long_ = disc(0, 20, 30);
+        slender.area *= 0.3;
+        long_.area *= 0.3;
+        Piece angular = disc(0, 20, 6);
+        angular.area *= 0.55;
+        const auto sizeOf = [](const Piece& p) { return describe({p}, edge, ppu).front().size.value(); };
+        QVERIFY(sizeOf(slender) > sizeOf(angular) + 0.15);
+        QVERIFY(sizeOf(long_) < 31);  // what is long is hardly longer for it
     }
     void findingsAreNumberedFromTheMiddle()
     {

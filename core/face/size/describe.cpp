@@ -16,9 +16,10 @@
 namespace clendo::face {
 namespace {
 
-constexpr double cornered = 1;    // sigmas by which the circle around an angular thing is too small, for all of it that is missing
-constexpr double clearly = 0.15;  // contrast of what noise does not make narrower
-constexpr double smallest = 1;    // sigmas: smaller things differ in contrast alone
+constexpr double cornered = 1;  // sigmas by which the circle around an angular thing is too small, for all of it that is missing
+constexpr double slim = 1.8, slimmer = 0.5, slimUpTo = 12;  // um: length over width, as seen, from which its tips fade; sigmas for each time more
+constexpr double clearly = 0.15;                            // contrast of what noise does not make narrower
+constexpr double smallest = 1;                              // sigmas: smaller things differ in contrast alone
 
 constexpr double fwhm = 2.355;  // of a Gaussian, in sigmas
 // The cladding's edge is softer than the optics, which a sharp picture shows to be no worse than this; um
@@ -27,13 +28,14 @@ constexpr double clearDroplet = 0.35;  // contrast of a small one; pits with a d
 constexpr double sampled = 0.4;        // pixels by which reading between pixels blurs
 constexpr double narrowest = 0.5;      // um: below it no width can be told
 constexpr double angular = 0.9;        // share of its circle from which a thing is round: corners of others are rounded off by the blur
-constexpr double widestScratch = 7, shortestScratch = 4;     // um
-constexpr double leastSlender = 3.2;                         // as seen
-constexpr double slenderScratch = 5.6;                       // length over width
-constexpr double shortestLine = 8;                           // pixels: of what is shorter, none can tell how wide it is
-constexpr double toldApart = 1.6;                            // sigmas: how wide below it a thing is, no picture shows
-constexpr double mostBent = 2.8;                             // um by which a scratch may leave its straight line
-constexpr double broad = 2.5, mostOff = 0.2, mostArc = 1.1;  // um: of drawn and of given faces, scratches lie 0.04 off, lint 0.12 and more
+constexpr double widestScratch = 7, shortestScratch = 4;              // um
+constexpr double leastSlender = 3.2;                                  // as seen
+constexpr double slenderScratch = 5.6;                                // length over width
+constexpr double shortestLine = 8;                                    // pixels: of what is shorter, none can tell how wide it is
+constexpr double toldApart = 1.6;                                     // sigmas: how wide below it a thing is, no picture shows
+constexpr double mostBent = 2.8;                                      // um by which a scratch may leave its straight line
+constexpr double broad = 2.5, mostOff = 0.2, mostArc = 1.1;           // um: of drawn and of given faces, scratches lie 0.04 off, lint 0.12 and more
+constexpr double winds = 0.2, windsPixel = 0.06, clearlyDrawn = 0.2;  // um and pixels off an arc; contrast of what noise does not make wind
 constexpr double longAsDrawn = 12, offAsDrawn = 0.15, bentAsDrawn = 0.035;  // times its width; um off an arc; of its length
 constexpr double narrowestChip = 1.5, longestChip = 45;                     // um
 constexpr double sliverChip = 10, sliverReach = 0.9;                        // length over width; of the glass's radius
@@ -65,7 +67,9 @@ bool isScratch(const Piece& piece, const Shape& s, const Course& course, double 
     bool straight = piece.stroke || s.shorter - s.meanWidth < mayBend;
     // on the ferrule, where any scratch is allowed, a broad thing must run as straight as what is drawn by something hard
     if (straight && piece.region == Region::Ferrule && s.meanWidth > broad) straight = course.off < mostOff && course.bend < mostArc;
-    return straight && !piece.hollow;
+    // what winds plainly may be lint, however little: where it is open the stricter rule holds
+    const bool mayBeLint = course.known && !piece.stroke && course.off > winds + windsPixel * pixel && std::abs(piece.contrast) > clearlyDrawn;
+    return straight && !piece.hollow && !mayBeLint;
 }
 
 /// A thing along the rim of the glass is broken out of it; a scratch goes across.
@@ -103,7 +107,9 @@ double sizeBeforeBlur(const Piece& piece, double ppu, double sigma)
     const double size = (2 * piece.radius + 0.25) / ppu;
     if (piece.hollow) return std::max(0.5 * size, size - 0.8 * sigma);
     const double round = piece.area / (std::numbers::pi * piece.radius * piece.radius + 1e-9);
-    return discBeforeBlur(size, sigma) + cornered * sigma * std::max(0.0, angular - round);
+    // the tips of slender things are narrower than the blur and fade
+    const double faded = size < slimUpTo ? slimmer * std::clamp(1 / std::max(0.1, round) - slim, 0.0, slim) : 0;
+    return discBeforeBlur(size, sigma) + sigma * (cornered * std::max(0.0, angular - round) + faded);
 }
 
 /// What a finding lies within: its nearest and farthest point, um from the centre.
@@ -198,12 +204,12 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
         f.appearance = scratch ? Appearance::Scratch : appearanceOf(piece, s);
         f.centre = {Micrometre((double(piece.centre.x) - centre.x) / ppu), Micrometre((double(piece.centre.y) - centre.y) / ppu)};
         f.size = Micrometre(scratch ? (2 * piece.radius + 0.25) / ppu : sizeBeforeBlur(piece, ppu, sigma));
-        if (const double w = discs && !scratch ? discs->weight(piece) : 0; w > 0)  // noise makes outlines larger, never smaller
-            f.size = std::min(f.size, Micrometre((1 - w) * f.size.value() + w * discs->diameter(piece) / ppu));
-        if (const auto ring =
-                glass && !scratch ? ringDiameter(*glass, piece, ppu * std::hypot(std::min(optics, sharpOptics), pixel)) : std::nullopt) {
+        const auto ring = glass && !scratch ? ringDiameter(*glass, piece, ppu * std::hypot(std::min(optics, sharpOptics), pixel)) : std::nullopt;
+        if (ring) {
             if (std::abs(piece.contrast) < clearDroplet) f.appearance = Appearance::Droplet;
             f.size = Micrometre(*ring / ppu);
+        } else if (const double w = discs && !scratch ? discs->weight(piece) : 0; w > 0) {  // noise makes outlines larger, never smaller
+            f.size = std::min(f.size, Micrometre((1 - w) * f.size.value() + w * discs->diameter(piece) / ppu));
         }
         f.length = Micrometre(s.longer);
         f.width = Micrometre(s.shorter);
@@ -211,7 +217,7 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
             const auto across = glass && piece.region == Region::Glass
                                     ? lineWidth(*glass, piece, s, course, ppu, std::hypot(std::hypot(optics, pixel), sampled / ppu))
                                     : std::nullopt;
-            f.width = Micrometre(std::max(narrowest, across ? *across : widthBeforeBlur(s.meanWidth, sigma)));
+            f.width = Micrometre(std::max(narrowest, across ? *across : std::max(toldApart * sigma, widthBeforeBlur(s.meanWidth, sigma))));
         }
         f.contrast = piece.contrast;
         const auto [nearest, farthest] = extent(piece, centre, ppu, edge.circle.radius / ppu);

@@ -6,6 +6,8 @@
 #include <opencv2/imgproc.hpp>
 #include <vector>
 
+#include "face/size/falls_to.h"
+
 namespace clendo::face {
 namespace {
 
@@ -16,7 +18,7 @@ constexpr double mostOff = 1, mostOffUm = 0.4;  // of its middle from an arc, pi
 constexpr double clear = 5;                     // times what is left of the noise
 constexpr double widestGroove = 5.5;            // um: wider ones are two lines; where it is open the wider is the stricter
 constexpr double mostSoft = 0.75;               // of its width at half its height, from there to where the other flank begins
-constexpr double leastFlank = 0.25;             // of the stronger one
+constexpr double leastFlank = 0.12;             // of the stronger one
 constexpr double oneSided = 2.5;                // times what the other side shows: halos of sharpening lie on both
 
 /// The mean without the largest and smallest; nothing of too few.
@@ -30,8 +32,14 @@ std::optional<double> middleOf(std::vector<double>& values)
     return sum / double(values.size() - 2 * drop);
 }
 
-/// Mean profile across it, positive where it differs from its surroundings as the piece does; `step` apart, the middle in the middle.
-std::vector<double> profileOf(const Flattened& glass, const Piece& piece, const Shape& shape, const Course& course, double ppu, int reach)
+/// Mean profile across a line, `step` apart.
+struct Profile {
+    std::vector<double> values;  ///< positive where it differs from its surroundings as the line does
+    std::size_t middle = 0;      ///< where in them the line's middle lies
+};
+
+/// Of `reach` points and the middle, as far as enough of them is judged: beside the rim one side is short. Empty where the middle is not.
+Profile profileOf(const Flattened& glass, const Piece& piece, const Shape& shape, const Course& course, double ppu, int reach)
 {
     const double end = shape.meanWidth + 1 / ppu;  // its ends are narrower
     const int stations = static_cast<int>((shape.longer - 2 * end) * ppu);
@@ -51,26 +59,22 @@ std::vector<double> profileOf(const Flattened& glass, const Piece& piece, const 
     cv::Mat1b judged;
     cv::remap(glass.contrast, values, x, y, cv::INTER_LINEAR, cv::BORDER_CONSTANT, cv::Scalar(0));
     cv::remap(glass.judged, judged, x, y, cv::INTER_NEAREST, cv::BORDER_CONSTANT, cv::Scalar(0));
-    std::vector<double> profile, column;
+    Profile profile;
+    std::vector<double> column;
     for (int i = 0; i < values.cols; ++i) {
         column.clear();
         for (int n = 0; n < stations; ++n)
             if (judged(n, i)) column.push_back(double(values(n, i)));
         const auto mean = middleOf(column);
-        if (!mean) return {};
-        profile.push_back(piece.contrast < 0 ? -*mean : *mean);
+        if (!mean) {
+            if (i > reach) break;
+            profile.values.clear();
+            continue;
+        }
+        if (i == reach) profile.middle = profile.values.size();
+        profile.values.push_back(piece.contrast < 0 ? -*mean : *mean);
     }
     return profile;
-}
-
-/// Where the profile falls to `level`, going from `i` in steps of `way`; between its points.
-std::optional<double> fallsTo(const std::vector<double>& profile, std::size_t i, int way, double sign, double level)
-{
-    for (auto k = static_cast<long>(i); k + way >= 0 && k + way < static_cast<long>(profile.size()); k += way) {
-        const double here = sign * profile[static_cast<std::size_t>(k)], next = sign * profile[static_cast<std::size_t>(k + way)];
-        if (next < level) return double(k) + way * (here - level) / std::max(1e-12, here - next);
-    }
-    return std::nullopt;
 }
 
 /// What lies beside a line and differs the other way from its surroundings.
@@ -82,7 +86,7 @@ struct Flank {
 Flank flankFrom(const std::vector<double>& profile, double from, int way, double softest)
 {
     Flank out;
-    const auto zero = fallsTo(profile, static_cast<std::size_t>(way < 0 ? std::floor(from) : std::ceil(from)), way, 1, 0);
+    const auto zero = fallsTo(profile, static_cast<std::size_t>(way < 0 ? std::floor(from) : std::ceil(from)), way, 0);
     if (!zero || std::abs(*zero - from) > softest) return out;
     const auto size = static_cast<long>(profile.size());
     for (long k = std::lround(*zero); k >= 0 && k < size; k += way) {
@@ -145,11 +149,12 @@ std::optional<double> lineWidth(const Flattened& glass, const Piece& piece, cons
     if (!course.known || course.off > std::max(mostOff / ppu, mostOffUm)) return std::nullopt;
     const double side = shape.meanWidth / 2 + std::max(3 * sigma, widestGroove);
     const int reach = cvCeil(side * ppu / step);
-    std::vector<double> profile = profileOf(glass, piece, shape, course, ppu, reach);
-    if (profile.empty()) return std::nullopt;
+    auto [profile, middle] = profileOf(glass, piece, shape, course, ppu, reach);
+    const auto within = static_cast<std::size_t>((shape.meanWidth / 2 + sigma) * ppu / step);
+    if (middle < within || middle + within >= profile.size()) return std::nullopt;
 
     // its surroundings: what lies outside on both sides
-    const auto inside = static_cast<std::size_t>((shape.meanWidth / 2 + 2.5 * sigma) * ppu / step), middle = profile.size() / 2;
+    const auto inside = static_cast<std::size_t>((shape.meanWidth / 2 + 2.5 * sigma) * ppu / step);
     std::vector<double> outside;
     for (std::size_t i = 0; i < profile.size(); ++i)
         if (i + inside < middle || i > middle + inside) outside.push_back(profile[i]);
@@ -161,12 +166,10 @@ std::optional<double> lineWidth(const Flattened& glass, const Piece& piece, cons
     const double noise = std::max(1e-4, outside[outside.size() * 2 / 5] / 0.52);  // of the calmer part: other lines lie beside it
     for (double& v : profile) v -= ground;
 
-    const auto within = static_cast<std::size_t>((shape.meanWidth / 2 + sigma) * ppu / step);
-    const auto top = std::max_element(profile.begin() + static_cast<long>(middle - std::min(middle, within)),
-                                      profile.begin() + static_cast<long>(std::min(profile.size() - 1, middle + within) + 1));
+    const auto top = std::max_element(profile.begin() + static_cast<long>(middle - within), profile.begin() + static_cast<long>(middle + within + 1));
     if (*top < clear * noise) return std::nullopt;
     const auto at = static_cast<std::size_t>(top - profile.begin());
-    const auto left = fallsTo(profile, at, -1, 1, *top / 2), right = fallsTo(profile, at, 1, 1, *top / 2);
+    const auto left = fallsTo(profile, at, -1, *top / 2), right = fallsTo(profile, at, 1, *top / 2);
     if (!left || !right) return std::nullopt;
 
     const double toUm = step / ppu, softest = mostSoft * (*right - *left);

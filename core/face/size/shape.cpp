@@ -40,7 +40,9 @@ Course courseOf(const Piece& piece, const Shape& s, double pixel)
         slice.high = std::max(slice.high, u);
     }
     std::vector<cv::Point2d> middle;
-    for (std::size_t i = 1; i + 2 < slices.size(); ++i)
+    // its ends are cut aslant: what lies within half its width of them says little of its middle
+    const std::size_t ends = std::max<std::size_t>(1, static_cast<std::size_t>(s.meanWidth / 2 / bin));
+    for (std::size_t i = ends; i + ends + 1 < slices.size(); ++i)
         if (slices[i].low < slices[i].high) middle.emplace_back((double(i) + 0.5) * bin / s.longer * 2 - 1, (slices[i].low + slices[i].high) / 2);
     if (middle.size() < 5) return {};
     cv::Matx33d m = cv::Matx33d::zeros();

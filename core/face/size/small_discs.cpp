@@ -23,6 +23,7 @@ constexpr double mostWeight = 0.5, mostRounded = 0.8;  // against the outline, w
 constexpr double roundingNoise = 2.5;  // of JPEG's step for coarse details: fine ones are rounded by several times as much, all of a block together
 constexpr double faintUpTo = 0.2, clearFrom = 0.4;   // contrast
 constexpr double largest = 7, largestAveraged = 14;  // sigmas
+constexpr double leastRound = 0.6;                   // of the circle around it: a slender thing is no disc
 
 using Profile = std::array<float, radii>;  // of a blurred disc of contrast 1, by distance
 
@@ -88,6 +89,7 @@ double SmallDiscs::weight(const Piece& piece) const
 {
     const double most = piece.smoothing > sigma_ ? largestAveraged : largest;
     if (piece.region != Region::Glass || piece.hollow || piece.atRim || 2 * piece.radius > most * sigma_) return 0;
+    if (piece.area < leastRound * std::numbers::pi * piece.radius * piece.radius) return 0;
     return (glass_.rounding > 0 ? mostRounded : mostWeight) * std::clamp((clearFrom - std::abs(piece.contrast)) / (clearFrom - faintUpTo), 0.0, 1.0);
 }
 

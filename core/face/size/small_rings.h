@@ -6,9 +6,9 @@
 
 namespace clendo::face {
 
-/// Diameter, pixels of the picture, of a small droplet: round and dark or bright at its rim alone, which the blur has filled so far that its outline
-/// is that of a disc. Where the mean around it falls to half its rim's contrast it ends. Nothing where its middle is like its rim, or noise could
-/// have made the difference. `sigma`: of the picture's blur and its pixels. For pieces of the glass.
+/// Diameter, pixels of the picture, of a thing that is dark or bright at its rim: a droplet, a chip with a bright bottom. The mean profile across the
+/// rim, along all of the outline, tells how wide the rim is seen; by what the blur has widened it the thing is smaller than its outline. Nothing
+/// where the middle is like the rim, or noise could have made the difference. `sigma`: of the picture's blur and its pixels. For pieces of the glass.
 std::optional<double> ringDiameter(const Flattened& glass, const Piece& piece, double sigma);
 
 }  // namespace clendo::face
