@@ -261,14 +261,14 @@ private slots:
     }
     void theTipsOfASlenderThingFade()
     {
-        Piece slender = disc(0, 20, 6), long_ = disc(0, 20, 30);
+        Piece slender = disc(0, 20, 6), large = disc(0, 20, 30);
         slender.area *= 0.3;
-        long_.area *= 0.3;
+        large.area *= 0.3;
         Piece angular = disc(0, 20, 6);
         angular.area *= 0.55;
         const auto sizeOf = [](const Piece& p) { return describe({p}, edge, ppu).front().size.value(); };
         QVERIFY(sizeOf(slender) > sizeOf(angular) + 0.15);
-        QVERIFY(sizeOf(long_) < 31);  // what is long is hardly longer for it
+        QVERIFY(sizeOf(large) < 31);  // what is long is hardly longer for it
     }
     void findingsAreNumberedFromTheMiddle()
     {

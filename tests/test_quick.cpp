@@ -105,8 +105,11 @@ private slots:
         if (!QTest::qWaitFor([&] { return live.scope()->sharpest() != nullptr; }, 4000))
             for (int i = 0; i < 12; ++i) d.key(Qt::Key_Comma);
         QTRY_VERIFY_WITH_TIMEOUT(live.scope()->sharpest(), 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(live.scope()->usableFrames().size() >= 3, 10000);
         d.key(Qt::Key_P);
         QTRY_VERIFY_WITH_TIMEOUT(w.deskOf<QuickDesk>().looked(), 20000);
+        QVERIFY2(w.deskOf<QuickDesk>().picture()->accessibleDescription().contains("frames combined"),
+                 qPrintable(w.deskOf<QuickDesk>().picture()->accessibleDescription()));
         QVERIFY(!live.running());
         QVERIFY(!w.session());
         d.key(Qt::Key_V);

@@ -1,8 +1,9 @@
 #include <QtTest>
 #include <opencv2/imgproc.hpp>
 
+#include "face/noise/map_noise.h"
+#include "face/size/rings.h"
 #include "face/size/small_discs.h"
-#include "face/size/small_rings.h"
 
 using namespace clendo;
 using namespace clendo::face;
@@ -59,7 +60,7 @@ private slots:
         double sum = 0;
         for (int seed = 1; seed <= 8; ++seed) {
             const Speck speck(diameter, contrast, 0.03, 1.0, seed);
-            const SmallDiscs discs(speck.glass, 1.0);
+            const SmallDiscs discs(speck.glass, 1.0, noiseOf(speck.glass));
             sum += discs.diameter(speck.piece) / 8;
         }
         QVERIFY2(std::abs(sum - diameter) < 0.5, qPrintable(QString::number(sum)));
@@ -67,7 +68,7 @@ private slots:
     void whatStandsClearOrIsNoDiscIsMeasuredByItsOutline()
     {
         const Speck faint(3, -0.2, 0.02, 1.0, 1);
-        const SmallDiscs discs(faint.glass, 1.0);
+        const SmallDiscs discs(faint.glass, 1.0, noiseOf(faint.glass));
         QVERIFY(discs.weight(faint.piece) > 0.4);
         const auto weightIf = [&](auto change) {
             Piece other = faint.piece;
@@ -89,7 +90,7 @@ private slots:
                 }) > 0.4);  // found in averages, whose outlines are vague
         Flattened rounded = faint.glass;
         rounded.rounding = 0.05;
-        QVERIFY(SmallDiscs(rounded, 1.0).weight(faint.piece) > discs.weight(faint.piece));
+        QVERIFY(SmallDiscs(rounded, 1.0, noiseOf(rounded)).weight(faint.piece) > discs.weight(faint.piece));
     }
 
     void aSmallDropletEndsWhereItsRimDoes_data()
@@ -108,7 +109,7 @@ private slots:
         QFETCH(double, rim);
         // the outline found goes round a disc
         const Speck speck(diameter, contrast, 0.005, 1.0, 3, diameter - 2 * rim);
-        const auto seen = ringDiameter(speck.glass, speck.piece, 1.0);
+        const auto seen = ringDiameter(speck.glass, speck.piece, 1.0, noiseOf(speck.glass));
         QVERIFY(seen.has_value());
         QVERIFY2(std::abs(*seen - diameter) < 0.8, qPrintable(QString::number(*seen)));
     }
@@ -116,12 +117,12 @@ private slots:
     {
         for (int seed = 1; seed <= 8; ++seed) {
             const Speck disc(8, -0.3, 0.03, 1.0, seed), faint(8, -0.08, 0.06, 1.0, seed, 4);
-            QVERIFY(!ringDiameter(disc.glass, disc.piece, 1.0));
-            QVERIFY(!ringDiameter(faint.glass, faint.piece, 1.0));
+            QVERIFY(!ringDiameter(disc.glass, disc.piece, 1.0, noiseOf(disc.glass)));
+            QVERIFY(!ringDiameter(faint.glass, faint.piece, 1.0, noiseOf(faint.glass)));
         }
         Speck rim(8, -0.3, 0.005, 1.0, 1, 4);
         rim.piece.atRim = true;
-        QVERIFY(!ringDiameter(rim.glass, rim.piece, 1.0));
+        QVERIFY(!ringDiameter(rim.glass, rim.piece, 1.0, noiseOf(rim.glass)));
     }
 };
 QTEST_APPLESS_MAIN(TestSmallThings)

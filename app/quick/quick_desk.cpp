@@ -89,7 +89,7 @@ Advice QuickDesk::advice(const Shown& shown) const
     Advice out;
     if (isLive()) {
         out.headline = "The scope's live picture";
-        out.sentence = "It is judged as you focus, and kept nowhere. Taking it combines the frames of the last second.";
+        out.sentence = "It is judged as you focus, and kept nowhere. Taking it takes what the last second showed.";
         out.actions = {{"quick.take", "Take this picture"}, {"quick.live", "Stop the live picture"}};
         return out;
     }
@@ -119,9 +119,7 @@ bool QuickDesk::accepts(const QString& file) const { return isPictureFile(file);
 
 void QuickDesk::take(const QString& file)
 {
-    const QFileInfo info(file);
-    await(info.lastModified().toMSecsSinceEpoch() * 1000,
-          [path = file.toStdString(), name = info.fileName().toStdString()](bool several) { return readAndMeasure(path, name, several); });
+    await([path = file.toStdString(), name = QFileInfo(file).fileName().toStdString()](bool several) { return readAndMeasure(path, name, several); });
 }
 
 void QuickDesk::jobComes(OpenJob& job) { learnJobs(job.session->path()); }
@@ -138,13 +136,13 @@ void QuickDesk::learnJobs(const QString& opened)
     });
 }
 
-void QuickDesk::await(std::int64_t at, std::function<Result<TakenPicture>(bool several)> take)
+void QuickDesk::await(std::function<Result<TakenPicture>(bool several)> take)
 {
     frame_.showDesk(id());
     ++busy_;
-    const auto work = [at, take = std::move(take), several = aimAt(view_->className()).several]() -> Result<Seen> {
+    const auto work = [now = timeOfDay(), take = std::move(take), several = aimAt(view_->className()).several]() -> Result<Seen> {
         return take(several).and_then([&](TakenPicture taken) {
-            taken.at = at;
+            if (taken.at == 0) taken.at = now;
             return readImage(taken.evidence.bytes, taken.evidence.name).map([&](QImage image) { return Seen{std::move(taken), std::move(image)}; });
         });
     };
@@ -185,7 +183,7 @@ void QuickDesk::takeLive()
     const auto captured = live().capture();
     if (!captured) return frame_.say(captured.error());
     const QString name = QDateTime::currentDateTimeUtc().toString(QStringLiteral("'scope-'yyyyMMdd-HHmmss'.png'"));
-    await(timeOfDay(), [captured = *captured, name = name.toStdString()](bool) { return combineAndMeasure(captured, name); });
+    await([captured = *captured, name = name.toStdString()](bool) { return combineAndMeasure(captured, name); });
 }
 
 FacePicture* QuickDesk::picture() { return view_ ? &view_->picture() : nullptr; }
@@ -203,7 +201,7 @@ void QuickDesk::paste()
     if (data && data->hasUrls() && data->urls().front().isLocalFile()) return take(data->urls().front().toLocalFile());
     const QImage image = data && data->hasImage() ? qvariant_cast<QImage>(data->imageData()) : QImage();
     if (image.isNull()) return frame_.say(tr("The clipboard holds no picture."), true);
-    await(timeOfDay(), [image](bool several) { return measureBytes(pngOf(image), "pasted.png", several); });
+    await([image](bool several) { return measureBytes(pngOf(image), "pasted.png", several); });
 }
 
 void QuickDesk::copy()

@@ -40,7 +40,7 @@ public:
     void saveTo(const QString& path);
     /// What a scope sees, judged by the chosen class; off again the second time.
     void toggleLive();
-    /// Looks at the sharpest live picture of the last second.
+    /// Looks at what the live picture showed in the last second.
     void takeLive();
     [[nodiscard]] bool isLive() const;
     /// Files the picture under the chosen face.
@@ -53,8 +53,8 @@ private:
         TakenPicture taken;
         QImage image;
     };
-    /// `bytes`: reads or encodes it; for a worker.
-    void await(std::int64_t at, std::function<Result<TakenPicture>(bool several)> take);
+    /// `take`: reads or makes it and measures it, all of a ferrule's fibres or one; for a worker. What does not say when it was taken was taken now.
+    void await(std::function<Result<TakenPicture>(bool several)> take);
     void judge();
     [[nodiscard]] LivePicture& live() const;
     /// Asks for the jobs that were opened last, after this one was put to the front of them.

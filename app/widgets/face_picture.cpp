@@ -37,6 +37,7 @@ void FacePicture::show(const QImage& image, const Look* look, const std::optiona
     look_ = look ? std::optional(*look) : std::nullopt;
     faceClass_ = faceClass;
     words_ = words;
+    setAccessibleDescription(words);
     update();
 }
 

@@ -4,6 +4,7 @@
 #include <cmath>
 
 namespace clendo::face {
+
 void Chance::ready() { std::sort(seen_.begin(), seen_.end()); }
 
 double Chance::share(double likeness, double unseen) const

@@ -82,7 +82,7 @@ public:
     {
         const double a = std::atan2(marks_[mark].along->y, marks_[mark].along->x) + degrees * std::numbers::pi / 180 + std::numbers::pi / 2;
         std::vector<cv::Point> out;
-        for (int d = 2; d <= polishReach; ++d)
+        for (int d = 2; d <= polishReach; d += 2)
             for (const int sign : {-1, 1}) out.emplace_back(cvRound(sign * d * std::cos(a)), cvRound(sign * d * std::sin(a)));
         return out;
     }

@@ -5,6 +5,7 @@
 #include <span>
 #include <vector>
 
+#include "face/even/flatten.h"
 #include "face/median.h"
 
 namespace clendo::face {
@@ -12,6 +13,7 @@ namespace {
 
 constexpr double samples = 10000;  // tell it to one per cent
 constexpr std::size_t leastSamples = 100;
+constexpr double leastNoise = 0.003;   // of an 8-bit picture
 constexpr double deviations = 1.4826;  // standard deviations in a median absolute deviation, of a Gaussian
 
 std::vector<float> strengths(const cv::Mat1f& map, const cv::Mat1b& judged)
@@ -32,6 +34,8 @@ double noiseOf(const cv::Mat1f& map, const cv::Mat1b& judged)
     if (values.size() < leastSamples) return 1;
     return deviations * double(medianOf(std::span(values)));
 }
+
+double noiseOf(const Flattened& glass) { return std::max({glass.lost, noiseOf(glass.contrast, glass.judged), leastNoise}); }
 
 Strengths strengthsOf(const cv::Mat1f& map, const cv::Mat1b& judged)
 {

@@ -7,6 +7,10 @@ namespace clendo::face {
 /// 1 where hardly anything was judged.
 double noiseOf(const cv::Mat1f& map, const cv::Mat1b& judged);
 
+struct Flattened;
+/// Of the glass's contrast, with what JPEG hid of it; never less than an 8-bit picture has.
+double noiseOf(const Flattened& glass);
+
 /// How strong noise is in a map that holds the strongest of several averages, where it is hardly ever 0.
 struct Strengths {
     double typical = 1;  ///< median of the absolute values

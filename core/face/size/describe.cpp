@@ -8,18 +8,20 @@
 #include <opencv2/imgproc.hpp>
 #include <optional>
 
+#include "face/noise/map_noise.h"
 #include "face/size/line_width.h"
+#include "face/size/rings.h"
 #include "face/size/shape.h"
 #include "face/size/small_discs.h"
-#include "face/size/small_rings.h"
 
 namespace clendo::face {
 namespace {
 
-constexpr double cornered = 1;  // sigmas by which the circle around an angular thing is too small, for all of it that is missing
-constexpr double slim = 1.8, slimmer = 0.5, slimUpTo = 12;  // um: length over width, as seen, from which its tips fade; sigmas for each time more
-constexpr double clearly = 0.15;                            // contrast of what noise does not make narrower
-constexpr double smallest = 1;                              // sigmas: smaller things differ in contrast alone
+constexpr double cornered = 1;               // sigmas by which the circle around an angular thing is too small, for all of it that is missing
+constexpr double slim = 1.8, slimmer = 0.5;  // length over width, as seen, from which its tips fade; sigmas for each time more
+constexpr double slimUpTo = 12;              // um: the tips of longer things are as wide as they are
+constexpr double clearly = 0.15;             // contrast of what noise does not make narrower
+constexpr double smallest = 1;               // sigmas: smaller things differ in contrast alone
 
 constexpr double fwhm = 2.355;  // of a Gaussian, in sigmas
 // The cladding's edge is softer than the optics, which a sharp picture shows to be no worse than this; um
@@ -192,8 +194,9 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
     std::vector<Finding> findings;
     const cv::Point2d centre(edge.circle.x, edge.circle.y);
     const double optics = opticsOf(pieces, edge, ppu), pixel = 1 / (ppu * std::sqrt(12.0));
+    const double noise = glass ? noiseOf(*glass) : 0, sharp = ppu * std::hypot(std::min(optics, sharpOptics), pixel);  // pixels
     std::optional<SmallDiscs> discs;
-    if (glass) discs.emplace(*glass, ppu * std::hypot(std::min(optics, sharpOptics), pixel));
+    if (glass) discs.emplace(*glass, sharp, noise);
     for (const auto& piece : pieces) {
         const Shape s = shapeOf(piece, ppu);
         const double sigma = std::hypot(std::hypot(optics, piece.smoothing / ppu), pixel);
@@ -204,7 +207,7 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
         f.appearance = scratch ? Appearance::Scratch : appearanceOf(piece, s);
         f.centre = {Micrometre((double(piece.centre.x) - centre.x) / ppu), Micrometre((double(piece.centre.y) - centre.y) / ppu)};
         f.size = Micrometre(scratch ? (2 * piece.radius + 0.25) / ppu : sizeBeforeBlur(piece, ppu, sigma));
-        const auto ring = glass && !scratch ? ringDiameter(*glass, piece, ppu * std::hypot(std::min(optics, sharpOptics), pixel)) : std::nullopt;
+        const auto ring = glass && !scratch ? ringDiameter(*glass, piece, sharp, noise) : std::nullopt;
         if (ring) {
             if (std::abs(piece.contrast) < clearDroplet) f.appearance = Appearance::Droplet;
             f.size = Micrometre(*ring / ppu);

@@ -7,8 +7,6 @@
 #include <opencv2/imgproc.hpp>
 #include <vector>
 
-#include "face/noise/map_noise.h"
-
 namespace clendo::face {
 namespace {
 
@@ -17,7 +15,6 @@ constexpr double smallest = 0.4, ratio = 1.12;         // of the diameters in th
 constexpr double radialStep = 0.125;                   // sigmas
 constexpr double curved = 7;                           // diameter up to which the edge's curvature changes its blur, sigmas
 constexpr double margin = 1.5;                         // around the outline, sigmas
-constexpr double leastNoise = 0.003;                   // of an 8-bit picture
 constexpr double modelError = 0.04;                    // share of the strongest contrast by which the blur is no Gaussian and dirt is no disc
 constexpr double mostWeight = 0.5, mostRounded = 0.8;  // against the outline, which JPEG draws in patterns of its own
 constexpr double roundingNoise = 2.5;  // of JPEG's step for coarse details: fine ones are rounded by several times as much, all of a block together
@@ -80,8 +77,8 @@ double likely(double contrast, bool dark)
 
 }  // namespace
 
-SmallDiscs::SmallDiscs(const Flattened& glass, double sigma)
-    : glass_(glass), sigma_(sigma), noise_(std::max({glass.lost, noiseOf(glass.contrast, glass.judged), leastNoise, roundingNoise * glass.rounding}))
+SmallDiscs::SmallDiscs(const Flattened& glass, double sigma, double noise)
+    : glass_(glass), sigma_(sigma), noise_(std::max(noise, roundingNoise * glass.rounding))
 {
 }
 

@@ -11,8 +11,8 @@ namespace clendo::face {
 /// likely to be so dark. Lengths in pixels of the picture.
 class SmallDiscs {
 public:
-    /// `sigma`: of the picture's blur and its pixels. `glass` must outlive it.
-    SmallDiscs(const Flattened& glass, double sigma);
+    /// `sigma`: of the picture's blur and its pixels; `noise`: noiseOf(glass). `glass` must outlive it.
+    SmallDiscs(const Flattened& glass, double sigma, double noise);
 
     /// How far the fit is to be believed against the outline: from 0 (what stands clear or is large) to 1.
     [[nodiscard]] double weight(const Piece& piece) const;

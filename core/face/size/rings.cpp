@@ -1,4 +1,4 @@
-#include "face/size/small_rings.h"
+#include "face/size/rings.h"
 
 #include <algorithm>
 #include <cmath>
@@ -6,7 +6,6 @@
 #include <opencv2/imgproc.hpp>
 #include <vector>
 
-#include "face/noise/map_noise.h"
 #include "face/size/falls_to.h"
 #include "face/size/line_width.h"
 
@@ -18,7 +17,6 @@ constexpr double largest = 300;               // pixels
 constexpr double leastRound = 0.62;           // of the circle around it
 constexpr double mostFilled = 0.75;           // of the rim's contrast in the middle
 constexpr double surely = 4;                  // times the noise
-constexpr double leastNoise = 0.003;          // of an 8-bit picture
 constexpr double roughness = 0.35;            // pixels by which noise makes the circle around an outline larger
 constexpr double faint = 0.35, round = 0.78;  // contrast; of the circle around it: a droplet, whose outline the noise makes rough
 constexpr double bin = 0.5;                   // pixels
@@ -90,11 +88,10 @@ AcrossRim acrossRim(const Flattened& glass, const Piece& piece, double reach)
 
 }  // namespace
 
-std::optional<double> ringDiameter(const Flattened& glass, const Piece& piece, double sigma)
+std::optional<double> ringDiameter(const Flattened& glass, const Piece& piece, double sigma, double noise)
 {
     const double diameter = 2 * piece.radius;
-    if (piece.region != Region::Glass || piece.atRim || diameter < narrowest * sigma) return std::nullopt;
-    if (diameter > largest) return std::nullopt;
+    if (piece.region != Region::Glass || piece.atRim || diameter < narrowest * sigma || diameter > largest) return std::nullopt;
     const double area = cv::contourArea(piece.outline);
     if (area < leastRound * std::numbers::pi * piece.radius * piece.radius) return std::nullopt;
     const AcrossRim across = acrossRim(glass, piece, 2 * sigma);
@@ -111,8 +108,7 @@ std::optional<double> ringDiameter(const Flattened& glass, const Piece& piece, d
     const auto dip = static_cast<std::size_t>(lowest - profile.begin());
     int seen = 0;
     for (std::size_t i = deepest; i <= std::min(dip + 1, at); ++i) seen += across.count[i];
-    const double noise = std::max({glass.lost, noiseOf(glass.contrast, glass.judged), leastNoise}) / std::sqrt(std::max(1.0, double(seen)));
-    if (*rim - *lowest < surely * noise) return std::nullopt;
+    if (*rim - *lowest < surely * noise / std::sqrt(std::max(1.0, double(seen)))) return std::nullopt;
     const auto outer = fallsTo(profile, at, 1, *rim / 2), inner = fallsTo(profile, at, -1, (*rim + *lowest) / 2);
     if (!outer || !inner) return std::nullopt;
     // the blur makes a rim wider to both sides
