@@ -84,6 +84,17 @@ private slots:
         QVERIFY(std::abs((all.centre.x - first.centre.x).value()) < 0.15 && std::abs((all.centre.y - first.centre.y).value()) < 0.15);
         QVERIFY(std::abs((all.findings.front().size - first.findings.front().size).value()) < 0.25);
     }
+    void whereFramesEndNothingIsMadeUp()
+    {
+        const auto frames = shaken(sceneOf({}), 3);
+        const auto together = combineFrames(frames, {});
+        std::uint8_t darkest = 255, brightest = 0;
+        for (const auto& f : frames) {
+            darkest = std::min(darkest, *std::min_element(f.pixels.begin(), f.pixels.end()));
+            brightest = std::max(brightest, *std::max_element(f.pixels.begin(), f.pixels.end()));
+        }
+        for (const std::uint8_t v : together->picture.pixels) QVERIFY2(v >= darkest && v <= brightest, qPrintable(QString::number(v)));
+    }
     void whatStaysInTheCameraIsNoDirt()
     {
         const Picture scene = sceneOf({});

@@ -81,15 +81,24 @@ cv::Mat1f laidOver(const Frame& f, const cv::Mat1f& grey, double outside)
 
 constexpr float nothing = -1e6F;
 
+/// Where a map was interpolated with nothing: a cubic's lobes are of both signs, and make it far too dark or far too bright.
+cv::Mat1b touchesNothing(const cv::Mat1f& map)
+{
+    cv::Mat1b touches;
+    cv::inRange(map, cv::Scalar(-100), cv::Scalar(400), touches);
+    cv::bitwise_not(touches, touches);
+    return touches;
+}
+
 /// Frames laid over the first: its levels; far below 0 where a frame shows nothing.
 std::vector<cv::Mat1f> laidOver(const std::vector<Frame>& frames)
 {
     std::vector<cv::Mat1f> out;
     for (const Frame& f : frames) {
         cv::Mat1f one = laidOver(f, f.grey, double(nothing));
-        // what is interpolated with nothing is nothing
+        const cv::Mat1b outside = touchesNothing(one);
         one = one * f.pose.gain + f.pose.offset;
-        one.setTo(nothing, one < -100);
+        one.setTo(nothing, outside);
         out.push_back(one);
     }
     return out;
@@ -147,7 +156,7 @@ cv::Mat1f patternOf(const std::vector<Frame>& frames, const cv::Mat1f& face)
         cv::warpAffine(face, there, f.pose.map(), face.size(), cv::INTER_CUBIC, cv::BORDER_CONSTANT, cv::Scalar(double(nothing)));
         cv::Mat1f one;
         cv::subtract(f.grey, (there - f.pose.offset) / f.pose.gain, one);
-        one.setTo(nothing, there < -100);
+        one.setTo(nothing, touchesNothing(there));
         beyond.push_back(one);
     }
     return overPixels(beyond, [&](std::span<float> values) { return values.size() < enoughForAPattern ? 0.0F : medianOf(values); });
