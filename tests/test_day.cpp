@@ -287,7 +287,7 @@ private slots:
         });
         d.key(Qt::Key_J, Qt::ShiftModifier);
         QTRY_COMPARE_WITH_TIMEOUT(w.session()->state().face(cord).condition, FaceCondition::Work, 20000);
-        QVERIFY(d.said().startsWith("Judged: test cord RC-7, end A"));
+        QTRY_VERIFY(d.said().startsWith("Judged: test cord RC-7, end A"));  // said after what it tells of is shown
         QVERIFY(w.session()->state().face(port).suspicion || w.session()->state().face(port).condition == FaceCondition::Stale);
         // cleaned, it is to be seen again
         d.inDialog([&](QWidget* dialog) {
