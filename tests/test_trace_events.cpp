@@ -159,6 +159,63 @@ private slots:
         if (!ends) QVERIFY(!found.notes.empty());
     }
 
+    void whatIsLostRightBeforeTheEndIsTold_data()
+    {
+        QTest::addColumn<double>("pulseNs");
+        QTest::addColumn<double>("spacing");
+        QTest::addColumn<double>("apart");  // pulses before the end
+        QTest::addColumn<double>("loss");
+        for (const auto& [pulseNs, spacing] : {std::pair(20.0, 0.125), std::pair(100.0, 0.5), std::pair(1000.0, 2.0)})
+            for (const double apart : {0.5, 0.8, 1.2})
+                for (const double loss : {0.4, 1.5})
+                    QTest::addRow("%g ns, %g dB %g pulses before", pulseNs, loss, apart) << pulseNs << spacing << apart << loss;
+    }
+    void whatIsLostRightBeforeTheEndIsTold()
+    {
+        QFETCH(const double, pulseNs);
+        QFETCH(const double, spacing);
+        QFETCH(const double, apart);
+        QFETCH(const double, loss);
+        const double pulse = 0.1021 * pulseNs;
+        int within = 0;
+        QString last;
+        for (unsigned seed = 1; seed <= 6; ++seed) {
+            Shot shot;
+            shot.pulseNs = pulseNs;
+            shot.spacing = spacing;
+            shot.seed = seed;
+            shot.joints = {{shot.length - apart * pulse, loss, 0, {}}};
+            const auto found = analyse(shot.trace(), {});
+            const auto events = joints(found);
+            last = told(found);
+            QVERIFY2(events.size() == 1 && events[0].kind == EventKind::Loss, qPrintable(last));
+            QVERIFY2(qAbs(events[0].at.value() - shot.joints[0].at) < 0.3 * pulse, qPrintable(last));
+            const double off = events[0].loss->value() - loss, whole = found.span->loss->value() - loss - shot.slope * shot.length / 1000;
+            within += std::abs(off) < 2 * events[0].lossUncertainty->value() && std::abs(whole) < 2 * events[0].lossUncertainty->value() + 0.02;
+            QVERIFY2(std::abs(off) < 0.4 * loss, qPrintable(last));
+        }
+        QVERIFY2(within >= 5, qPrintable(QString("%1 of 6 within twice what is stated: %2").arg(within).arg(last)));
+    }
+    void anEndAloneHasNoLossBeforeIt()
+    {
+        for (const double reflectance : {-14.6, -35.0, -55.0})
+            for (const double pulseNs : {10.0, 50.0, 300.0, 3000.0})
+                for (unsigned seed = 1; seed <= 4; ++seed) {
+                    Shot shot;
+                    shot.pulseNs = pulseNs;
+                    shot.spacing = pulseNs / 200;
+                    shot.noise = pulseNs < 100 ? 2e-4 : 1e-5;
+                    shot.speckle = 0.002 * seed;
+                    shot.length = 5000 + 37.3 * seed;
+                    shot.range = 6500;
+                    shot.endReflectance = reflectance;
+                    shot.seed = seed;
+                    const auto found = analyse(shot.trace(), {});
+                    for (const auto& e : joints(found))
+                        QVERIFY2(e.at < Metre(shot.length - 2.2 * 0.1021 * pulseNs),
+                                 qPrintable(QString("%1 dB, %2 ns: %3").arg(reflectance).arg(pulseNs).arg(told(found))));
+                }
+    }
     void launchCordsAreProvenFirst_data()
     {
         QTest::addColumn<double>("end");

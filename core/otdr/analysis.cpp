@@ -6,6 +6,7 @@
 #include <array>
 #include <cmath>
 
+#include "otdr/cut_step.h"
 #include "otdr/ghosts.h"
 #include "otdr/link_span.h"
 #include "otdr/overlaps.h"
@@ -100,10 +101,26 @@ private:
         for (std::size_t k = 0; k <= places_.places.size(); ++k) {
             const Bounds b = boundsOf(k);
             const std::size_t least = std::max<std::size_t>(8, s_.pulseSamples() / 2);
-            stretches_.push_back(b.to >= b.from + least
-                                     ? findSteps(s_, b.from, b.to, peaks_.over(k == 0 ? s_.indexOf(0) : places_.places[k - 1].start, b.from), slope_)
-                                     : std::nullopt);
+            const auto peak = peaks_.over(k == 0 ? s_.indexOf(0) : places_.places[k - 1].start, b.from);
+            stretches_.push_back(b.to >= b.from + least ? findSteps(s_, b.from, b.to, peak, slope_) : std::nullopt);
+            if (k == places_.places.size() && places_.endPeak && stretches_[k]) endBeforeRamp(*stretches_[k], peak);
         }
+    }
+
+    /// Before the end's own reflection light may be lost on a ramp that it cuts short.
+    void endBeforeRamp(Stretch& last, const std::optional<Peak>& peak) const
+    {
+        const std::size_t to = last.to();
+        const auto roughly = cutStep(s_, last, to);
+        if (!roughly) return;
+        std::vector<double> steps;
+        for (const Step& step : last.steps()) steps.push_back(step.at);
+        auto before = Stretch::fit(s_, last.from(), s_.indexOf(roughly->at), peak, steps, slope_);  // the ramp is no fibre
+        if (!before) return;
+        const auto step = cutStep(s_, *before, to);
+        if (!step) return;
+        before->endWith(*step, to);
+        last = std::move(*before);
     }
 
     /// A pulse that is not even, and the receiver, put the middle of a ramp elsewhere than half a pulse behind its begin: reflections of this trace
@@ -291,7 +308,7 @@ private:
             e.saturated = peaks_.saturated(*places_.end, peaks_.topEnd(*places_.end));
             if (stretches_[k])
                 e.reflectance =
-                    reflectance(Decibel(peaks_.height(*places_.end, s_.size(), stretches_[k]->level(z))), trace_.pulse, trace_.backscatter);
+                    reflectance(Decibel(peaks_.height(*places_.end, s_.size(), stretches_[k]->levelBehind(z))), trace_.pulse, trace_.backscatter);
         }
         out_.events.push_back(e);
     }

@@ -38,7 +38,7 @@ public:
             if (!near) out_.notes.emplace_back("The tail cord's near connector cannot be seen: its stated length was used.");
         } else {
             out_.notes.push_back(fmt::format("Shot without a tail cord: the last connection, and any joint in the last {:.0f} m, cannot be measured.",
-                                             std::ceil(s_.rampMetres())));
+                                             std::ceil(std::min(s_.rampMetres(), behindLastJoint(end)))));
         }
         if (span.to <= span.from || !ended) return;
         measureSpan(span, tail > 0);
@@ -46,6 +46,14 @@ public:
     }
 
 private:
+    /// What lies between the last joint that was found and a place.
+    [[nodiscard]] double behindLastJoint(double z) const
+    {
+        double last = 0;
+        for (const auto& e : out_.events)
+            if (isJoint(e) && e.at.value() < z) last = std::max(last, e.at.value());
+        return z - last;
+    }
     [[nodiscard]] const Event* connectorNear(double z, double cord) const
     {
         const Event* best = nullptr;
@@ -85,7 +93,7 @@ private:
         const Stretch* first = stretchBefore(from);
         const Stretch* last = withTail ? stretchBehind(to) : stretchBefore(to);
         if (!first || !last) return;
-        const double in = first->level(from), out = withTail ? last->levelBehind(to + parts_.late) : last->level(to);
+        const double in = first->level(from), out = last->levelBehind(withTail ? to + parts_.late : to);
         span.loss = Decibel(in - out);
         double length = 0, sum = 0;
         for (const auto& stretch : parts_.stretches) {

@@ -202,12 +202,17 @@ private:
     [[nodiscard]] bool neverComesBack(std::size_t rise, std::size_t stop, double before) const
     {
         const std::size_t behind = rise + pulse_ + 3;
-        if (stop <= behind + 2 * pulse_ + 8) return stop < s_.size() && s_.mean(stop, stop + 4 * pulse_ + 24) < 1.3 * s_.noise();
+        constexpr double nothingUsable = 8;  // dB: none comes behind such a loss
+        if (stop <= behind + 2 * pulse_ + 8) {
+            const double dark = s_.mean(stop, stop + 4 * pulse_ + 24);
+            return stop < s_.size() &&
+                   (dark < 1.3 * s_.noise() || decibels(std::max(dark, 1e-16)) < decibels(std::max(before, 1e-16)) - nothingUsable);
+        }
         const std::size_t quarter = behind + 3 * (stop - behind) / 4;
         const double last = std::max(s_.mean(quarter, stop), 1e-16);
         const double fibreFalls = 1.5 * typical_ * (s_.z(quarter) - s_.z(rise));
         if (decibels(last) > decibels(std::max(before, 1e-16)) + fibreFalls - 3.5) return false;
-        if (decibels(last) < decibels(before) + fibreFalls - 8) return true;  // nothing usable comes behind such a loss
+        if (decibels(last) < decibels(before) + fibreFalls - nothingUsable) return true;
         const auto line = s_.fit(quarter, stop, s_.z(quarter));
         return last < 2.2 * s_.noise() || !line || line->slope < 8 * typical_;
     }

@@ -91,6 +91,23 @@ double Stretch::slopeError(double z) const
     return std::sqrt(std::max(0.0, covariance_(at, at)));
 }
 
+void Stretch::endWith(const Step& step, std::size_t to)
+{
+    const double before = level(step.at), error = std::hypot(levelError(step.at), step.error), steep = slope(step.at),
+                 steepError = slopeError(step.at);
+    const Eigen::Index n = values_.size();
+    values_.conservativeResize(n + 2);
+    values_.tail(2) << before - step.loss, steep;
+    Eigen::MatrixXd wider = Eigen::MatrixXd::Zero(n + 2, n + 2);
+    wider.topLeftCorner(n, n) = covariance_;
+    wider(n, n) = error * error;
+    wider(n + 1, n + 1) = steepError * steepError;
+    covariance_ = std::move(wider);
+    steps_.push_back(step);
+    starts_.push_back(step.at);
+    to_ = to;
+}
+
 std::optional<Stretch> Stretch::fit(const Signal& s, std::size_t from, std::size_t to, const std::optional<Peak>& peak,
                                     const std::vector<double>& steps, const SlopePrior& prior)
 {

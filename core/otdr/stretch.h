@@ -44,6 +44,8 @@ public:
     /// There was a reflection before it.
     [[nodiscard]] bool tailed() const { return tailed_; }
     [[nodiscard]] const std::vector<Step>& steps() const { return steps_; }
+    /// Ends it with a step of which only the begin of its ramp was seen, up to point `to`: the line behind has the slope of the one before.
+    void endWith(const Step& step, std::size_t to);
     void setBump(std::size_t step, double height) { steps_[step].bump = height; }
     /// By how much more the blocks scatter than the noise says; at least 1.
     [[nodiscard]] double scatter() const { return scatter_; }
