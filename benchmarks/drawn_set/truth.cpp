@@ -41,7 +41,14 @@ bool nearLimit(const std::vector<Seen>& things, const FaceClass& faceClass, cons
     return fit != 0 && fit != all;
 }
 
-json truthOf(const Seen& s)
+/// Whether it reaches into the ring about the cladding's edge that is not judged, or goes across it: how large it is cannot be said there.
+bool touchesEdge(const Finding& f, Micrometre radius)
+{
+    const Micrometre within(1), outside(3.5);
+    return f.appearance == Appearance::Chip || (f.farthest > radius - within && f.nearest < radius + outside);
+}
+
+json truthOf(const Seen& s, Micrometre radius)
 {
     const Finding& f = s.thing.truth;
     const auto two = [](double v) { return std::round(v * 100) / 100; };
@@ -58,7 +65,7 @@ json truthOf(const Seen& s)
              {"grey_step", s.step},
              {"snr", s.snr},
              {"visibility", two(s.visibility)},
-             {"touches_cladding_edge", f.appearance == Appearance::Chip},
+             {"touches_cladding_edge", touchesEdge(f, radius)},
              {"cut_by_frame", false},
              {"members", 1},
              {"edge_tol", s.thing.soft},
@@ -90,7 +97,7 @@ json faceTruth(int fibre, std::vector<Seen>& things, const Shot& shot, cv::Point
                              {"counted", o.counted},
                              {"met", o.met}});
     for (const Seen& s : things) {
-        objects.push_back(truthOf(s));
+        objects.push_back(truthOf(s, Micrometre(shot.face.claddingRadius)));
         objects.back()["id"] = objects.size();
     }
     return {{"fiber", fibre},
