@@ -124,6 +124,15 @@ private slots:
         const auto found = analyse(*back, cords);
         QVERIFY(found.span && qAbs(found.span->length().value() - 2000) < 3);
     }
+    void aSinglePointNeedsNoSpacing()
+    {
+        Trace t = shot();
+        t.level.resize(1);
+        t.distance.resize(1);
+        t.dark.resize(1);
+        const auto back = readSor(writeSor(t), "x");
+        QVERIFY(back && back->level.size() == 1 && analyse(*back, cords).events.empty());
+    }
     void aPulseThatWasNotUsedIsNone()
     {
         std::string bytes = writeSor(shot());

@@ -232,7 +232,7 @@ private:
                                      name_, index),
                          {}};
         for (const auto& p : pulses_)
-            if (p.spacing == 0)
+            if (p.spacing == 0 && p.points > 1)
                 return Error{Error::Code::TraceImpossible,
                              fmt::format("“{}” states a spacing of 0 between its points: distances cannot be known.", name_),
                              {}};

@@ -6,6 +6,7 @@
 #include <cstdio>
 #include <cstdlib>
 #include <nlohmann/json.hpp>
+#include <source_location>
 #include <vector>
 
 #include "broken.h"
@@ -64,9 +65,11 @@ otdr::Trace brokenTrace(otdr::Trace t, Random& random)
     return t;
 }
 
-void demand(bool holds)
+void demand(bool holds, std::source_location where = std::source_location::current())
 {
-    if (!holds) std::abort();
+    if (holds) return;
+    std::fprintf(stderr, "does not hold: line %u\n", static_cast<unsigned>(where.line()));
+    std::abort();
 }
 
 /// Marks anywhere, and the trace as a row among others.
