@@ -92,6 +92,19 @@ private slots:
         joinPieces(pieces, {ppu, 1, 0});
         QCOMPARE(pieces.size(), std::size_t(things));
     }
+    void aFilmIsOneThroughItsPatchesInWhateverOrder()
+    {
+        // in a row: each touches its neighbours alone
+        std::vector<double> places{0, 10, 20, 30, 40};
+        do {
+            std::vector<Piece> pieces;
+            for (const double x : places) pieces.push_back(disc(x, 0, 8, -0.12));
+            pieces.push_back(disc(0, 30, 8, -0.12));
+            joinPieces(pieces, {ppu, 1, 0});
+            QCOMPARE(pieces.size(), std::size_t(2));
+            QVERIFY(std::abs(pieces[0].radius - 24 * ppu) < 0.5 * ppu);
+        } while (std::next_permutation(places.begin(), places.end()));
+    }
     void theRingOfLightAroundAThingIsNone_data()
     {
         QTest::addColumn<double>("contrast");

@@ -1,5 +1,6 @@
 // picture_fuzz SECONDS [SEED] PICTURE...: breaks the pictures in many ways and judges what is left of them. Meant for the asan preset: any finding of
 // the sanitizers, any exception and any measurement that is no number ends it. Says at the end how many pictures were tried.
+#include <algorithm>
 #include <chrono>
 #include <cmath>
 #include <cstdio>
@@ -46,8 +47,10 @@ face::Picture brokenPicture(const face::Picture& whole, Random& random)
     return p;
 }
 
-void judged(const face::Picture& picture, Random& random, const Criteria& criteria)
+/// Seconds that it took.
+double judged(const face::Picture& picture, Random& random, const Criteria& criteria)
 {
+    const auto begin = std::chrono::steady_clock::now();
     face::MeasureOptions options;
     if (below(random, 3) == 0) options.fibres.reset();
     if (below(random, 4) == 0) options.scale = Scale(0.05 + double(below(random, 200)) / 100);
@@ -59,6 +62,7 @@ void judged(const face::Picture& picture, Random& random, const Criteria& criter
                 std::abort();
         face::unroll(picture, face, {});
     }
+    return std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
 }
 
 }  // namespace
@@ -77,17 +81,18 @@ int main(int argc, char** argv)
     const Criteria criteria = loadCriteria("2015", dataFolder()).value();
     const auto end = std::chrono::steady_clock::now() + time;
     std::size_t tried = 0, decoded = 0;
+    double slowest = 0;
     for (; std::chrono::steady_clock::now() < end; ++tried) {
         const std::size_t which = below(random, files.size());
         if (below(random, 2) == 0) {
             const auto picture = decodePicture(brokenFile(files[which], random), "fuzz");
             if (!picture) continue;
             ++decoded;
-            judged(*picture, random, criteria);
+            slowest = std::max(slowest, judged(*picture, random, criteria));
         } else {
-            judged(brokenPicture(pictures[which], random), random, criteria);
+            slowest = std::max(slowest, judged(brokenPicture(pictures[which], random), random, criteria));
         }
     }
-    std::printf("%zu pictures tried, %zu broken files still decoded, nothing found\n", tried, decoded);
+    std::printf("%zu pictures tried, %zu broken files still decoded, nothing found; the slowest took %.1f s\n", tried, decoded, slowest);
     return 0;
 }

@@ -5,6 +5,7 @@
 #include <iterator>
 #include <numbers>
 #include <opencv2/imgproc.hpp>
+#include <utility>
 
 #include "face/find/axis.h"
 #include "face/noise/jpeg_blocks.h"
@@ -122,15 +123,28 @@ void joinPieces(std::vector<Piece>& pieces, const Joining& joining)
         return std::none_of(pieces.begin(), pieces.end(), [&](const Piece& thing) { return isHaloOf(halo, thing, joining); });
     });
     pieces = std::move(things);
-    for (bool again = true; again;) {
-        again = false;
-        for (std::size_t i = 0; i < pieces.size() && !again; ++i)
-            for (std::size_t k = i + 1; k < pieces.size() && !again; ++k) {
-                if (!belongTogether(pieces[i], pieces[k], joining)) continue;
-                merge(pieces[i], pieces[k], joining.pixelsPerMicrometre);
-                pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(k));
-                again = true;
+    const auto joins = [&](std::size_t a, std::size_t b) { return belongTogether(pieces[a], pieces[b], joining); };
+    const auto take = [&](std::size_t into, std::size_t from) {
+        merge(pieces[into], pieces[from], joining.pixelsPerMicrometre);
+        pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(from));
+    };
+    // what has grown is compared with all others again, those before it first; no other pair is: a broken picture has thousands
+    for (std::size_t i = 0; i < pieces.size();) {
+        std::size_t other = i + 1;
+        while (other < pieces.size() && !joins(i, other)) ++other;
+        if (other == pieces.size()) {
+            ++i;
+            continue;
+        }
+        take(i, other);
+        for (std::size_t before = 0; before < i;) {
+            if (!joins(before, i)) {
+                ++before;
+                continue;
             }
+            take(before, i);
+            i = std::exchange(before, 0);
+        }
     }
 }
 
