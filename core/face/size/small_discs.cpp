@@ -22,6 +22,17 @@ constexpr double faintUpTo = 0.2, clearFrom = 0.4;   // contrast
 constexpr double largest = 7, largestAveraged = 14;  // sigmas
 constexpr double leastRound = 0.6;                   // of the circle around it: a slender thing is no disc
 
+/// How much longer than wide a thing may be, as so many discs in a line: dirt is round more often than not.
+struct Slenderness {
+    double times;
+    int discs;
+    double likely;
+};
+constexpr std::array<Slenderness, 4> slenderness{{{1, 1, 0.5}, {1.4, 2, 0.2}, {1.8, 2, 0.18}, {2.4, 3, 0.12}}};
+constexpr int directions = 8;                                          // of slender things
+constexpr double mayBeSlender = 0.9, surelyMay = 0.7, leastMay = 0.1;  // of the circle around its outline; of the likelihoods above
+constexpr double shortestSlender = 1.5;                                // sigmas: of what is smaller no picture shows a direction
+
 using Profile = std::array<float, radii>;  // of a blurred disc of contrast 1, by distance
 
 double diameterOf(std::size_t k) { return smallest * std::pow(ratio, double(k)); }
@@ -59,6 +70,31 @@ double at(const Profile& profile, double distance)
     return (1 - part) * double(profile[i]) + part * double(profile[i + 1]);
 }
 
+struct Sample {
+    double x, y, value;  // sigmas from the middle; contrast, positive
+};
+
+/// A slender disc as discs in a line, fitted to samples: log likelihood and contrast.
+struct Fit {
+    double fit = 0, contrast = 0;
+};
+Fit fitted(const std::vector<Sample>& samples, const Profile& profile, double width, const Slenderness& slender, double angle, double variance)
+{
+    const int discs = slender.discs;
+    const double more = (slender.times - 1) * width, step = discs > 1 ? more / (discs - 1) : 0, first = -more / 2, cosine = std::cos(angle),
+                 sine = std::sin(angle);
+    double model2 = 1e-12, both = 0, value2 = 0;
+    for (const Sample& s : samples) {
+        const double u = s.x * cosine + s.y * sine, v = s.y * cosine - s.x * sine;
+        double model = 0;
+        for (int k = 0; k < discs; ++k) model += at(profile, std::hypot(u - first - k * step, v));
+        model2 += model * model;
+        both += model * s.value;
+        value2 += s.value * s.value;
+    }
+    return {-(value2 - both * both / model2) / (2 * variance), both / model2 * discs / slender.times};  // of an ellipse of its length and width
+}
+
 /// Of its area: noise that hangs on to one side moves it less than the circle around the outline.
 cv::Point2f middleOf(const Piece& piece)
 {
@@ -93,9 +129,6 @@ double SmallDiscs::weight(const Piece& piece) const
 double SmallDiscs::diameter(const Piece& piece) const
 {
     static const std::array<Profile, diameters> profiles = blurredDiscs();
-    struct Sample {
-        double distance, value;  // sigmas; contrast, positive
-    };
     std::vector<Sample> samples;
     const cv::Mat1f& map = glass_.contrast;
     const cv::Point2d centre = cv::Point2d(middleOf(piece)) - glass_.origin;
@@ -103,34 +136,36 @@ double SmallDiscs::diameter(const Piece& piece) const
     const int side = static_cast<int>(2 * reach) + 2;
     const cv::Rect box =
         cv::Rect(static_cast<int>(centre.x - reach), static_cast<int>(centre.y - reach), side, side) & cv::Rect(0, 0, map.cols, map.rows);
-    double strongest = 0, value2 = 0;
+    double strongest = 0;
     for (int y = box.y; y < box.br().y; ++y)
         for (int x = box.x; x < box.br().x; ++x) {
-            const double distance = std::hypot(x - centre.x, y - centre.y);
-            if (distance > reach) continue;
-            samples.push_back({distance / sigma_, piece.contrast < 0 ? -double(map(y, x)) : double(map(y, x))});
-            const double value = samples.back().value;
-            strongest = std::max(strongest, value);
-            value2 += value * value;
+            if (std::hypot(x - centre.x, y - centre.y) > reach) continue;
+            samples.push_back({(x - centre.x) / sigma_, (y - centre.y) / sigma_, piece.contrast < 0 ? -double(map(y, x)) : double(map(y, x))});
+            strongest = std::max(strongest, samples.back().value);
         }
     const double variance = noise_ * noise_ + modelError * modelError * strongest * strongest;
-    std::array<double, diameters> fits{}, contrasts{};
-    for (std::size_t k = 0; k < diameters; ++k) {
-        double model2 = 1e-12, both = 0;
-        for (const Sample& s : samples) {
-            const double model = at(profiles[k], s.distance);
-            model2 += model * model;
-            both += model * s.value;
+    struct Candidate {
+        Fit fit;
+        double length, weight;
+    };
+    std::vector<Candidate> all;
+    const double round = piece.area / (std::numbers::pi * piece.radius * piece.radius);
+    const double may = std::clamp((mayBeSlender - round) / (mayBeSlender - surelyMay), leastMay, 1.0);
+    for (const Slenderness& slender : slenderness)
+        for (std::size_t k = 0; k<diameters; k += slender.times> 1 ? 2 : 1) {
+            const double width = diameterOf(k), length = slender.times * width;
+            if (slender.times > 1 && (length < std::max(shortestSlender, piece.radius / sigma_) || length > 2 * reach / sigma_)) continue;
+            const int turns = slender.times > 1 ? directions : 1;
+            for (int turn = 0; turn < turns; ++turn)
+                all.push_back({fitted(samples, profiles[k], width, slender, std::numbers::pi * turn / turns, variance), length,
+                               slender.times > 1 ? may * slender.likely / turns : slender.likely});
         }
-        contrasts[k] = both / model2;
-        fits[k] = -(value2 - both * both / model2) / (2 * variance);
-    }
-    const double best = *std::max_element(fits.begin(), fits.end());
+    const double best = std::max_element(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.fit.fit < b.fit.fit; })->fit.fit;
     double sum = 0, weighted = 0;
-    for (std::size_t k = 0; k < diameters; ++k) {
-        const double w = likely(contrasts[k], piece.contrast < 0) * std::exp(fits[k] - best);
+    for (const Candidate& c : all) {
+        const double w = c.weight * likely(c.fit.contrast, piece.contrast < 0) * std::exp(c.fit.fit - best);
         sum += w;
-        weighted += w * diameterOf(k) * sigma_;
+        weighted += w * c.length * sigma_;
     }
     return sum > 0 ? weighted / sum : 2 * piece.radius;
 }
