@@ -26,6 +26,7 @@ constexpr double smallest = 1;               // sigmas: smaller things differ in
 constexpr double fwhm = 2.355;  // of a Gaussian, in sigmas
 // The cladding's edge is softer than the optics, which a sharp picture shows to be no worse than this; um
 constexpr double edgeOverOptics = 0.75, sharpOptics = 0.48;
+constexpr double leastOptics = 0.4;    // of the edge's blur: what pixels make of it is not known so well that all could be theirs
 constexpr double clearDroplet = 0.35;  // contrast of a small one; pits with a dark rim are darker
 constexpr double sampled = 0.4;        // pixels by which reading between pixels blurs
 constexpr double narrowest = 0.5;      // um: below it no width can be told
@@ -142,13 +143,16 @@ std::vector<FacePoint> outlineOf(const Piece& piece, cv::Point2d centre, double 
     return out;
 }
 
-/// Blur of the optics, um. The edge bounds it, and so does the narrowest thing seen: nothing can be narrower than the blur.
+/// Blur of the optics, um. The edge bounds it, freed from what its pixels and reading between them add, and so does the narrowest thing seen: nothing
+/// can be narrower than the blur.
 double opticsOf(const std::vector<Piece>& pieces, const CladdingEdge& edge, double ppu)
 {
-    double narrow = edge.blur / ppu;
+    const double seen = edge.blur / ppu, read = std::hypot(sampled, 1 / std::sqrt(12.0)) / ppu;
+    const double edgeOptics = std::sqrt(std::max(leastOptics * leastOptics * seen * seen, seen * seen - read * read));
+    double narrow = seen;
     for (const auto& p : pieces)
         if (p.region == Region::Glass) narrow = std::min(narrow, shapeOf(p, ppu).meanWidth / fwhm);
-    return std::min(edgeOverOptics * edge.blur / ppu, std::max(sharpOptics, 0.9 * narrow));
+    return std::min(edgeOverOptics * edgeOptics, std::max(sharpOptics, 0.9 * narrow));
 }
 
 }  // namespace
