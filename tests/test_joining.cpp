@@ -20,6 +20,25 @@ private slots:
         QCOMPARE(pieces.size(), std::size_t(2));
         QVERIFY(pieces[0].hollow);
     }
+    void whatADropletGathersInItsMiddleIsItsOwn_data()
+    {
+        QTest::addColumn<double>("aside");  // um from the droplet's middle
+        QTest::addColumn<int>("things");
+        QTest::newRow("in its middle") << 0.5 << 1;
+        QTest::newRow("beside it: dirt on the droplet") << 3.0 << 2;
+        QTest::newRow("outside") << 20.0 << 2;
+    }
+    void whatADropletGathersInItsMiddleIsItsOwn()
+    {
+        QFETCH(double, aside);
+        QFETCH(int, things);
+        Piece rim = disc(10, 10, 16, -0.2);
+        rim.hollow = true;
+        std::vector<Piece> pieces{disc(10 + aside, 10, 3, 0.5), rim};
+        joinPieces(pieces, {ppu, 1, 0});
+        QCOMPARE(pieces.size(), std::size_t(things));
+        if (things == 1) QVERIFY(pieces[0].contrast == rim.contrast && std::abs(pieces[0].radius - rim.radius) < 0.01);
+    }
     /// A wide groove in light from the side: one flank dark, one bright.
     void theFlanksOfAGrooveAreOneScratch_data()
     {

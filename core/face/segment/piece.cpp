@@ -18,7 +18,8 @@ constexpr double fringeShare = 0.15, fringeContrast = 0.08;  // hardly visible, 
 constexpr double roundedShare = 0.25, roundedSteps = 2;      // what JPEG leaves around a strong thing
 constexpr double lineUm = 12, lineSlender = 4;
 constexpr double sideUm = 2, sideShare = 0.5;
-constexpr double acrossUm = 5;  // across the adhesive
+constexpr double middleShare = 0.35;  // of a droplet's radius
+constexpr double acrossUm = 5;        // across the adhesive
 constexpr double filmContrast = 0.2, filmGapUm = 3, filmPatchUm = 6;
 
 /// Least distance of the outlines, or `enough` where they are farther apart: every second point, a quarter pixel each, is plenty.
@@ -35,6 +36,17 @@ double gapBetween(const Piece& a, const Piece& b, double enough)
 
 /// A droplet's rim fills a good part of its circle; a bent thing that closes on itself does not.
 bool isRing(const Piece& p) { return p.area > 0.2 * std::numbers::pi * p.radius * p.radius; }
+
+bool isWithin(const Piece& inner, const Piece& outer)
+{
+    return outer.hollow && isRing(outer) && cv::norm(inner.centre - outer.centre) + inner.radius < outer.radius * 1.05;
+}
+
+/// A droplet gathers light in its middle, or keeps it off, where its rim does the other.
+bool isMiddleOf(const Piece& inner, const Piece& outer)
+{
+    return inner.contrast * outer.contrast < 0 && isWithin(inner, outer) && cv::norm(inner.centre - outer.centre) < middleShare * outer.radius;
+}
 
 const Piece& strongerOf(const Piece& a, const Piece& b) { return std::abs(a.contrast) >= std::abs(b.contrast) ? a : b; }
 
@@ -64,8 +76,9 @@ bool belongTogether(const Piece& a, const Piece& b, const Joining& j)
     // a film is seen in patches: faint, close together; in the glass, where small dust is seen too, only wide ones
     const bool film = strong < filmContrast && (a.region == Region::Ferrule || (a.contrast * b.contrast > 0 && smallest > filmPatchUm / 2 * ppu));
     if (film) return gapBetween(a, b, filmGapUm * ppu) < filmGapUm * ppu;
-    const Piece& outer = a.radius >= b.radius ? a : b;
-    if (a.contrast * b.contrast > 0) return outer.hollow && isRing(outer) && apart + smallest < largest * 1.05;
+    const Piece &outer = a.radius >= b.radius ? a : b, &inner = a.radius >= b.radius ? b : a;
+    if (a.contrast * b.contrast > 0) return isWithin(inner, outer);
+    if (isMiddleOf(inner, outer)) return true;
     const double near = 1.2 * ppu + j.blur;
     if (gapBetween(a, b, near) >= near) return false;
     const Piece& stronger = strongerOf(a, b);
@@ -91,6 +104,11 @@ bool isHaloOf(const Piece& halo, const Piece& thing, const Joining& j)
 /// Makes `b` a part of `a`.
 void merge(Piece& a, const Piece& b, double ppu)
 {
+    const Piece &outer = a.radius >= b.radius ? a : b, &inner = a.radius >= b.radius ? b : a;
+    if (a.region == b.region && isMiddleOf(inner, outer)) {
+        a = Piece(outer);
+        return;
+    }
     const bool opposite = a.contrast * b.contrast < 0, line = opposite && lineAxis(strongerOf(a, b), ppu);
     if (line && a.region == b.region &&
         std::min(std::abs(a.contrast), std::abs(b.contrast)) < sideShare * std::max(std::abs(a.contrast), std::abs(b.contrast))) {
