@@ -8,7 +8,7 @@ namespace {
 
 constexpr double leastShare = 0.25;      // of the ramp that must be seen
 constexpr std::size_t leastSamples = 6;  // on the ramp
-constexpr double seenChi = 50;           // of chi square, over no step: 7 sigma; it is tried at every stretch's end
+constexpr double seenChi = 50;           // of chi square, over no step: 7 sigma: it is tried on every trace
 constexpr double clearly = 5;            // sigmas of the loss
 constexpr double unevenPulse = 0.1;      // of the loss: pulses are not even, so ramps are not straight
 constexpr double perDecibel = 0.4605;    // ln 10 / 5: of the power, for small ones

@@ -38,7 +38,7 @@ public:
             if (!near) out_.notes.emplace_back("The tail cord's near connector cannot be seen: its stated length was used.");
         } else {
             out_.notes.push_back(fmt::format("Shot without a tail cord: the last connection, and any joint in the last {:.0f} m, cannot be measured.",
-                                             std::ceil(std::min(s_.rampMetres(), behindLastJoint(end)))));
+                                             std::min(std::ceil(s_.rampMetres()), std::max(1.0, std::floor(behindLastJoint(end))))));
         }
         if (span.to <= span.from || !ended) return;
         measureSpan(span, tail > 0);

@@ -22,13 +22,14 @@ constexpr double faintUpTo = 0.2, clearFrom = 0.4;   // contrast
 constexpr double largest = 9, largestAveraged = 14;  // sigmas
 constexpr double leastRound = 0.6;                   // of the circle around it: a slender thing is no disc
 
-/// How much longer than wide a thing may be, as so many discs in a line: dirt is round more often than not.
+/// How much longer than wide a thing may be, as so many discs in a line: dirt is round more often than not. `every`: of the diameters is tried.
 struct Slenderness {
     double times;
     int discs;
     double likely;
+    std::size_t every;
 };
-constexpr std::array<Slenderness, 4> slenderness{{{1, 1, 0.5}, {1.4, 2, 0.2}, {1.8, 2, 0.18}, {2.4, 3, 0.12}}};
+constexpr std::array<Slenderness, 4> slenderness{{{1, 1, 0.5, 1}, {1.4, 2, 0.2, 2}, {1.8, 2, 0.18, 2}, {2.4, 3, 0.12, 2}}};
 constexpr int directions = 8;                                          // of slender things
 constexpr double mayBeSlender = 0.9, surelyMay = 0.7, leastMay = 0.1;  // of the circle around its outline; of the likelihoods above
 constexpr double shortestSlender = 1.5;                                // sigmas: of what is smaller no picture shows a direction
@@ -74,10 +75,11 @@ struct Sample {
     double x, y, value;  // sigmas from the middle; contrast, positive
 };
 
-/// A slender disc as discs in a line, fitted to samples: log likelihood and contrast.
 struct Fit {
-    double fit = 0, contrast = 0;
+    double fit = 0, contrast = 0;  ///< log likelihood; before the blur
 };
+
+/// A slender thing as discs in a line, fitted to samples.
 Fit fitted(const std::vector<Sample>& samples, const Profile& profile, double width, const Slenderness& slender, double angle, double variance)
 {
     const int discs = slender.discs;
@@ -152,7 +154,7 @@ double SmallDiscs::diameter(const Piece& piece) const
     const double round = piece.area / (std::numbers::pi * piece.radius * piece.radius);
     const double may = std::clamp((mayBeSlender - round) / (mayBeSlender - surelyMay), leastMay, 1.0);
     for (const Slenderness& slender : slenderness)
-        for (std::size_t k = 0; k<diameters; k += slender.times> 1 ? 2 : 1) {
+        for (std::size_t k = 0; k < diameters; k += slender.every) {
             const double width = diameterOf(k), length = slender.times * width;
             if (slender.times > 1 && (length < std::max(shortestSlender, piece.radius / sigma_) || length > 2 * reach / sigma_)) continue;
             const int turns = slender.times > 1 ? directions : 1;
