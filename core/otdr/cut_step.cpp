@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <vector>
 
 namespace clendo::otdr {
 namespace {
@@ -18,17 +19,30 @@ struct Ramp {
     double gain = 0;                     ///< of chi square
 };
 
+/// A point against the fibre's line: what is gone of its power, and how much that counts.
+struct Point {
+    double z, gone, weight;
+};
+
+std::vector<Point> againstLine(const Signal& s, const Stretch& stretch, std::size_t from, std::size_t to)
+{
+    std::vector<Point> out;
+    for (std::size_t i = from; i < to; ++i) {
+        const double z = s.z(i), line = std::pow(10, (stretch.level(z) + stretch.tail(z)) / 5);
+        const double sigma = perDecibel * stretch.scatter() * s.sigmaAt(line);
+        out.push_back({z, 1 - s.power(i) / line, 1 / (sigma * sigma * std::max(1.0, s.correlation()))});
+    }
+    return out;
+}
+
 /// By least squares: what is gone from the power of the line before, as the pulse passes a place.
-std::optional<Ramp> rampAt(const Signal& s, const Stretch& stretch, std::size_t from, std::size_t to, double at)
+std::optional<Ramp> rampAt(const std::vector<Point>& points, double at, double pulse)
 {
     double weight = 0, sum = 0;
-    for (std::size_t i = from; i < to; ++i) {
-        const double share = std::clamp((s.z(i) - at) / s.pulseMetres(), 0.0, 1.0);
-        if (share <= 0) continue;
-        const double line = std::pow(10, (stretch.level(s.z(i)) + stretch.tail(s.z(i))) / 5);
-        const double sigma = perDecibel * stretch.scatter() * s.sigmaAt(line), w = 1 / (sigma * sigma * std::max(1.0, s.correlation()));
-        weight += w * share * share;
-        sum += w * share * (1 - s.power(i) / line);
+    for (const Point& p : points) {
+        const double share = std::clamp((p.z - at) / pulse, 0.0, 1.0);
+        weight += p.weight * share * share;
+        sum += p.weight * share * p.gone;
     }
     if (weight <= 0 || sum <= 0) return std::nullopt;
     return Ramp{at, sum / weight, 1 / std::sqrt(weight), sum * sum / weight};
@@ -44,9 +58,11 @@ std::optional<Step> cutStep(const Signal& s, const Stretch& stretch, std::size_t
     double first = std::max(s.z(stretch.from()) + 2 * pulse, end - unsearched);
     if (!stretch.steps().empty()) first = std::max(first, stretch.steps().back().at + s.rampMetres());
     const double last = end - std::max(leastShare * pulse, double(leastSamples) * s.spacing());
+    if (first >= last) return std::nullopt;
+    const auto points = againstLine(s, stretch, s.indexOf(first), to);
     std::optional<Ramp> best;
     for (double at = first; at <= last; at += std::max(pulse / 30, s.spacing() / 4))
-        if (const auto ramp = rampAt(s, stretch, s.indexOf(first), to, at); ramp && (!best || ramp->gain > best->gain)) best = ramp;
+        if (const auto ramp = rampAt(points, at, pulse); ramp && (!best || ramp->gain > best->gain)) best = ramp;
     constexpr double allLight = 0.97;
     if (!best || best->gain < seenChi || best->gone >= allLight) return std::nullopt;
     // where it begins is not known better than its depth: both come from the same few samples

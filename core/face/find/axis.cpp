@@ -10,8 +10,8 @@ namespace {
 
 constexpr double leastLengthUm = 6, leastSlender = 2;
 constexpr double mostBentUm = 0.8, outlineOnLine = 0.8;
-constexpr std::size_t everywhere = 7919;  // a prime: points are taken from all over an outline
-constexpr std::size_t points = 300;       // of an outline tell its line as well as all do, which are tens of thousands of a picture that is broken
+constexpr double everywhere = 0.618034;  // golden ratio: points are taken from all over an outline, of whatever length
+constexpr std::size_t points = 1500;     // of an outline tell its line as well as all do, which are tens of thousands of a picture that is broken
 
 }  // namespace
 
@@ -21,7 +21,8 @@ std::optional<Axis> straightAxis(const Piece& piece, double ppu)
     if (piece.outline.empty() || length < leastLengthUm * ppu || length < leastSlender * width) return std::nullopt;
     std::vector<cv::Point2f> outline;
     const std::size_t all = piece.outline.size(), few = std::min(all, points);
-    for (std::size_t i = 0; i < few; ++i) outline.push_back(piece.outline[few < all ? i * everywhere % all : i]);
+    for (std::size_t i = 0; i < few; ++i)
+        outline.push_back(piece.outline[few < all ? static_cast<std::size_t>(std::fmod(double(i) * everywhere, 1.0) * double(all)) : i]);
     cv::Vec4f line;
     cv::fitLine(outline, line, cv::DIST_HUBER, 0, 0.01, 0.01);
     const Axis axis{{line[2], line[3]}, {line[0], line[1]}};

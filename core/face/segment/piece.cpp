@@ -64,7 +64,30 @@ bool isSideOf(const Piece& side, const Piece& line, const Axis& axis, double ppu
     return std::all_of(side.outline.begin(), side.outline.end(), [&](const cv::Point2f& p) { return axis.aside(p) < reach; });
 }
 
-bool belongTogether(const Piece& a, const Piece& b, const Joining& j)
+/// Lines of pieces that are compared with many others: each is fitted once, until its piece grows.
+class LineAxes {
+public:
+    LineAxes(const std::vector<Piece>& pieces, double ppu) : pieces_(pieces), known_(pieces.size()), ppu_(ppu) {}
+    const std::optional<Axis>& of(const Piece& piece)
+    {
+        auto& known = known_[static_cast<std::size_t>(&piece - pieces_.data())];
+        if (!known) known = lineAxis(piece, ppu_);
+        return *known;
+    }
+    /// One piece was made a part of another.
+    void taken(std::size_t into, std::size_t from)
+    {
+        known_[into].reset();
+        known_.erase(known_.begin() + static_cast<std::ptrdiff_t>(from));
+    }
+
+private:
+    const std::vector<Piece>& pieces_;
+    std::vector<std::optional<std::optional<Axis>>> known_;
+    double ppu_;
+};
+
+bool belongTogether(const Piece& a, const Piece& b, const Joining& j, LineAxes& axes)
 {
     const double ppu = j.pixelsPerMicrometre;
     const double apart = cv::norm(a.centre - b.centre), largest = std::max(a.radius, b.radius), smallest = std::min(a.radius, b.radius);
@@ -82,7 +105,7 @@ bool belongTogether(const Piece& a, const Piece& b, const Joining& j)
     const double near = 1.2 * ppu + j.blur;
     if (gapBetween(a, b, near) >= near) return false;
     const Piece& stronger = strongerOf(a, b);
-    if (const auto axis = lineAxis(stronger, ppu)) return isSideOf(&stronger == &a ? b : a, stronger, *axis, ppu);
+    if (const auto& axis = axes.of(stronger)) return isSideOf(&stronger == &a ? b : a, stronger, *axis, ppu);
     return apart + 0.5 * smallest < largest;
 }
 
@@ -102,14 +125,14 @@ bool isHaloOf(const Piece& halo, const Piece& thing, const Joining& j)
 }
 
 /// Makes `b` a part of `a`.
-void merge(Piece& a, const Piece& b, double ppu)
+void merge(Piece& a, const Piece& b, LineAxes& axes)
 {
     const Piece &outer = a.radius >= b.radius ? a : b, &inner = a.radius >= b.radius ? b : a;
     if (a.region == b.region && isMiddleOf(inner, outer)) {
         a = Piece(outer);
         return;
     }
-    const bool opposite = a.contrast * b.contrast < 0, line = opposite && lineAxis(strongerOf(a, b), ppu);
+    const bool opposite = a.contrast * b.contrast < 0, line = opposite && axes.of(strongerOf(a, b));
     if (line && a.region == b.region &&
         std::min(std::abs(a.contrast), std::abs(b.contrast)) < sideShare * std::max(std::abs(a.contrast), std::abs(b.contrast))) {
         a = Piece(strongerOf(a, b));  // a halo makes it no wider
@@ -141,10 +164,12 @@ void joinPieces(std::vector<Piece>& pieces, const Joining& joining)
         return std::none_of(pieces.begin(), pieces.end(), [&](const Piece& thing) { return isHaloOf(halo, thing, joining); });
     });
     pieces = std::move(things);
-    const auto joins = [&](std::size_t a, std::size_t b) { return belongTogether(pieces[a], pieces[b], joining); };
+    LineAxes axes(pieces, joining.pixelsPerMicrometre);
+    const auto joins = [&](std::size_t a, std::size_t b) { return belongTogether(pieces[a], pieces[b], joining, axes); };
     const auto take = [&](std::size_t into, std::size_t from) {
-        merge(pieces[into], pieces[from], joining.pixelsPerMicrometre);
+        merge(pieces[into], pieces[from], axes);
         pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(from));
+        axes.taken(into, from);
     };
     // what has grown is compared with all others again, those before it first; no other pair is: a broken picture has thousands
     for (std::size_t i = 0; i < pieces.size();) {

@@ -76,7 +76,7 @@ struct Sample {
 };
 
 struct Fit {
-    double fit = 0, contrast = 0;  ///< log likelihood; before the blur
+    double fit = 0, contrast = 0;  ///< log likelihood over that of no thing; before the blur
 };
 
 /// A slender thing as discs in a line, fitted to samples.
@@ -85,16 +85,15 @@ Fit fitted(const std::vector<Sample>& samples, const Profile& profile, double wi
     const int discs = slender.discs;
     const double more = (slender.times - 1) * width, step = discs > 1 ? more / (discs - 1) : 0, first = -more / 2, cosine = std::cos(angle),
                  sine = std::sin(angle);
-    double model2 = 1e-12, both = 0, value2 = 0;
+    double model2 = 1e-12, both = 0;
     for (const Sample& s : samples) {
         const double u = s.x * cosine + s.y * sine, v = s.y * cosine - s.x * sine;
         double model = 0;
         for (int k = 0; k < discs; ++k) model += at(profile, std::hypot(u - first - k * step, v));
         model2 += model * model;
         both += model * s.value;
-        value2 += s.value * s.value;
     }
-    return {-(value2 - both * both / model2) / (2 * variance), both / model2 * discs / slender.times};  // of an ellipse of its length and width
+    return {both * both / model2 / (2 * variance), both / model2 * discs / slender.times};  // of an ellipse of its length and width
 }
 
 /// Of its area: noise that hangs on to one side moves it less than the circle around the outline.

@@ -6,9 +6,9 @@
 
 namespace clendo::face {
 
-/// Diameters of faint things that are hardly larger than the blur. Their outlines follow the noise, and what a small dark thing and a larger faint
-/// one look like differs little. So blurred discs of many diameters are fitted to the pixels, and each counts as much as it fits, and as dirt is
-/// likely to be so dark. Lengths in pixels of the picture.
+/// Diameters, or lengths, of faint things that are hardly larger than the blur. Their outlines follow the noise, and what a small dark thing and a
+/// larger faint one look like differs little. So blurred discs of many diameters, one or some in a line, are fitted to the pixels, and each counts as
+/// much as it fits, and as dirt is likely to be so dark. Lengths in pixels of the picture.
 class SmallDiscs {
 public:
     /// `sigma`: of the picture's blur and its pixels; `noise`: noiseOf(glass). `glass` must outlive it.
@@ -16,7 +16,7 @@ public:
 
     /// How far the fit is to be believed against the outline: from 0 (what stands clear or is large) to 1.
     [[nodiscard]] double weight(const Piece& piece) const;
-    /// Expected diameter of a compact thing in the glass.
+    /// Expected diameter of the circle around a thing in the glass.
     [[nodiscard]] double diameter(const Piece& piece) const;
 
 private:
