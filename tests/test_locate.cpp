@@ -239,6 +239,33 @@ private slots:
         const auto edge = refine(picture, locate(picture, std::nullopt, 1).at(0));
         QVERIFY(edge);
         QVERIFY2(std::abs(edge->circle.radius - look.radius) < allowed, qPrintable(QString::number(edge->circle.radius)));
+        QVERIFY2(edge->mostBlur < 2, qPrintable(QString::number(edge->mostBlur)));
+    }
+    void aLensFarOutOfFocusDrawsNoLineBetweenGlassAndFerrule_data()
+    {
+        QTest::addColumn<double>("radius");
+        QTest::addColumn<double>("defocus");  // radius of the disc of light, pixels
+        for (const auto& [radius, defocus] : {std::pair(208.3, 12.0), {208.3, 14.5}, {78.1, 5.2}, {150.2, 9.0}})
+            QTest::addRow("%g over %g px", defocus, radius) << radius << defocus;
+    }
+    void aLensFarOutOfFocusDrawsNoLineBetweenGlassAndFerrule()
+    {
+        QFETCH(double, radius);
+        QFETCH(double, defocus);
+        constexpr int fine = 16;
+        const int half = static_cast<int>(defocus) + 2, side = 2 * half + 1;
+        cv::Mat1f light(side * fine, side * fine, 0.0F);
+        cv::circle(light, {side * fine / 2, side * fine / 2}, cvRound(defocus * fine), cv::Scalar(1), cv::FILLED);
+        cv::Mat1f kernel;
+        cv::resize(light, kernel, {side, side}, 0, 0, cv::INTER_AREA);
+        kernel /= cv::sum(kernel)[0];
+        const cv::Mat1b sharp = drawn({800, 600}, {{402.3, 298.6, radius, 1.0, 0.021 * radius}}, 0.3);
+        cv::Mat1b blurred;
+        cv::filter2D(sharp, blurred, -1, kernel, {-1, -1}, 0, cv::BORDER_REPLICATE);
+        const auto edge = refine(blurred, locate(blurred, std::nullopt, 1).at(0));
+        QVERIFY(edge);
+        const double sigma = defocus / 2;
+        QVERIFY2(edge->mostBlur > 0.8 * sigma && edge->mostBlur < 1.6 * sigma, qPrintable(QString::number(edge->mostBlur)));
     }
     void aKnownRadiusIsHeld()
     {

@@ -122,7 +122,7 @@ FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const Mea
     m.scale = options.scale.value_or(Scale(options.cladding.value() / m.claddingDiameter.value()));
     m.scaleSource = options.scale ? ScaleSource::Calibration : ScaleSource::Cladding;
     const double ppu = 1 / m.scale.micrometresPerPixel();
-    m.blur = Micrometre(edge->blur / ppu);
+    m.blur = Micrometre(edge->mostBlur / ppu);
     m.focus = focusOf(m.blur);
     const double r = edge->circle.radius;
     const bool cut = !looked.field.holds({edge->circle.x, edge->circle.y}, r) || edge->circle.x - r < 0 || edge->circle.y - r < 0 ||

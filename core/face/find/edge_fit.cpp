@@ -18,6 +18,8 @@ constexpr double brightLine = 1.05;  // than glass and ferrule
 constexpr double leastLine = 0.04;   // by which a line differs from the glass where it shows; where it does not, the glass ends within it
 constexpr double thickestRing = 0.86, thinnestRing = 0.988;  // radius of the glass over that of what lies around it
 constexpr double wholeWithin = 0.8;                          // of the rays that must agree on an edge within another
+constexpr double mayBeRamp = 0.0175;                         // of the radius: sigma of an edge from which another look is taken
+constexpr double better = 0.9;                               // times the rest of another fit, from which one is believed
 constexpr double cropReach = 1.35;                           // radii: the rays and what the circle may still move
 
 /// Adhesive that is not darker than the ferrule has two edges one after the other, of one sign, and the rays find the steeper: the glass ends at the
@@ -35,8 +37,19 @@ std::optional<Circle> edgeWithin(const cv::Mat1f& grey, const Circle& outer, dou
     return within(1.03, 0.35);
 }
 
-double step(double t) { return 0.5 * std::erfc(-t / std::numbers::sqrt2); }
-double bell(double t) { return std::exp(-t * t / 2) / std::sqrt(2 * std::numbers::pi); }  ///< its derivative
+/// How blur spreads an edge, by sigmas from it, and how that rises.
+struct Spread {
+    double (*step)(double);
+    double (*rise)(double);
+};
+/// Of good optics a Gaussian, of a lens far out of focus a disc of light, whose radius is two sigmas.
+constexpr Spread gaussian{[](double t) { return 0.5 * std::erfc(-t / std::numbers::sqrt2); },
+                          [](double t) { return std::exp(-t * t / 2) / std::sqrt(2 * std::numbers::pi); }};
+constexpr Spread disc{[](double t) {
+                          const double u = std::clamp(t / 2, -1.0, 1.0);
+                          return 0.5 + (u * std::sqrt(1 - u * u) + std::asin(u)) / std::numbers::pi;
+                      },
+                      [](double t) { return std::sqrt(std::max(0.0, 1 - t * t / 4)) / std::numbers::pi; }};
 
 /// inside + (line - inside) step((r - edge)/sigma) + (outside - line) step((r - edge - width)/sigma), fitted by
 /// Levenberg-Marquardt. Parameters: edge, log width, log sigma, inside, line, outside.
@@ -44,25 +57,25 @@ using Parameters = Eigen::Matrix<double, 6, 1>;
 using Jacobian = Eigen::Matrix<double, Eigen::Dynamic, 6>;
 
 /// What the profile differs from the model by, and the model's derivatives. Radii from `from` in steps of radialStep.
-Eigen::VectorXd residuals(const std::vector<double>& profile, double from, const Parameters& p, Jacobian* derivatives)
+Eigen::VectorXd residuals(const std::vector<double>& profile, double from, const Spread& spread, const Parameters& p, Jacobian* derivatives)
 {
     const double width = std::exp(p[1]), sigma = std::exp(p[2]), intoLine = p[4] - p[3], outOfLine = p[5] - p[4];
     Eigen::VectorXd e(std::ssize(profile));
     for (Eigen::Index i = 0; i < e.size(); ++i) {
-        const double t = (from + double(i) * radialStep - p[0]) / sigma, u = t - width / sigma, s = step(t), v = step(u);
+        const double t = (from + double(i) * radialStep - p[0]) / sigma, u = t - width / sigma, s = spread.step(t), v = spread.step(u);
         e[i] = profile[static_cast<std::size_t>(i)] - (p[3] + intoLine * s + outOfLine * v);
         if (!derivatives) continue;
-        const double bellT = intoLine * bell(t) / sigma, bellU = outOfLine * bell(u) / sigma;
-        derivatives->row(i) << -bellT - bellU, -bellU * width, -(bellT * t + bellU * u) * sigma, 1 - s, s - v, v;
+        const double riseT = intoLine * spread.rise(t) / sigma, riseU = outOfLine * spread.rise(u) / sigma;
+        derivatives->row(i) << -riseT - riseU, -riseU * width, -(riseT * t + riseU * u) * sigma, 1 - s, s - v, v;
     }
     return e;
 }
 
-double fitProfile(const std::vector<double>& profile, double from, Parameters& p)
+double fitProfile(const std::vector<double>& profile, double from, const Spread& spread, Parameters& p)
 {
     double damping = 1e-2;
     Jacobian jacobian(std::ssize(profile), 6);
-    Eigen::VectorXd e = residuals(profile, from, p, &jacobian);
+    Eigen::VectorXd e = residuals(profile, from, spread, p, &jacobian);
     for (int iteration = 0; iteration < 25; ++iteration) {
         Eigen::Matrix<double, 6, 6> normal = jacobian.transpose() * jacobian;
         normal.diagonal() += damping * (normal.diagonal().array() + 1e-6).matrix();
@@ -70,10 +83,10 @@ double fitProfile(const std::vector<double>& profile, double from, Parameters& p
         q[1] = std::clamp(q[1], std::log(0.3), std::log(60.0));
         q[2] = std::clamp(q[2], std::log(0.2), std::log(80.0));
         q[4] = std::max(q[4], 0.0);  // a line narrower than the blur could as well be darker than black
-        const double before = e.squaredNorm(), after = residuals(profile, from, q, nullptr).squaredNorm();
+        const double before = e.squaredNorm(), after = residuals(profile, from, spread, q, nullptr).squaredNorm();
         if (after < before) {
             p = q;
-            e = residuals(profile, from, p, &jacobian);
+            e = residuals(profile, from, spread, p, &jacobian);
             damping = std::max(1e-6, damping / 4);
             if (before - after < 1e-5 * before) break;
         } else if ((damping *= 5) > 1e6) {
@@ -91,6 +104,14 @@ double glassRadius(const Parameters& p, double seen)
     if (std::abs(inner - seen) >= tolerance && !aroundLine) return seen;
     const double differs = std::abs(p[4] - p[3]) / std::max(1.0, p[3]);
     return aroundLine && differs < leastLine ? (inner + outer) / 2 : inner;
+}
+
+/// Sigma of the whole edge where a line lies in brightness between glass and ferrule; 0 where none does. A lens far out of focus spreads an edge to a
+/// ramp, which two steps one after the other fit.
+double wholeBlur(const Parameters& p)
+{
+    const double share = (p[4] - p[3]) / (p[5] - p[3]);
+    return share > 0 && share < 1 ? std::hypot(std::exp(p[2]), std::exp(p[1]) * std::sqrt(share * (1 - share))) : 0;
 }
 
 /// The places of the first and the last of a profile's steep changes of one sign, where they are two.
@@ -164,27 +185,34 @@ std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coars
     };
     const double sharp = 0.012 * out.circle.radius, blurred = 0.04 * out.circle.radius;
     const double usual = 0.02 * out.circle.radius;
-    std::vector<Start> starts{{out.circle.radius, sharp, *darkest, usual}, {out.circle.radius, blurred, *darkest, usual}};
+    // what is blurred more than the line is wide shows the line's outer side alone: the glass ends well within it
+    const double within = out.circle.radius - 1.5 * usual;
+    std::vector<Start> starts{
+        {out.circle.radius, sharp, *darkest, usual}, {out.circle.radius, blurred, *darkest, usual}, {within, blurred, *darkest / 2, usual}};
     if (*brightest > brightLine * std::max(out.insideLevel, out.outsideLevel))
         starts.push_back({from + double(brightest - profile.begin()) * radialStep - 0.01 * out.circle.radius, sharp, *brightest, usual});
     if (const auto steps = twoSteps(profile, sign))  // the line lies between glass and ferrule
         starts.push_back({from + steps->first * radialStep, sharp / 2, profile[static_cast<std::size_t>((steps->first + steps->second) / 2)],
                           (steps->second - steps->first) * radialStep});
 
-    Parameters best;
-    double leastError = 1e9;
-    for (const auto& [edge, sigma, line, width] : starts) {
-        Parameters p;
-        p << edge, std::log(width), std::log(sigma), out.insideLevel, line, out.outsideLevel;
-        const double error = fitProfile(profile, from, p);
-        if (error < leastError) {
-            leastError = error;
-            best = p;
+    const auto fitted = [&](const Spread& spread) {
+        std::pair<double, Parameters> best{1e9, Parameters::Zero()};
+        for (const auto& [edge, sigma, line, width] : starts) {
+            Parameters p;
+            p << edge, std::log(width), std::log(sigma), out.insideLevel, line, out.outsideLevel;
+            if (const double error = fitProfile(profile, from, spread, p); error < best.first) best = {error, p};
         }
-    }
-
+        return best;
+    };
+    const auto [error, best] = fitted(gaussian);
+    const double outermost = out.circle.radius;
     out.circle.radius = glassRadius(best, out.circle.radius);
     out.blur = std::exp(best[2]);
+    out.mostBlur = out.blur;
+    if (wholeBlur(best) > mayBeRamp * out.circle.radius) {
+        for (const double share : {0.05, 0.07}) starts.push_back({outermost * (1 - share), blurred, *darkest / 2, usual});
+        if (const auto [errorOfDisc, ofDisc] = fitted(disc); errorOfDisc < better * error) out.mostBlur = std::exp(ofDisc[2]);
+    }
     out.ring = std::exp(best[1]);
     out.circle.x += near.x;
     out.circle.y += near.y;

@@ -14,6 +14,7 @@ struct Circle {
 struct CladdingEdge {
     Circle circle;        ///< the edge of the glass, sub-pixel
     double blur = 0;      ///< sigma of the edge
+    double mostBlur = 0;  ///< where what looks like a line between glass and ferrule is a lens far out of focus: its blur; otherwise the same
     double ring = 0;      ///< width of the dark line behind it
     double coverage = 0;  ///< share of the rays that found the edge
     double insideLevel = 0, outsideLevel = 0;
