@@ -16,6 +16,7 @@ constexpr double aroundUm = 2;                      // that belong to the look o
 constexpr double slender = 4;                       // length over width of what is a line
 constexpr double inLineUm = 1.6, inLineDegrees = 6;
 constexpr double onLineUm = 5;
+constexpr double sideBySideUm = 8;
 constexpr std::size_t mostMarks = 24;  // the strongest: a crowded face has enough of them
 
 /// A piece of the relief that stands out.
@@ -136,15 +137,24 @@ std::vector<cv::Point> widened(const std::vector<cv::Point>& pixels, const cv::M
     return out;
 }
 
+/// Marks whose middles lie side by side are of one thing, as the ring of a droplet and its middle are.
+void group(std::vector<FaceMark>& marks, const std::vector<cv::Point2d>& middles)
+{
+    for (std::size_t i = 0; i < marks.size(); ++i) {
+        marks[i].group = static_cast<int>(i);
+        for (std::size_t j = 0; j < i; ++j)
+            if (cv::norm(middles[i] - middles[j]) * Relief::umPerPixel < sideBySideUm) {
+                marks[i].group = marks[j].group;
+                break;
+            }
+    }
+}
+
 bool lasts(const Finding& f) { return f.kind == FindingKind::Scratch || f.appearance == Appearance::Chip || f.appearance == Appearance::Crack; }
 
 }  // namespace
 
-int Fingerprint::lasting(const Relief& other) const
-{
-    return static_cast<int>(
-        std::count_if(marks.begin(), marks.end(), [&](const FaceMark& m) { return m.lasting && m.strength > clearly * leastIn(other); }));
-}
+bool Fingerprint::shouldLast(const FaceMark& mark, const Relief& other) { return mark.lasting && mark.strength > clearly * leastIn(other); }
 
 std::optional<Fingerprint> fingerprintOf(const Picture& picture, const FaceMeasurement& face)
 {
@@ -156,7 +166,9 @@ std::optional<Fingerprint> fingerprintOf(const Picture& picture, const FaceMeasu
     std::sort(patches.begin(), patches.end(),
               [](const Patch& a, const Patch& b) { return a.strength * double(a.pixels.size()) > b.strength * double(b.pixels.size()); });
     patches.resize(std::min(patches.size(), mostMarks));
+    std::vector<cv::Point2d> middles;
     for (const Patch& p : patches) {
+        middles.push_back(p.middle);
         const auto covers = [&](const Finding& f) {
             const cv::Point2d middle = Relief::at(f.centre);
             const double reach = 0.5 * f.size.value() / Relief::umPerPixel + 2;
@@ -166,6 +178,7 @@ std::optional<Fingerprint> fingerprintOf(const Picture& picture, const FaceMeasu
         const bool lasting = std::any_of(face.findings.begin(), face.findings.end(), [&](const Finding& f) { return lasts(f) && covers(f); });
         out.marks.push_back({widened(p.pixels, out.relief.seen), p.strength, p.line() ? std::optional(p.along) : std::nullopt, lasting});
     }
+    group(out.marks, middles);
     return out;
 }
 

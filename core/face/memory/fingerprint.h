@@ -13,6 +13,7 @@ struct FaceMark {
     double strength = 0;                 ///< the strongest of the relief, without sign
     std::optional<cv::Point2d> along{};  ///< direction of what is straight and slender, of length 1
     bool lasting = false;                ///< scratch, chip or crack: no cleaning takes it. A pit does not differ from dirt for sure
+    int group = 0;                       ///< the same of what lies side by side
 };
 
 /// By what a face is known again. Needs the picture once; comparing needs it no more.
@@ -20,8 +21,8 @@ struct Fingerprint {
     Relief relief;
     std::vector<FaceMark> marks;
 
-    /// How many lasting marks would show on another relief if it were of the same face.
-    [[nodiscard]] int lasting(const Relief& other) const;
+    /// Whether a mark would show on another relief for certain if it were of the same face.
+    [[nodiscard]] static bool shouldLast(const FaceMark& mark, const Relief& other);
 };
 
 /// Nothing where the picture is no evidence of the face.
