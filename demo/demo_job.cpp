@@ -30,8 +30,8 @@
 namespace clendo {
 namespace {
 
-constexpr std::int64_t atTheFace = 60, atTheMeter = 12;  // seconds from one thing to the next
-constexpr int fibresDone = 4, fibresSigned = 2;          // mated and measured, signed off when the demo opens
+constexpr std::int64_t atTheFace = 60, atTheMeter = 12, aDay = 86400;  // seconds from one thing to the next
+constexpr int fibresDone = 4, fibresSigned = 2;                        // mated and measured, signed off when the demo opens
 
 class DemoMaker {
 public:
@@ -62,6 +62,7 @@ public:
         else
             return tl::unexpected(rule.error());
         for (auto& item : demoKit(end_)) file(std::move(item));
+        goldenFace();
         // of fibres that are still to be done: what the OTDR will save once their ports are clean
         world::World later = world_;
         for (int n = fibresDone + 1; n <= 12; ++n)
@@ -106,6 +107,21 @@ private:
         world["deeds"] = deeds_;
         if (const auto ok = writeFile(QDir(folder_).filePath(QStringLiteral("world.json")).toStdString(), world.dump(1) + "\n"); !ok)
             fail(ok.error());
+    }
+    /// It was looked at on each of the days before this one, and this morning.
+    void goldenFace()
+    {
+        constexpr std::uint32_t days = 5;
+        const FaceId golden{"golden 1", End::A, Side::Cord};
+        for (std::uint32_t n = 0; n <= days; ++n) {
+            const Micrometre aside(double(n % 3) - 1);  // no hand holds it twice at one place
+            const auto picture = world_.picture(golden.text(), {Micrometre(0), aside, -aside, 1, n + 1});
+            if (!picture) return fail(picture.error());
+            const Evidence evidence{fmt::format("golden-1-{}.png", n + 1), encodePng(*picture)};
+            pace_ = n > 0 ? aDay : atTheFace;
+            file(FaceSeen{golden, sha256(evidence.bytes), evidence.name, face::measure(*picture, {}).front(), {}}, &evidence);
+        }
+        pace_ = atTheFace;
     }
     /// What came for the new run along the sea wall, before anything else is done.
     void reels()
@@ -154,7 +170,8 @@ private:
     {
         day_.push_back({std::move(facts), evidence ? std::optional(*evidence) : std::nullopt, pace_});
     }
-    /// The day ends now, so its beginning is known when all of it is. It is filed as a window would: each act with what it rests on.
+    /// The day ends now, so its beginning, and that of the days before, is known when all of it is. It is filed as a window would: each act with what
+    /// it rests on.
     void fileAll()
     {
         constexpr std::int64_t second = 1'000'000;

@@ -1,6 +1,7 @@
 // The plan and the kit of the demo, as far as nothing happens yet.
 #include "demo/demo_plan.h"
 
+#include "cleaning/kit_kinds.h"
 #include "criteria/criteria.h"
 #include "files/files.h"
 
@@ -66,6 +67,7 @@ std::vector<Fact> demoKit(std::int64_t now)
     for (const auto& [name, serial] :
          {std::pair("RC-1", "C-0117"), {"RC-2", "C-0118"}, {"RC-3", "C-0121"}, {"launch 1", "C-0204"}, {"launch 2", "C-0205"}})
         out.emplace_back(KitKept{name, "cord", {"LC"}, serial, 0, 500, "sm-upc", false});
+    out.emplace_back(KitKept{"golden 1", std::string(goldenKind), {"LC"}, "C-0190", 0, 0, "sm-upc", false});
     out.emplace_back(KitKept{"source 1", "source", {}, "LS-3310", now + 200 * day, 0, {}, false});
     out.emplace_back(KitKept{"meter 1", "meter", {}, "PM-2207", now + 9 * day, 0, {}, false});
     return out;
