@@ -68,6 +68,28 @@ private slots:
         QVERIFY(said::pictureOfBefore(j.state(), face, "08:15").trouble);
         QVERIFY(said::pictureOfBefore(j.state(), {"VP-04/2", End::A, Side::Port}, "08:15").sentence.empty());  // never seen
     }
+    void amongManyFacesOneIsAlikeByChance_data()
+    {
+        QTest::addColumn<double>("rate");
+        QTest::addColumn<int>("held");
+        QTest::addColumn<QString>("words");
+        QTest::newRow("few faces") << 5e-6 << 12 << "in less than 1 in 10 000 of looks held against as many faces";
+        QTest::newRow("more") << 5e-5 << 100 << "in about 1 in 200 of looks held against as many faces";
+        QTest::newRow("too many to say") << 5e-5 << 1000 << "";
+        QTest::newRow("known for sure among many") << 1e-9 << 1000 << "in less than 1 in 10 000";
+    }
+    void amongManyFacesOneIsAlikeByChance()
+    {
+        QFETCH(const double, rate);
+        QFETCH(const int, held);
+        QFETCH(const QString, words);
+        const FaceId face{"VP-04/1", End::A, Side::Port}, other{"VP-04/2", End::A, Side::Port};
+        const face::FaceMatch match{face::SameFace::Same, 0.9, rate, 12.0, 3};
+        const Said said = said::anotherFace(Journal().state(), face, other, match, static_cast<std::size_t>(held));
+        QVERIFY2(QString::fromStdString(said.sentence).contains(words), said.sentence.c_str());
+        QCOMPARE(said.trouble, !words.isEmpty());
+        QCOMPARE(said.sentence.empty(), words.isEmpty());
+    }
     void expectedLossSaysWhatItKnows_data()
     {
         QTest::addColumn<double>("most");

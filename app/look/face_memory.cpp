@@ -33,13 +33,14 @@ void FaceMemory::seen(const FaceId& face, const std::string& picture)
         const auto printOf = [&](const LookHeld& of) { return known->prints.of(*module, of, evidence); };
         const auto own = printOf(mine);
         if (!own) return {};
-        for (const auto& other : lastLooks(*state, mine.face, mine.picture)) {
+        const auto looks = lastLooks(*state, mine.face, mine.picture);
+        for (const auto& other : looks) {
             if (known->over) return {};
             const auto print = printOf(other);
             if (!print) continue;
             const auto match = module->matchFaces(*print, *own);
-            const Said words =
-                other.face == mine.face ? said::notTheFace(*state, mine.face, match) : said::anotherFace(*state, mine.face, other.face, match);
+            const Said words = other.face == mine.face ? said::notTheFace(*state, mine.face, match)
+                                                       : said::anotherFace(*state, mine.face, other.face, match, looks.size());
             if (!words.sentence.empty()) return words;
             if (other.face == mine.face && match.answer == face::SameFace::Same) return {};  // known again: it can be no other
         }

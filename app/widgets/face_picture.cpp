@@ -240,7 +240,8 @@ void FacePicture::paintFindings(QPainter& p, const QTransform& toScreen) const
     std::stable_partition(marks.begin(), marks.end(), [](const Mark& mark) { return mark.bad; });
     std::vector<QRectF> boxes;
     std::transform(marks.begin(), marks.end(), std::back_inserter(boxes), [](const Mark& mark) { return mark.box; });
-    LabelPlaces places(rect(), boxes);
+    // the focus meter and the advice lie over a live picture
+    LabelPlaces places(live_ ? QRectF(rect()).adjusted(0, 0, -em(2.8), -em(3.4)) : QRectF(rect()), boxes);
     for (std::size_t i = 0; i < marks.size(); ++i) {
         const auto& [f, bad, box] = marks[i];
         p.setPen(QPen(bad ? theme().pictureMark : QColor(0xBF, 0xD9, 0xEE, 150), bad ? 2.4 : 1.2));

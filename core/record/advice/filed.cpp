@@ -97,13 +97,15 @@ Said notTheFace(const JobState& state, const FaceId& face, const face::FaceMatch
             true};
 }
 
-Said anotherFace(const JobState& state, const FaceId& face, const FaceId& other, const face::FaceMatch& match)
+Said anotherFace(const JobState& state, const FaceId& face, const FaceId& other, const face::FaceMatch& match, std::size_t held)
 {
-    if (match.answer != face::SameFace::Same) return {};
-    return {
-        fmt::format("This looks like {}, not {}: {} marks lie over each other, by chance in {} of faces. If the wrong face was chosen, take it back.",
-                    state.where(other), state.where(face), match.marksUsed, chanceWords(match.falseMatchRate)),
-        true};
+    constexpr double mostByChance = 0.01;
+    const double chance = match.falseMatchRate * double(std::max<std::size_t>(1, held));
+    if (match.answer != face::SameFace::Same || chance > mostByChance) return {};
+    return {fmt::format("This looks like {}, not {}: {} marks lie over each other, by chance in {} of looks held against as many faces. If the wrong "
+                        "face was chosen, take it back.",
+                        state.where(other), state.where(face), match.marksUsed, chanceWords(chance)),
+            true};
 }
 
 std::string seenElsewhere(const std::string& where, const Elsewhere& found)

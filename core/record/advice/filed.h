@@ -39,8 +39,9 @@ Said samePicture(const JobState& state, std::string_view picture);
 /// A picture filed as of `face` was held against an earlier look at it: not the same where lasting marks are gone. Nothing to say of the same, and
 /// where it cannot be told.
 Said notTheFace(const JobState& state, const FaceId& face, const face::FaceMatch& match);
-/// A picture filed as of `face` shows the one that was filed as of `other`. Nothing to say where it does not.
-Said anotherFace(const JobState& state, const FaceId& face, const FaceId& other, const face::FaceMatch& match);
+/// A picture filed as of `face` shows the one that was filed as of `other`. Nothing to say where it does not, and where one of the `held` faces with
+/// which it is compared would be alike by chance more than once in a hundred looks.
+Said anotherFace(const JobState& state, const FaceId& face, const FaceId& other, const face::FaceMatch& match, std::size_t held);
 
 /// What was found of one face among the faces of another job.
 struct Elsewhere {
