@@ -127,6 +127,18 @@ private slots:
         const FaceMatch m = matchFaces(seen(dirty, 0.4, 1.5, 1), seen({}, 0.4, 1.5, 2));
         QCOMPARE(name(m.answer), name(SameFace::CannotTell));
     }
+    void aGlassThatIsWiderThanTheMapIsHeldAgainstItself()
+    {
+        const world::Camera camera{.width = 900, .height = 700, .scale = Scale(0.4), .blur = Micrometre(0.3), .noise = 1.5, .seed = 1};
+        const auto picture = world::takePicture(world::SimulatedFace{faceA()}, camera);
+        MeasureOptions wide;
+        wide.cladding = Micrometre(250);  // all of the map is glass, corners included
+        const auto face = measure(picture, wide).front();
+        const auto print = fingerprintOf(picture, face);
+        QVERIFY(print);
+        for (const auto& p : print->marks) QVERIFY(!p.pixels.empty());
+        QVERIFY(matchFaces(*print, *print).answer != SameFace::Different);
+    }
     void aPictureThatIsNoEvidenceHasNoFingerprint()
     {
         const Picture grey{800, 600, std::vector<std::uint8_t>(480000, 120)};

@@ -53,8 +53,10 @@ cv::Mat1f LaidMarks::reduced(const cv::Mat1f& map) const
 LaidMarks::Mark LaidMarks::markOf(const FaceMark& mark, const cv::Mat1f& map) const
 {
     std::vector<cv::Point> mine;
-    for (const auto& p : mark.pixels)
-        if (p.x % step_ == 0 && p.y % step_ == 0) mine.emplace_back(p.x / step_ + margin_, p.y / step_ + margin_);
+    const cv::Point fibre(Relief::middle, Relief::middle);
+    for (const auto& p : mark.pixels)  // of a wide glass a corner of the map, turned, would lie beyond it
+        if (p.x % step_ == 0 && p.y % step_ == 0 && cv::norm(p - fibre) <= Relief::middle)
+            mine.emplace_back(p.x / step_ + margin_, p.y / step_ + margin_);
     const std::size_t every = std::max<std::size_t>(1, mine.size() * static_cast<std::size_t>(step_ * step_) / mostPixels);
     Mark out;
     out.along = mark.along;
