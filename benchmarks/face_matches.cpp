@@ -217,12 +217,14 @@ void report(const char* what, const std::vector<Pair>& pairs, bool say)
             falseMatches += m.answer == face::SameFace::Same;
             told += m.answer == face::SameFace::Different;
             rates.push_back(m.falseMatchRate);
-            if (say && m.falseMatchRate < 0.5) fmt::print("  alike {} and {}: {:.1e}, {} used\n", p.name, q.name, m.falseMatchRate, m.marksUsed);
+            if (say && m.falseMatchRate < 1)
+                fmt::print("  {} {} and {}: {:.1e}, {} used\n", m.answer == face::SameFace::Same ? "false match" : "alike", p.name, q.name,
+                           m.falseMatchRate, m.marksUsed);
         }
     const double ms = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count() / std::max(1, others);
     fmt::print("{}: {} pairs of different faces, {} taken for one, {} told apart; {:.1f} ms a pair\n", what, others, falseMatches, told, ms);
     // what is said to be the chance of a false match, against how often it comes true
-    for (const double said : {0.5, 0.2, 0.1, 0.03, 1e-2, 1e-3, 1e-4, 1e-5, 1e-6, 1e-7})
+    for (const double said : {1e-2, 1e-3, 5e-4, 2e-4, 1e-4, 1e-5, 1e-6, 1e-7})
         fmt::print("  chance said to be up to {:.1g}: {} of {} pairs of different faces, {} of {} of one face with 3 and more lasting marks\n", said,
                    upTo(rates, said), rates.size(), upTo(ratesOfSame, said), ratesOfSame.size());
     for (const auto& [marks, c] : byMarks)

@@ -115,11 +115,8 @@ private:
         const FaceId golden{"golden 1", End::A, Side::Cord};
         for (std::uint32_t n = 0; n <= days; ++n) {
             const Micrometre aside(double(n % 3) - 1);  // no hand holds it twice at one place
-            const auto picture = world_.picture(golden.text(), {Micrometre(0), aside, -aside, 1, n + 1});
-            if (!picture) return fail(picture.error());
-            const Evidence evidence{fmt::format("golden-1-{}.png", n + 1), encodePng(*picture)};
             pace_ = n > 0 ? aDay : atTheFace;
-            file(FaceSeen{golden, sha256(evidence.bytes), evidence.name, face::measure(*picture, {}).front(), {}}, &evidence);
+            fileLook(golden, fmt::format("golden-1-{}.png", n + 1), {Micrometre(0), aside, -aside, 1, n + 1});
         }
         pace_ = atTheFace;
     }
@@ -138,13 +135,7 @@ private:
     void testCord()
     {
         const FaceId cord{"RC-3", End::B, Side::Cord};
-        const auto seen = [&](const char* name) {
-            const auto picture = world_.picture(cord.text(), {});
-            if (!picture) return fail(picture.error());
-            const Evidence evidence{name, encodePng(*picture)};
-            file(FaceSeen{cord, sha256(evidence.bytes), evidence.name, face::measure(*picture, {}).front(), {}}, &evidence);
-        };
-        seen("RC-3-1.png");
+        fileLook(cord, "RC-3-1.png", {});
         for (const int n : {11, 12}) {
             const FaceId port{fmt::format("VP-04/{}", n), End::A, Side::Port};
             lookAndClean(port, cleaningsFor(port));
@@ -155,7 +146,7 @@ private:
             file(FaceCovered{port, "capped"});
         }
         deed({{"do", "drop"}, {"face", cord.text()}});
-        seen("RC-3-2.png");
+        fileLook(cord, "RC-3-2.png", {});
     }
     void fail(const Error& error)
     {
@@ -216,6 +207,13 @@ private:
         return true;
     }
 
+    void fileLook(const FaceId& face, const std::string& name, const world::Handling& hand)
+    {
+        const auto picture = world_.picture(face.text(), hand);
+        if (!picture) return fail(picture.error());
+        const Evidence evidence{name, encodePng(*picture)};
+        file(FaceSeen{face, sha256(evidence.bytes), evidence.name, face::measure(*picture, {}).front(), {}}, &evidence);
+    }
     /// `nth`: the number of the picture, from 0.
     void look(const FaceId& face, int nth)
     {

@@ -205,15 +205,14 @@ std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coars
         return best;
     };
     const auto [error, best] = fitted(gaussian);
-    const double outermost = out.circle.radius;
-    out.circle.radius = glassRadius(best, out.circle.radius);
     out.blur = std::exp(best[2]);
     out.mostBlur = out.blur;
     if (wholeBlur(best) > mayBeRamp * out.circle.radius) {
-        for (const double share : {0.05, 0.07}) starts.push_back({outermost * (1 - share), blurred, *darkest / 2, usual});
+        for (const double share : {0.05, 0.07}) starts.push_back({out.circle.radius * (1 - share), blurred, *darkest / 2, usual});
         if (const auto [errorOfDisc, ofDisc] = fitted(disc); errorOfDisc < better * error) out.mostBlur = std::exp(ofDisc[2]);
     }
     out.ring = std::exp(best[1]);
+    out.circle.radius = glassRadius(best, out.circle.radius);
     out.circle.x += near.x;
     out.circle.y += near.y;
     return out;

@@ -25,8 +25,7 @@ constexpr std::size_t onItsLike = 2;                                   // range 
 constexpr double independent = 300;                                    // turns: at 50 um from the middle they lie a micrometre apart
 constexpr double independentAlongside = 5;  // turns at which lines of one polish run along with those of another: two, searched a little about them
 
-// Markov's bound is far above what happens: of 210,000 pairs of different faces 3 in 100,000 had one below 0.1, of the least favourable set of
-// pictures 16, all of them by two marks (benchmarks/face-matches).
+// Markov's bound is far above what happens, as benchmarks/face-matches finds; docs/end-faces.md has the figures.
 constexpr double boundTooHigh = 500, boundOfTwoTooHigh = 200;
 constexpr double same = 1e-4;              // chance of a false match up to which it is the same face
 constexpr double noSign = 0.5;             // bound from which nothing speaks for the same face
@@ -88,45 +87,55 @@ Over lookCloser(const LaidMarks& marks, double turn)
     return out;
 }
 
-/// How much more often marks lie so on their like on the same face than by chance (a likelihood ratio). By chance it is larger than so much no more
-/// often than once in so much (Markov's inequality, since its mean is 1 then), at each of the turns.
-Laid weigh(const Fingerprint& face, const Relief& other, const LaidMarks& marks, const Over& over, ByChance& byChance)
+/// What lies side by side: of it the mark that is most alike counts, since where one lies on its like, the rest does.
+struct Group {
+    std::size_t best = 0, range = 0;  ///< that mark, and its range of likeness
+    bool lasts = false;
+    int members = 0;
+};
+
+std::vector<Group> groupsOf(const Fingerprint& face, const Relief& other, const Over& over)
 {
-    // of what lies side by side the one that is most alike counts: where it lies on its like, the rest does
-    struct Group {
-        std::size_t best = 0, range = 0;
-        bool lasts = false;
-        int members = 0;
-        double byChance = 1;
-    };
     std::map<int, Group> groups;
-    for (std::size_t i = 0; i < marks.count(); ++i) {
+    for (std::size_t i = 0; i < face.marks.size(); ++i) {
         Group& group = groups[face.marks[i].group];
         if (group.members++ == 0 || over.likeness[i] > over.likeness[group.best]) group.best = i;
         group.range = likenessRange(over.likeness[group.best]);
         group.lasts = group.lasts || Fingerprint::shouldLast(face.marks[i], other);
     }
+    std::vector<Group> out;
+    for (const auto& [number, group] : groups) out.push_back(group);
+    return out;
+}
+
+/// How much more often marks lie so on their like on the same face than by chance (a likelihood ratio). By chance it is larger than so much no more
+/// often than once in so much (Markov's inequality, since its mean is 1 then), at each of the turns.
+Laid weigh(const std::vector<Group>& groups, const LaidMarks& marks, const Over& over, ByChance& byChance)
+{
     const auto from = [&](std::size_t range) {
-        return std::count_if(groups.begin(), groups.end(), [range](const auto& g) { return g.second.range >= range; });
+        return std::count_if(groups.begin(), groups.end(), [range](const Group& g) { return g.range >= range; });
     };
     const auto lying = from(onItsLike);
     if (lying < 2 || from(onItsLike + 1) < 1) return {};  // at some turn one lies on its like on any face
     bool alongside = false;
-    for (auto& [number, group] : groups) {
+    std::vector<double> chances(groups.size(), 1);
+    for (std::size_t i = 0; i < groups.size(); ++i) {
+        const Group& group = groups[i];
         if (group.range == 0) continue;
         const bool parallel = marks.hasParallel(group.best);
         alongside = alongside || parallel;
         const PerRange shares = parallel ? byChance.beside(group.best, over.turn) : byChance.anywhere(group.best);
-        group.byChance = std::min(1.0, shares[group.range] * group.members);
+        chances[i] = std::min(1.0, shares[group.range] * group.members);
     }
     Laid out;
     out.turn = over.turn;
     double ratio = 0;
     for (const double left : othersLeft) {
         double product = 1;
-        for (const auto& [number, group] : groups) {
-            const double again = group.lasts ? lastingAgain[group.range] : group.range > 0 ? left * otherAgain[group.range] : 1 - left;
-            product *= again / group.byChance;
+        for (std::size_t i = 0; i < groups.size(); ++i) {
+            const auto& [best, range, lasts, members] = groups[i];
+            const double again = lasts ? lastingAgain[range] : range > 0 ? left * otherAgain[range] : 1 - left;
+            product *= again / chances[i];
         }
         ratio += product / double(othersLeft.size());
     }
@@ -150,23 +159,23 @@ public:
         Laid best;
         ByChance byChance(marks_);
         for (const Over& over : over_)
-            if (const Laid one = weigh(face_, other_, marks_, over, byChance); one.bound < best.bound) best = one;
+            if (const Laid one = weigh(groupsOf(face_, other_, over), marks_, over, byChance); one.bound < best.bound) best = one;
         return best;
     }
 
     /// How much more often the marks that last lie so on the same face, at whatever turn, than by chance: no less than that. 1 where none lasts.
     [[nodiscard]] double forTheSame() const
     {
+        const auto ratio = [](const std::vector<Group>& groups) {
+            double product = 1;
+            for (const Group& group : groups)
+                if (group.lasts) product *= lastingAgain[group.range] / rarestByChance[group.range];
+            return product;
+        };
         // where no mark lies on its like, as at most turns, and at those where marks may
-        double none = 1, most = 0;
-        for (const FaceMark& mark : face_.marks) none *= Fingerprint::shouldLast(mark, other_) ? lastingAgain.front() : 1;
-        for (const Over& over : over_) {
-            double ratio = 1;
-            for (std::size_t i = 0; i < face_.marks.size(); ++i)
-                if (Fingerprint::shouldLast(face_.marks[i], other_))
-                    ratio *= lastingAgain[likenessRange(over.likeness[i])] / rarestByChance[likenessRange(over.likeness[i])];
-            most = std::max(most, ratio);
-        }
+        const double none = ratio(groupsOf(face_, other_, {0, std::vector<double>(face_.marks.size(), 0)}));
+        double most = 0;
+        for (const Over& over : over_) most = std::max(most, ratio(groupsOf(face_, other_, over)));
         return none + most / independent;
     }
 
