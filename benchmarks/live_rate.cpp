@@ -71,7 +71,8 @@ int main(int argc, char** argv)
     face::MeasureOptions options;
     if (row) options.fibres.reset();
     options.cores = 1;  // as the window does: the frames are judged side by side
-    LiveScope scope(std::make_unique<Flood>(row), [measure = module->measure, options](const face::Picture& p) { return measure(p, options); });
+    LiveScope scope(std::make_unique<Flood>(row),
+                    [measure = module->measureFrame, options](const face::Picture& p, const auto& before) { return measure(p, options, before); });
     int painted = 0;
     double warmMemory = 0;
     QElapsedTimer clock;

@@ -64,6 +64,7 @@ void LiveScope::stop()
 void LiveScope::forget()
 {
     waiting_.reset();
+    before_.reset();
     recent_.clear();
     samples_.clear();
     oldest_ = number_;
@@ -87,23 +88,32 @@ void LiveScope::judge(const Frame& frame)
 {
     const int number = ++number_;
     ++busy_;
-    using Judged = Result<LiveLook>;
+    struct Looked {
+        LiveLook look;
+        std::shared_ptr<const face::FrameBefore> before;
+    };
+    using Judged = Result<Looked>;
     auto* watcher = new QFutureWatcher<Judged>(this);
     connect(watcher, &QFutureWatcher<Judged>::finished, this, [this, watcher, number] {
         watcher->deleteLater();
-        const Judged look = watcher->result();
-        if (!look) emit trouble(QString::fromStdString(look.error().message));
-        arrived(number, look.value_or(LiveLook()));
+        Judged judged = watcher->result();
+        if (!judged) emit trouble(QString::fromStdString(judged.error().message));
+        auto [look, before] = std::move(judged).value_or(Looked());
+        arrived(number, std::move(look), std::move(before));
     });
-    watcher->setFuture(QtConcurrent::run(&workers_, [frame, measure = measure_, at = now()]() -> Judged {
-        return guardedResult([&] { return LiveLook{frame, measure(*frame), at}; });
+    watcher->setFuture(QtConcurrent::run(&workers_, [frame, measure = measure_, earlier = before_, at = now()]() -> Judged {
+        return guardedResult([&] {
+            auto [faces, before] = measure(*frame, earlier);
+            return Looked{{frame, std::move(faces), at}, std::move(before)};
+        });
     }));
 }
 
-void LiveScope::arrived(int number, LiveLook look)
+void LiveScope::arrived(int number, LiveLook look, std::shared_ptr<const face::FrameBefore> before)
 {
     --busy_;
     ++judged_;
+    if (number > oldest_) before_ = std::move(before);
     if (running_ && waiting_) judge(std::exchange(waiting_, nullptr));
     // two workers can finish in the wrong order; and a look may come after the scope was stopped or pointed elsewhere
     if (!running_ || number <= oldest_ || number <= shown_ || look.faces.empty()) return;

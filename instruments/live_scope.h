@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "face/judge/focus_advice.h"
+#include "face/live_frames.h"
 #include "instruments/video_source.h"
 
 namespace clendo {
@@ -31,7 +32,8 @@ struct LiveCapture {
 class LiveScope : public QObject {
     Q_OBJECT
 public:
-    using Measure = std::function<std::vector<face::FaceMeasurement>(const face::Picture&)>;
+    /// A frame, and what an earlier one tells of it; null where none does.
+    using Measure = std::function<face::FrameMeasured(const face::Picture&, const std::shared_ptr<const face::FrameBefore>&)>;
     LiveScope(std::unique_ptr<VideoSource> source, Measure measure, QObject* parent = nullptr);
     ~LiveScope() override;
 
@@ -62,7 +64,7 @@ signals:
 private:
     void take(const Frame& frame);
     void judge(const Frame& frame);
-    void arrived(int number, LiveLook look);
+    void arrived(int number, LiveLook look, std::shared_ptr<const face::FrameBefore> before);
     [[nodiscard]] Second now() const { return Second(double(clock_.elapsed()) / 1000); }
 
     std::unique_ptr<VideoSource> source_;
@@ -71,6 +73,7 @@ private:
     QElapsedTimer clock_;
     QTimer watchdog_;
     Frame waiting_;
+    std::shared_ptr<const face::FrameBefore> before_;
     std::deque<LiveLook> recent_;
     std::deque<face::FocusSample> samples_;
     int busy_ = 0, number_ = 0, shown_ = 0, oldest_ = 0, judged_ = 0;

@@ -3,6 +3,7 @@
 #include <memory>
 
 #include "face/combine/combine_frames.h"
+#include "face/live_frames.h"
 #include "face/memory/face_match.h"
 #include "plant/plan.h"
 #include "world/handling.h"
@@ -16,6 +17,8 @@ struct Fingerprint;
 /// What the vision module offers. The window loads it when the first picture comes: OpenCV would cost it 6 ms of every start.
 struct Vision {
     std::vector<face::FaceMeasurement> (*measure)(const face::Picture&, const face::MeasureOptions&) = nullptr;
+    /// The next frame of a live picture, by what an earlier one tells of it.
+    face::FrameMeasured (*measureFrame)(const face::Picture&, const face::MeasureOptions&, const std::shared_ptr<const face::FrameBefore>&) = nullptr;
     /// Frames of one face as one picture; nothing where none shows a fibre.
     std::optional<face::CombinedFrames> (*combine)(const std::vector<face::Picture>&, const face::MeasureOptions&) = nullptr;
     /// By what a face is known again; null where the picture is no evidence of it.

@@ -5,6 +5,7 @@
 extern "C" __attribute__((visibility("default"))) void clendo_vision(clendo::Vision* vision)
 {
     vision->measure = &clendo::face::measure;
+    vision->measureFrame = &clendo::face::measureFrame;
     vision->combine = &clendo::face::combineFrames;
     vision->fingerprint = [](const clendo::face::Picture& picture,
                              const clendo::face::FaceMeasurement& face) -> std::shared_ptr<const clendo::face::Fingerprint> {

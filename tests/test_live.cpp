@@ -43,6 +43,12 @@ std::vector<face::FaceMeasurement> byGrey(const face::Picture& picture)
     return {m};
 }
 
+/// Measures each frame by itself.
+LiveScope::Measure each(std::function<std::vector<face::FaceMeasurement>(const face::Picture&)> measure)
+{
+    return [measure = std::move(measure)](const face::Picture& p, const auto&) { return face::FrameMeasured{measure(p)}; };
+}
+
 void little(QByteArray& out, quint32 value)
 {
     for (int i = 0; i < 4; ++i) out.append(static_cast<char>(value >> (8 * i)));
@@ -93,7 +99,7 @@ private slots:
     {
         auto owned = std::make_unique<HandFed>();
         HandFed& feed = *owned;
-        LiveScope scope(std::move(owned), byGrey);
+        LiveScope scope(std::move(owned), each(byGrey));
         scope.start();
         QCOMPARE(feed.started, 1);
         QVERIFY(!scope.sharpest());
@@ -111,7 +117,7 @@ private slots:
     {
         auto owned = std::make_unique<HandFed>();
         HandFed& feed = *owned;
-        LiveScope scope(std::move(owned), byGrey);
+        LiveScope scope(std::move(owned), each(byGrey));
         scope.start();
         feed.send(20, 20, 80);
         QTRY_VERIFY(scope.sharpest());
@@ -122,11 +128,11 @@ private slots:
         auto owned = std::make_unique<HandFed>();
         HandFed& feed = *owned;
         std::atomic<int> measured = 0;
-        LiveScope scope(std::move(owned), [&](const face::Picture& p) {
-            std::this_thread::sleep_for(std::chrono::milliseconds(30));
-            ++measured;
-            return byGrey(p);
-        });
+        LiveScope scope(std::move(owned), each([&](const face::Picture& p) {
+                            std::this_thread::sleep_for(std::chrono::milliseconds(30));
+                            ++measured;
+                            return byGrey(p);
+                        }));
         scope.start();
         for (int i = 0; i < 500; ++i) feed.send(20, 20, static_cast<std::uint8_t>(i % 90 + 1));
         QTRY_VERIFY(scope.judged() >= 2);
@@ -137,10 +143,10 @@ private slots:
     {
         auto owned = std::make_unique<HandFed>();
         HandFed& feed = *owned;
-        LiveScope scope(std::move(owned), [](const face::Picture& p) {
-            if (p.width == 64) throw std::bad_alloc();
-            return byGrey(p);
-        });
+        LiveScope scope(std::move(owned), each([](const face::Picture& p) {
+                            if (p.width == 64) throw std::bad_alloc();
+                            return byGrey(p);
+                        }));
         QSignalSpy trouble(&scope, &LiveScope::trouble), looked(&scope, &LiveScope::looked);
         scope.start();
         feed.send(64, 20, 50);
@@ -153,10 +159,10 @@ private slots:
     {
         auto owned = std::make_unique<HandFed>();
         HandFed& feed = *owned;
-        LiveScope scope(std::move(owned), [](const face::Picture& p) {
-            if (p.width == 64) std::this_thread::sleep_for(std::chrono::milliseconds(150));  // the first takes longer
-            return byGrey(p);
-        });
+        LiveScope scope(std::move(owned), each([](const face::Picture& p) {
+                            if (p.width == 64) std::this_thread::sleep_for(std::chrono::milliseconds(150));  // the first takes longer
+                            return byGrey(p);
+                        }));
         QList<int> widths;
         connect(&scope, &LiveScope::looked, this, [&](const LiveLook& look) { widths << look.frame->width; });
         scope.start();
@@ -169,7 +175,7 @@ private slots:
     {
         auto owned = std::make_unique<HandFed>();
         HandFed& feed = *owned;
-        LiveScope scope(std::move(owned), byGrey);
+        LiveScope scope(std::move(owned), each(byGrey));
         QSignalSpy silent(&scope, &LiveScope::silentChanged);
         scope.start();
         feed.send(20, 20, 60);
@@ -184,7 +190,7 @@ private slots:
     {
         auto owned = std::make_unique<HandFed>();
         HandFed& feed = *owned;
-        LiveScope scope(std::move(owned), byGrey);
+        LiveScope scope(std::move(owned), each(byGrey));
         QSignalSpy looked(&scope, &LiveScope::looked);
         scope.start();
         feed.send(20, 20, 60);
@@ -198,7 +204,7 @@ private slots:
     {
         auto owned = std::make_unique<HandFed>();
         HandFed& feed = *owned;
-        LiveScope scope(std::move(owned), byGrey);
+        LiveScope scope(std::move(owned), each(byGrey));
         scope.start();
         emit feed.frame(nullptr);
         emit feed.frame(std::make_shared<const face::Picture>(face::Picture{100, 100, {}}));
@@ -214,7 +220,7 @@ private slots:
         auto owned = std::make_unique<SimulatedScope>();
         SimulatedScope& simulated = *owned;
         simulated.pointAt([&] { return module->simulatedScope(face, 0); });
-        LiveScope scope(std::move(owned), [&](const face::Picture& p) { return module->measure(p, {}); });
+        LiveScope scope(std::move(owned), [&](const face::Picture& p, const auto& before) { return module->measureFrame(p, {}, before); });
         scope.start();
         QTRY_VERIFY_WITH_TIMEOUT(scope.judged() >= 3, 10000);
         QVERIFY(!scope.sharpest());  // out of focus at first
@@ -237,7 +243,8 @@ private slots:
         const auto player = video();
         QVERIFY(player);
         const auto module = vision();
-        LiveScope scope(player->file(file.fileName()), [&](const face::Picture& p) { return module->measure(p, {}); });
+        LiveScope scope(player->file(file.fileName()),
+                        [&](const face::Picture& p, const auto& before) { return module->measureFrame(p, {}, before); });
         scope.start();
         QTRY_VERIFY_WITH_TIMEOUT(scope.sharpest(), 20000);
         QCOMPARE(scope.sharpest()->frame->width, picture.width);

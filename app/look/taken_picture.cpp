@@ -42,15 +42,17 @@ Result<TakenPicture> combineAndMeasure(const LiveCapture& captured, const std::s
 {
     constexpr std::size_t enough = 3;
     const auto& [best, frames, several] = captured;
-    TakenPicture single{{name, encodePng(*best.frame)}, best.faces};
     const auto module = vision();
-    if (!module || frames.size() < enough) return single;
+    if (!module) return tl::unexpected(module.error());
+    // what is filed is what anybody measures in the picture again: not what was found by the frames before it
+    TakenPicture single{{name, encodePng(*best.frame)}, module->measure(*best.frame, optionsFor(several))};
+    if (frames.size() < enough) return single;
     std::vector<face::Picture> pictures;
     for (const Frame& frame : frames) pictures.push_back(*frame);
     const auto together = module->combine(pictures, optionsFor(several));
     if (!together || together->used.size() < enough) return single;
     LiveLook all{best.frame, module->measure(together->picture, optionsFor(several)), best.at};
-    if (all.faces.size() != best.faces.size() || !all.usable()) return single;
+    if (all.faces.size() != single.faces.size() || !all.usable()) return single;
     single.evidence.name = "one-frame-of-" + name;
     return TakenPicture{{name, encodePng(together->picture)},
                         std::move(all.faces),

@@ -23,7 +23,7 @@ struct TakenPicture {
 
 /// For worker threads. `several`: all fibres of a row are measured, else one.
 Result<TakenPicture> readAndMeasure(const std::string& path, const std::string& name, bool several);
-/// The frames of a live picture held by hand as one picture, where enough of them lie over each other; else the sharpest, as it was measured.
+/// The frames of a live picture held by hand as one picture, where enough of them lie over each other; else the sharpest.
 Result<TakenPicture> combineAndMeasure(const LiveCapture& captured, const std::string& name);
 Result<TakenPicture> measureBytes(std::string bytes, const std::string& name, bool several);
 

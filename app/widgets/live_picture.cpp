@@ -48,12 +48,13 @@ void LivePicture::start(FacePicture& onto)
             emit said(QString::fromStdString(source.error().message), true);
             return;
         }
-        scope_ = std::make_unique<LiveScope>(std::move(*source), [measure = module->measure, several = several_](const face::Picture& p) {
-            face::MeasureOptions options;
-            if (*several) options.fibres.reset();
-            options.cores = 1;  // the frames are judged side by side
-            return measure(p, options);
-        });
+        scope_ = std::make_unique<LiveScope>(std::move(*source),
+                                             [measure = module->measureFrame, several = several_](const face::Picture& p, const auto& before) {
+                                                 face::MeasureOptions options;
+                                                 if (*several) options.fibres.reset();
+                                                 options.cores = 1;  // the frames are judged side by side
+                                                 return measure(p, options, before);
+                                             });
         connect(scope_.get(), &LiveScope::looked, this, &LivePicture::show);
         connect(scope_.get(), &LiveScope::trouble, this, [this](const QString& sentence) { emit said(sentence, true); });
         connect(scope_.get(), &LiveScope::silentChanged, this, &LivePicture::silent);

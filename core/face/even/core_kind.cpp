@@ -5,6 +5,7 @@
 #include <array>
 #include <cmath>
 #include <limits>
+#include <utility>
 #include <vector>
 
 #include "face/find/ring_cells.h"
@@ -24,6 +25,7 @@ constexpr double discUm = 1, aroundDiscUm = 4, unevenDisc = 0.3, allOfDisc = 0.9
 constexpr double unevenUsual = 0.02;                                                // what light that was divided out leaves at the rim
 constexpr double shapeMiss = 0.05;                                                  // of a core's strength: no core has just the shape of the model
 constexpr double allRound = 0.6;                                                    // share of the directions in which a core must show
+constexpr double bothMayBe = 1.15;  // times the cells that one kind leaves unexplained: the other may be it as well
 constexpr double leastSpread = 0.004, tukey = 4.685;
 constexpr double nearUm = 12, edgeUm = 1.5;  // about a small core; how soft a core's edge may be
 constexpr int absolutePasses = 5, passes = 8;
@@ -115,6 +117,21 @@ public:
         return f;
     }
 
+    /// Multimode cores of both kinds, with several forms of profile and radii: all of them where both kinds explain the glass about as well, else
+    /// those about the one of each kind that explains most. `none`: glass without any.
+    [[nodiscard]] std::vector<Fit> multimode(const Fit& none) const
+    {
+        const double spread = none.spread;
+        Search fifty{*this, spread, CoreKind::Multimode50, 25, 1.5}, sixty{*this, spread, CoreKind::Multimode62, 31.25, 1.7};
+        for (Search* search : {&fifty, &sixty}) search->nearTheBest();
+        const auto [better, worse] = std::minmax(fifty.least, sixty.least);
+        if (worse < bothMayBe * better + leastGain && better + leastGain < unexplained(none, spread))
+            for (Search* search : {&fifty, &sixty}) search->everywhere();
+        std::vector<Fit> out = std::move(fifty.fits);
+        out.insert(out.end(), sixty.fits.begin(), sixty.fits.end());
+        return out;
+    }
+
     /// How many cells the fit does not explain, where explained ones lie about it by `spread`.
     [[nodiscard]] double unexplained(const Fit& f, double spread) const { return (1 - (1 - shares(f, spread)).max(0).cube()).sum(); }
 
@@ -149,6 +166,41 @@ public:
     }
 
 private:
+    /// Fits of one multimode kind by their form of profile and their radius.
+    struct Search {
+        static constexpr std::array exponents{0.0, 0.3, 0.6, 1.0}, parts{0.0, -1.0, -0.5, 0.5, 1.0};  // of the tolerance of the radius
+
+        const Fitter& fit;
+        double spread;
+        CoreKind kind;
+        double radius, tolerance;
+        std::vector<Fit> fits{};
+        std::array<std::array<bool, parts.size()>, exponents.size()> tried{};
+        std::size_t form = 0, part = 0;                     ///< of the one that explains most
+        double least = std::numeric_limits<double>::max();  ///< cells that it leaves unexplained
+
+        void look(std::size_t e, std::size_t p)
+        {
+            if (std::exchange(tried[e][p], true)) return;
+            fits.push_back(fit(kind, {radius + parts[p] * tolerance, exponents[e]}));
+            if (const double left = fit.unexplained(fits.back(), spread); left < least) least = left, form = e, part = p;
+        }
+        void nearTheBest()
+        {
+            for (std::size_t e = 0; e < exponents.size(); ++e) look(e, 0);
+            const std::size_t first = form;
+            for (std::size_t p = 0; p < parts.size(); ++p) look(first, p);
+            const std::size_t second = form, there = part;
+            if (second > 0) look(second - 1, there);
+            if (second + 1 < exponents.size()) look(second + 1, there);
+        }
+        void everywhere()
+        {
+            for (std::size_t e = 0; e < exponents.size(); ++e)
+                for (std::size_t p = 0; p < parts.size(); ++p) look(e, p);
+        }
+    };
+
     [[nodiscard]] Eigen::ArrayXd shapeOver(const CoreShape& shape) const
     {
         constexpr int perUm = 4;
@@ -194,11 +246,7 @@ CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu)
     for (const double radius : {4.4, 5.0, 5.6}) fits.push_back(fit.small({radius, 0, true}, none));
     const auto hints = [&](double radius) { return std::abs(fit(CoreKind::Multimode50, {radius, 0.3}).strength()) > hintOfMultimode; };
     if (hints(25) || hints(31.25))
-        for (const double exponent : {0.0, 0.3, 0.6, 1.0})
-            for (const double part : {-1.0, -0.5, 0.0, 0.5, 1.0}) {
-                fits.push_back(fit(CoreKind::Multimode50, {25 + 1.5 * part, exponent}));
-                fits.push_back(fit(CoreKind::Multimode62, {31.25 + 1.7 * part, exponent}));
-            }
+        for (const Fit& f : fit.multimode(none)) fits.push_back(f);
     double spread = none.spread;
     for (const Fit& f : fits) spread = std::min(spread, f.spread);
     const Fit* best = &fits.front();

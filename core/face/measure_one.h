@@ -1,0 +1,23 @@
+#pragma once
+#include <opencv2/core.hpp>
+
+#include "face/face_report.h"
+#include "face/find/field_of_view.h"
+#include "face/find/locate.h"
+
+namespace clendo::face {
+
+/// A picture with what of it can be seen.
+struct Looked {
+    const cv::Mat1b& original;
+    const cv::Mat1b& picture;  ///< going on beyond the field of view
+    const FieldOfView& field;
+};
+
+/// Nothing but why.
+FaceMeasurement unusable(RetakeReason reason);
+
+/// The fibre at a coarse circle; where the support of that is little, its edge has to show all round.
+FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const MeasureOptions& options, bool judgeFerrule);
+
+}  // namespace clendo::face
