@@ -35,4 +35,17 @@ std::optional<Axis> straightAxis(const Piece& piece, double ppu)
     return axis;
 }
 
+std::optional<LinePiece> straightLine(const Piece& piece, double ppu)
+{
+    const auto axis = straightAxis(piece, ppu);
+    if (!axis) return std::nullopt;
+    LinePiece line{*axis, 1e9, -1e9, 0};
+    for (const auto& p : piece.outline) {
+        line.low = std::min(line.low, line.along(p));
+        line.high = std::max(line.high, line.along(p));
+    }
+    line.width = piece.area / std::max(1.0, line.length());
+    return line;
+}
+
 }  // namespace clendo::face

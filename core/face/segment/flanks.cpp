@@ -16,29 +16,14 @@ constexpr double mostAskew = 5;                          // degrees between them
 constexpr double leastShare = 0.4;                       // of the stronger one's contrast: less is its halo
 constexpr double leastCommon = 0.75, leastAlike = 0.75;  // of the shorter one beside the longer; of their lengths
 
-struct Flank {
-    Axis axis;
-    double low = 0, high = 0, width = 0;  ///< along the axis from its middle; mean width; pixels
-    [[nodiscard]] double length() const { return high - low; }
-};
-
-std::optional<Flank> flankOf(const Piece& piece, double ppu)
+std::optional<LinePiece> flankOf(const Piece& piece, double ppu)
 {
     if (piece.hollow || piece.region != Region::Glass || 2 * piece.radius < shortestUm * ppu) return std::nullopt;
-    const auto axis = straightAxis(piece, ppu);
-    if (!axis) return std::nullopt;
-    Flank f{*axis, 1e9, -1e9, 0};
-    for (const auto& p : piece.outline) {
-        const double t = (cv::Point2d(p) - axis->middle).dot(axis->along);
-        f.low = std::min(f.low, t);
-        f.high = std::max(f.high, t);
-    }
-    f.width = piece.area / std::max(1.0, f.length());
-    return f;
+    return straightLine(piece, ppu);
 }
 
 /// Distance between the middles of two flanks of one groove; nothing where they are none.
-std::optional<double> acrossGroove(const Piece& a, const Flank& fa, const Piece& b, const Flank& fb, double ppu)
+std::optional<double> acrossGroove(const Piece& a, const LinePiece& fa, const Piece& b, const LinePiece& fb, double ppu)
 {
     const double strong = std::max(std::abs(a.contrast), std::abs(b.contrast)), weak = std::min(std::abs(a.contrast), std::abs(b.contrast));
     if (a.contrast * b.contrast >= 0 || weak < leastShare * strong) return std::nullopt;
@@ -60,7 +45,7 @@ std::optional<double> acrossGroove(const Piece& a, const Flank& fa, const Piece&
 
 void joinFlanks(std::vector<Piece>& pieces, double ppu)
 {
-    std::vector<std::optional<Flank>> flanks;
+    std::vector<std::optional<LinePiece>> flanks;
     for (const Piece& p : pieces) flanks.push_back(flankOf(p, ppu));
     for (std::size_t i = 0; i < pieces.size(); ++i)
         for (std::size_t k = i + 1; k < pieces.size(); ++k) {

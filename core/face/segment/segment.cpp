@@ -15,8 +15,10 @@
 #include "face/segment/faint_lines.h"
 #include "face/segment/flanks.h"
 #include "face/segment/piece_finder.h"
+#include "face/segment/seen_twice.h"
 #include "face/segment/straight.h"
 #include "face/segment/strokes.h"
+#include "face/segment/tips.h"
 
 namespace clendo::face {
 namespace {
@@ -196,6 +198,8 @@ std::vector<Piece> segment(const Flattened& glass, const std::function<Flattened
         for (auto& part : splitStrokes(std::move(piece), o.pixelsPerMicrometre)) out.push_back(std::move(part));
     joinInLine(out, o.pixelsPerMicrometre);
     joinFlanks(out, o.pixelsPerMicrometre);
+    joinTips(out, o.pixelsPerMicrometre);
+    leaveOutSeenTwice(out, o.pixelsPerMicrometre);
     return out;
 }
 

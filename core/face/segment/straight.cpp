@@ -292,6 +292,7 @@ void joinInLine(std::vector<Piece>& pieces, double ppu)
                 again = true;
             }
     }
+    absorb(pieces, ppu);  // by lines that are whole now
 }
 
 }  // namespace clendo::face
