@@ -10,6 +10,7 @@
 
 #include "face/noise/map_noise.h"
 #include "face/size/line_width.h"
+#include "face/size/lines_within.h"
 #include "face/size/rings.h"
 #include "face/size/shape.h"
 #include "face/size/small_discs.h"
@@ -233,6 +234,7 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
         if (nearest < lightReaches) f.outline = outlineOf(piece, centre, ppu);
         findings.push_back(f);
     }
+    leaveOutLinesWithin(findings, pieces, ppu);
     std::sort(findings.begin(), findings.end(), [](const Finding& a, const Finding& b) { return a.nearest < b.nearest; });
     for (std::size_t i = 0; i < findings.size(); ++i) findings[i].id = static_cast<int>(i) + 1;
     return findings;
