@@ -19,7 +19,7 @@ constexpr double modelError = 0.04;                    // share of the strongest
 constexpr double mostWeight = 0.5, mostRounded = 0.8;  // against the outline, which JPEG draws in patterns of its own
 constexpr double roundingNoise = 2.5;  // of JPEG's step for coarse details: fine ones are rounded by several times as much, all of a block together
 constexpr double faintUpTo = 0.2, clearFrom = 0.4;   // contrast
-constexpr double largest = 9, largestAveraged = 14;  // sigmas
+constexpr double largest = 11, largestAveraged = 14;  // sigmas
 constexpr double leastRound = 0.6;                   // of the circle around it: a slender thing is no disc
 
 /// How much longer than wide a thing may be, as so many discs in a line: dirt is round more often than not. `every`: of the diameters is tried.
@@ -33,6 +33,9 @@ constexpr std::array<Slenderness, 4> slenderness{{{1, 1, 0.5, 1}, {1.4, 2, 0.2, 
 constexpr int directions = 8;                                          // of slender things
 constexpr double mayBeSlender = 0.9, surelyMay = 0.7, leastMay = 0.1;  // of the circle around its outline; of the likelihoods above
 constexpr double shortestSlender = 1.5;                                // sigmas: of what is smaller no picture shows a direction
+
+constexpr double rimShare = 0.35, middleOfRing = 0.3;  // of a droplet's radius; of its rim's contrast
+constexpr double likelyRing = 0.2;
 
 using Profile = std::array<float, radii>;  // of a blurred disc of contrast 1, by distance
 
@@ -60,6 +63,24 @@ std::array<Profile, diameters> blurredDiscs()
     std::array<Profile, diameters> profiles{};
     for (std::size_t k = 0; k < diameters; ++k)
         for (std::size_t i = 0; i < radii; ++i) profiles[k][i] = static_cast<float>(blurredDisc(double(i) * radialStep, diameterOf(k) / 2));
+    return profiles;
+}
+
+/// Droplets: the rim's disc less the most of a disc within.
+Profile blurredRing(double diameter)
+{
+    Profile profile{};
+    for (std::size_t i = 0; i < radii; ++i) {
+        const double d = double(i) * radialStep;
+        profile[i] = static_cast<float>(blurredDisc(d, diameter / 2) - (1 - middleOfRing) * blurredDisc(d, (1 - rimShare) * diameter / 2));
+    }
+    return profile;
+}
+
+std::array<Profile, diameters> blurredRings()
+{
+    std::array<Profile, diameters> profiles{};
+    for (std::size_t k = 0; k < diameters; ++k) profiles[k] = blurredRing(diameterOf(k));
     return profiles;
 }
 
@@ -161,6 +182,10 @@ double SmallDiscs::diameter(const Piece& piece) const
                 all.push_back({fitted(samples, profiles[k], width, slender, std::numbers::pi * turn / turns, variance), length,
                                slender.times > 1 ? may * slender.likely / turns : slender.likely});
         }
+    static const std::array<Profile, diameters> ringProfiles = blurredRings();
+    constexpr Slenderness roundThing{1, 1, likelyRing, 1};
+    for (std::size_t k = 0; k < diameters; ++k)
+        all.push_back({fitted(samples, ringProfiles[k], diameterOf(k), roundThing, 0, variance), diameterOf(k), likelyRing});
     const double best = std::max_element(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.fit.fit < b.fit.fit; })->fit.fit;
     double sum = 0, weighted = 0;
     for (const Candidate& c : all) {
