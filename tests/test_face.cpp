@@ -1,5 +1,6 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
+#include <numbers>
 #include <set>
 
 #include "face/face_json.h"
@@ -358,6 +359,34 @@ private slots:
             const auto again = face::measure(row, options);
             QCOMPARE(again.size(), faces.size());
             for (std::size_t n = 0; n < faces.size(); ++n) QVERIFY(measurementToJson(again[n]) == measurementToJson(faces[n]));
+        }
+    }
+
+    void aFibreWhoseEdgeIsHiddenLiesWhereTheOthersTell()
+    {
+        Picture row = ferrule(6, 1, 560, {});
+        constexpr double x = 2.5 * 500, y = 280, rim = 125;  // px: of the third, more than half of whose edge is covered with dirt
+        for (int degrees = 0; degrees < 215; degrees += 9) {
+            const double a = degrees * std::numbers::pi / 180, bx = x + (rim + 6 * std::sin(7 * a)) * std::cos(a),
+                         by = y + (rim + 6 * std::sin(7 * a)) * std::sin(a);
+            for (int dy = -15; dy <= 15; ++dy)
+                for (int dx = -15; dx <= 15; ++dx)
+                    if (dx * dx + dy * dy < 15 * 15)
+                        row.pixels[static_cast<std::size_t>((std::lround(by) + dy) * row.width + std::lround(bx) + dx)] =
+                            static_cast<std::uint8_t>(40 + (degrees * 7) % 50);
+        }
+        Picture alone{500, 560, std::vector<std::uint8_t>(500 * 560)};
+        for (int line = 0; line < 560; ++line) std::copy_n(row.pixels.begin() + line * row.width + 1000, 500, alone.pixels.begin() + line * 500);
+        QVERIFY(!face::measure(alone, {}).front().usable());
+        for (const auto fibres : {std::optional<int>(), std::optional(6)}) {
+            MeasureOptions options;
+            options.fibres = fibres;
+            const auto faces = face::measure(row, options);
+            QCOMPARE(faces.size(), std::size_t{6});
+            QVERIFY(faces[2].usable());
+            QVERIFY(std::hypot(faces[2].centre.x.value() - x, faces[2].centre.y.value() - y) < 2);
+            QVERIFY(!fit(faces[2], "sm-multi"));
+            QVERIFY(fit(faces[1], "sm-multi"));
         }
     }
 

@@ -93,8 +93,8 @@ private slots:
         QCOMPARE(weightIf([](Piece& p) { p.atRim = true; }), 0.0);
         QCOMPARE(weightIf([](Piece& p) { p.area *= 0.5; }), 0.0);  // slender
         const auto large = [](Piece& p) {
-            p.area *= 25 / (p.radius * p.radius);
-            p.radius = 5;
+            p.area *= 36 / (p.radius * p.radius);
+            p.radius = 6;
         };
         QCOMPARE(weightIf(large), 0.0);
         QVERIFY(weightIf([&](Piece& p) {

@@ -4,6 +4,7 @@
 #include <exception>
 #include <mutex>
 #include <opencv2/imgproc.hpp>
+#include <span>
 #include <thread>
 
 #include "face/find/field_of_view.h"
@@ -11,6 +12,7 @@
 #include "face/find/row.h"
 #include "face/live_frames.h"
 #include "face/measure_one.h"
+#include "face/median.h"
 #include "face/surroundings/guides.h"
 
 namespace clendo::face {
@@ -28,6 +30,8 @@ namespace {
 constexpr int leastFull = 150;    // grey: no scale of grey ends below it
 constexpr double rowShape = 2.5;  // width over height of a picture that shows one
 constexpr int fewInARow = 4;
+constexpr double claddingsApart = 2;  // fibres of a row (IEC 61754-7): 250 um
+constexpr double offPitch = 0.03;
 constexpr int oldest = 12;             // frames: a stamped text may change, a fibre come into the picture beside the others
 constexpr double sameDiameter = 0.02;  // share by which the cladding of one fibre differs from frame to frame, at most
 
@@ -75,6 +79,49 @@ std::vector<FaceMeasurement> measureEach(const Looked& picture, const std::vecto
     return out;
 }
 
+bool isUsable(const FaceMeasurement& m) { return m.usable(); }
+
+/// Where each fibre of a row lies by the others of it, which stand evenly; nothing where too few could be judged. Support 1.
+std::vector<Circle> placesByOthers(const std::vector<Circle>& circles, const std::vector<FaceMeasurement>& measured)
+{
+    std::vector<Circle> good;
+    std::vector<double> radii;
+    for (const auto& m : measured)
+        if (m.usable()) {
+            good.push_back({m.centre.x.value(), m.centre.y.value(), m.claddingDiameter.value() / 2, 1});
+            radii.push_back(good.back().radius);
+        }
+    if (std::ssize(good) < fewInARow) return {};
+    const double radius = medianOf(std::span(radii)), wide = claddingsApart * 2 * radius;
+    const double count = std::round((good.back().x - good.front().x) / wide), stepX = (good.back().x - good.front().x) / count,
+                 stepY = (good.back().y - good.front().y) / count;
+    if (count < fewInARow - 1 || std::abs(stepX / wide - 1) > offPitch) return {};
+    std::vector<Circle> out;
+    for (const Circle& c : circles) {
+        const double n = std::round((c.x - good.front().x) / stepX);
+        out.push_back({good.front().x + n * stepX, good.front().y + n * stepY, radius, 1});
+    }
+    return out;
+}
+
+/// A fibre whose edge is hidden, or that was taken for something beside it, lies where the others of its row tell.
+void measureAgain(std::vector<FaceMeasurement>& row, const Looked& looked, const std::vector<Circle>& circles, const MeasureOptions& options)
+{
+    const auto doubtful = [](const FaceMeasurement& m) {
+        return m.retake == std::vector{RetakeReason::NoFibre} || m.retake == std::vector{RetakeReason::OutOfFocus};
+    };
+    if (std::none_of(row.begin(), row.end(), doubtful)) return;
+    const auto places = placesByOthers(circles, row);
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        const bool beyond = std::none_of(row.begin(), row.begin() + std::ptrdiff_t(i), isUsable) ||
+                            std::none_of(row.begin() + std::ptrdiff_t(i), row.end(), isUsable);
+        const bool mayBeEmpty = !options.fibres && circles[i].support <= 0 && beyond;
+        if (!doubtful(row[i]) || mayBeEmpty) continue;
+        FaceMeasurement again = measureOne(looked, places[i], options, false, Place::KnownByOthers);
+        if (again.usable()) row[i] = std::move(again);
+    }
+}
+
 /// Rows of fibres, the upper one first, counted as they are found.
 std::vector<FaceMeasurement> measureRows(const Looked& looked, const MeasureOptions& options, const std::vector<std::vector<Circle>>& rows)
 {
@@ -82,7 +129,9 @@ std::vector<FaceMeasurement> measureRows(const Looked& looked, const MeasureOpti
     std::vector<FaceMeasurement> out;
     for (std::size_t n = 0; const auto& row : rows) {
         ++n;
-        for (FaceMeasurement& one : measureEach(looked, row, options)) {
+        auto measured = measureEach(looked, row, options);
+        if (several) measureAgain(measured, looked, row, options);
+        for (FaceMeasurement& one : measured) {
             if (several && !options.fibres && one.retake == std::vector{RetakeReason::NoFibre}) continue;
             one.fibre = static_cast<int>(out.size()) + 1;
             one.row = static_cast<int>(n);
@@ -102,10 +151,7 @@ std::vector<FaceMeasurement> measureLocated(const Looked& looked, const MeasureO
     return measureRows(looked, options, rows);
 }
 
-std::ptrdiff_t usable(const std::vector<FaceMeasurement>& faces)
-{
-    return std::count_if(faces.begin(), faces.end(), [](const FaceMeasurement& m) { return m.usable(); });
-}
+std::ptrdiff_t usable(const std::vector<FaceMeasurement>& faces) { return std::count_if(faces.begin(), faces.end(), isUsable); }
 
 std::vector<FaceMeasurement> measureSeen(const Looked& looked, const MeasureOptions& options)
 {

@@ -16,14 +16,23 @@
 namespace clendo::face {
 namespace {
 
-constexpr double sharpBlurUm = 0.5;     // what a good microscope shows of a sharp edge
-constexpr double blurAcceptedUm = 1.4;  // beyond this defects of 2 um cannot be excluded
-constexpr double leastCoverage = 0.45;  // share of the cladding's edge that must be seen
+constexpr double sharpBlurUm = 0.5;                 // what a good microscope shows of a sharp edge
+constexpr double blurAcceptedUm = 1.4;              // beyond this defects of 2 um cannot be excluded
+constexpr double leastCoverage = 0.45;              // share of the cladding's edge that must be seen
+constexpr double leastWhereKnown = 0.2;             // the same, where the fibres beside it tell where it lies
+constexpr double nearPlace = 0.04;                  // share of the radius within which its edge is looked for then
+constexpr double offPlace = 0.03, offSize = 0.025;  // share of the radius by which what shows of its edge may differ from that
 constexpr double leastSupport = 0.16;
 constexpr double leastEven = 0.42;    // darkest part of the glass over the brightest: dirt in the dark one may not show
 constexpr double softEdgeUm = 0.8;    // blur from which what was found may be a core
 constexpr double coreOff = 0.05;      // share of the cladding's radius by which a core may lie beside its middle
 constexpr double surelyRound = 0.85;  // of the edge: only a fibre has so much of a circle
+
+bool isAt(const Circle& found, const Circle& known)
+{
+    return std::hypot(found.x - known.x, found.y - known.y) < offPlace * known.radius &&
+           std::abs(found.radius - known.radius) < offSize * known.radius;
+}
 
 double focusOf(Micrometre blur) { return std::clamp(sharpBlurUm / std::max(0.1, blur.value()), 0.0, 1.0); }
 
@@ -77,12 +86,14 @@ FaceMeasurement unusable(RetakeReason reason)
     return m;
 }
 
-FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const MeasureOptions& options, bool judgeFerrule)
+FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const MeasureOptions& options, bool judgeFerrule, Place place)
 {
     const cv::Mat1b& picture = looked.picture;
-    auto edge = refine(picture, coarse);
-    if (!edge) return unusable(RetakeReason::NoFibre);
-    if (!options.scale) edge = claddingOutside(picture, *edge, options.cladding);
+    const bool known = place == Place::KnownByOthers;
+    auto edge = known ? refine(picture, coarse, nearPlace) : refine(picture, coarse);
+    if (!edge || (known && !isAt(edge->circle, coarse))) return unusable(RetakeReason::NoFibre);
+    if (known) edge->circle = coarse;  // dirt that hides the most of its edge would push it aside
+    if (!options.scale && !known) edge = claddingOutside(picture, *edge, options.cladding);
     FaceMeasurement m;
     m.centre = {Pixel(edge->circle.x), Pixel(edge->circle.y)};
     m.claddingDiameter = Pixel(2 * edge->circle.radius);
@@ -97,10 +108,10 @@ FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const Mea
     const double step = std::abs(edge->insideLevel - edge->outsideLevel);
     const auto reason = [&]() -> std::optional<RetakeReason> {
         const bool whole = edge->coverage > surelyRound;  // whatever the votes said
-        if (coarse.support < leastSupport && !whole && (step < 4 || edge->coverage < leastCoverage)) return RetakeReason::NoFibre;
+        if (!known && coarse.support < leastSupport && !whole && (step < 4 || edge->coverage < leastCoverage)) return RetakeReason::NoFibre;
         if (cut) return RetakeReason::CutOff;
         if (m.blur > Micrometre(blurAcceptedUm)) return RetakeReason::OutOfFocus;
-        if (edge->coverage < leastCoverage) return RetakeReason::NoFibre;
+        if (edge->coverage < (known ? leastWhereKnown : leastCoverage)) return RetakeReason::NoFibre;
         if (evenness(looked.original, edge->circle) < leastEven) return RetakeReason::TooDark;
         return std::nullopt;
     }();

@@ -17,7 +17,10 @@ struct Looked {
 /// Nothing but why.
 FaceMeasurement unusable(RetakeReason reason);
 
-/// The fibre at a coarse circle; where the support of that is little, its edge has to show all round.
-FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const MeasureOptions& options, bool judgeFerrule);
+enum class Place { Found, KnownByOthers };
+
+/// The fibre at a coarse circle; where the support of that is little, its edge has to show all round. Where its place and size are known by the
+/// others of its row, it lies there if a part of its edge shows there.
+FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const MeasureOptions& options, bool judgeFerrule, Place place = Place::Found);
 
 }  // namespace clendo::face

@@ -140,7 +140,7 @@ double mean(const std::vector<double>& v, std::size_t from, std::size_t to)
 
 }  // namespace
 
-std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coarse)
+std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coarse, double reach)
 {
     CladdingEdge out;
     // everything happens near the circle: a row of twelve fibres must not read the whole picture twelve times
@@ -152,7 +152,6 @@ std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coars
     picture(near).convertTo(grey, CV_32F);
     out.circle = {coarse.x - near.x, coarse.y - near.y, coarse.radius, coarse.support};
     const int rays = coarse.radius < smallRadius ? RayEdges::most / 2 : RayEdges::most;
-    double reach = 0.14;
     double sign = -1;  // glass to dark line: darker outwards
     for (int pass = 0; pass < 3; ++pass) {
         const double from = out.circle.radius * (1 - reach), to = out.circle.radius * (1 + reach);
@@ -165,7 +164,7 @@ std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coars
         }
         out.coverage = RayEdges::fitCircle(edges.steepest(sign), out.circle);
         if (out.coverage <= 0) return std::nullopt;
-        reach = 0.10;
+        reach = std::min(reach, 0.10);
     }
     if (const auto glass = edgeWithin(grey, out.circle, sign, out.coverage)) {
         Circle closer = *glass;

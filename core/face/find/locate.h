@@ -29,7 +29,8 @@ std::vector<Circle> locate(const cv::Mat1b& picture, std::optional<double> radiu
 std::vector<Circle> locateByCores(const cv::Mat1b& picture, int most);
 
 /// Refines a coarse circle to the edge of the glass: rays, robust circle fit, then a model of the mean edge
-/// (step down into the dark line, step up to the ferrule, blurred by a Gaussian). Nothing when no edge is there.
-std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coarse);
+/// (step down into the dark line, step up to the ferrule, blurred by a Gaussian). Nothing when no edge is there. `reach`: share of the radius by
+/// which the circle may be off.
+std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coarse, double reach = 0.14);
 
 }  // namespace clendo::face

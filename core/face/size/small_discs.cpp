@@ -18,9 +18,9 @@ constexpr double margin = 1.5;                         // around the outline, si
 constexpr double modelError = 0.04;                    // share of the strongest contrast by which the blur is no Gaussian and dirt is no disc
 constexpr double mostWeight = 0.5, mostRounded = 0.8;  // against the outline, which JPEG draws in patterns of its own
 constexpr double roundingNoise = 2.5;  // of JPEG's step for coarse details: fine ones are rounded by several times as much, all of a block together
-constexpr double faintUpTo = 0.2, clearFrom = 0.4;   // contrast
+constexpr double faintUpTo = 0.2, clearFrom = 0.4;    // contrast
 constexpr double largest = 11, largestAveraged = 14;  // sigmas
-constexpr double leastRound = 0.6;                   // of the circle around it: a slender thing is no disc
+constexpr double leastRound = 0.6;                    // of the circle around it: a slender thing is no disc
 
 /// How much longer than wide a thing may be, as so many discs in a line: dirt is round more often than not. `every`: of the diameters is tried.
 struct Slenderness {
