@@ -51,15 +51,18 @@ cv::Mat1f overFerruleLight(const cv::Mat1f& grey, cv::Point2d centre, double fro
     for (int y = 0; y < coarse.rows; ++y)
         for (int x = 0; x < coarse.cols; ++x)
             coarse(y, x) = static_cast<float>(std::exp(std::clamp(basis((x * step - centre.x) / to, (y * step - centre.y) / to).dot(p), 0.0, 7.0)));
-    for (int y = 0; y < grey.rows; ++y)
-        for (int x = 0; x < grey.cols; ++x) {
-            if (!asked(x, y)) continue;
-            const int cx = x / step, cy = y / step;
-            const float fx = static_cast<float>(x % step) / step, fy = static_cast<float>(y % step) / step;
-            const float light =
-                (coarse(cy, cx) * (1 - fx) + coarse(cy, cx + 1) * fx) * (1 - fy) + (coarse(cy + 1, cx) * (1 - fx) + coarse(cy + 1, cx + 1) * fx) * fy;
-            even(y, x) = grey(y, x) / light;
-        }
+    std::vector<float> between(static_cast<std::size_t>(coarse.cols)), light(static_cast<std::size_t>(coarse.cols) * step);
+    for (int y = 0; y < grey.rows; ++y) {
+        const float *above = coarse.ptr<float>(y / step), *below = coarse.ptr<float>(y / step + 1), fy = static_cast<float>(y % step) / step;
+        for (std::size_t x = 0; x < between.size(); ++x) between[x] = above[x] * (1 - fy) + below[x] * fy;
+        for (std::size_t x = 0; x + 1 < between.size(); ++x)
+            for (int k = 0; k < step; ++k)
+                light[x * step + static_cast<std::size_t>(k)] = between[x] + (between[x + 1] - between[x]) * static_cast<float>(k) / step;
+        const float* in = grey.ptr<float>(y);
+        float* out = even.ptr<float>(y);
+        for (int x = 0; x < grey.cols; ++x)
+            if (asked(x, y)) out[x] = in[x] / light[static_cast<std::size_t>(x)];
+    }
     return even;
 }
 

@@ -35,10 +35,10 @@ Eigen::Matrix<double, terms, 1> robustSurface(const std::vector<Eigen::Matrix<do
             missed[i] = std::abs(miss);
             if (std::abs(u) >= 1) continue;
             const double weight = (1 - u * u) * (1 - u * u);
-            m.noalias() += weight * at[i] * at[i].transpose();
+            m.template selfadjointView<Eigen::Lower>().rankUpdate(at[i], weight);
             v += weight * values[i] * at[i];
         }
-        p = m.ldlt().solve(v);
+        p = m.template selfadjointView<Eigen::Lower>().ldlt().solve(v);
         width = std::clamp(6 * medianOf(std::span(missed)), belief.narrowest, std::max(belief.narrowest, width));
     }
     return p;

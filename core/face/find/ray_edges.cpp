@@ -58,13 +58,14 @@ RayEdges::RayEdges(const cv::Mat1f& grey, const Circle& circle, double from, dou
 std::vector<double> RayEdges::profile() const
 {
     std::vector<double> out(static_cast<std::size_t>(unrolled_.cols));
-    std::vector<float> column;
-    for (int i = 0; i < unrolled_.cols; ++i) {
-        column.clear();
-        for (int a = 0; a < unrolled_.rows; ++a)
-            if (unrolled_(a, i) >= 0) column.push_back(unrolled_(a, i));
-        if (column.empty()) continue;
-        out[static_cast<std::size_t>(i)] = double(medianOf(std::span(column)));
+    cv::Mat1f circles;  // a row each
+    cv::transpose(unrolled_, circles);
+    std::vector<float> seen(static_cast<std::size_t>(circles.cols));
+    for (int i = 0; i < circles.rows; ++i) {
+        const float* levels = circles.ptr<float>(i);
+        const auto end = std::copy_if(levels, levels + circles.cols, seen.begin(), [](float level) { return level >= 0; });
+        if (end == seen.begin()) continue;
+        out[static_cast<std::size_t>(i)] = double(medianOf(std::span(seen.begin(), end)));
     }
     return out;
 }
