@@ -16,6 +16,8 @@ struct Belief {
     int passes = 6;
 };
 
+constexpr double settledShare = 1e-4;  // by which another pass changes the weights, where it is not worth its time
+
 /// Weights of `terms` functions whose sum meets most values: least squares with Tukey's biweight, whose width follows the median of what is missed,
 /// so that dirt does not bend it. `at`: the functions at the place of each value; the first one is constant. Both of the same length, not empty.
 template <int terms>
@@ -38,7 +40,9 @@ Eigen::Matrix<double, terms, 1> robustSurface(const std::vector<Eigen::Matrix<do
             m.template selfadjointView<Eigen::Lower>().rankUpdate(at[i], weight);
             v += weight * values[i] * at[i];
         }
-        p = m.template selfadjointView<Eigen::Lower>().ldlt().solve(v);
+        const Vector before = p;
+        p = m.ldlt().solve(v);  // of its lower half
+        if (pass > 0 && (p - before).norm() < settledShare * p.norm()) break;
         width = std::clamp(6 * medianOf(std::span(missed)), belief.narrowest, std::max(belief.narrowest, width));
     }
     return p;

@@ -66,7 +66,9 @@ cv::Mat1f votes(const Edges& edges, double radius, cv::Size canvas, int margin)
             const float x = (edges.at[i].x + reach * edges.direction[i].x + m) / bin, y = (edges.at[i].y + reach * edges.direction[i].y + m) / bin;
             if (x >= 0 && y >= 0 && x < columns && y < rows) sum(static_cast<int>(y), static_cast<int>(x)) += 1;
         }
-    cv::GaussianBlur(sum, sum, {}, std::max(0.6, spreadOf(radius) / double(bin)));
+    const double spread = std::max(0.6, spreadOf(radius) / double(bin));
+    const int side = 2 * static_cast<int>(std::ceil(2.2 * spread)) + 1;  // votes beyond it are few, and most of the time goes here
+    cv::GaussianBlur(sum, sum, {side, side}, spread);
     return sum;
 }
 

@@ -105,19 +105,21 @@ void RadialProfile::divide(const cv::Mat1f& even, double misplaced, cv::Mat1f& c
         doubts[i] = l > 0.02 ? static_cast<float>(misplaced * std::abs(slope(d)) / l) : 0.0F;
     }
     const cv::Rect area = reached(even, frame_.outer);
+    const auto inner = static_cast<float>(frame_.inner), last = static_cast<float>(entries - 2);
     for (int y = area.y; y < area.br().y; ++y) {
         const float* in = even.ptr<float>(y);
+        float *change = contrast.ptr<float>(y), *unsure = doubt.ptr<float>(y);
+        std::uint8_t* known = judged.ptr(y);
         const auto dy = static_cast<float>(y - frame_.centre.y);
         for (int x = area.x; x < area.br().x; ++x) {
             if (in[x] <= 0) continue;
-            const float at = std::clamp((distance(static_cast<float>(x - frame_.centre.x), dy) - static_cast<float>(frame_.inner)) * perPixel, 0.0F,
-                                        static_cast<float>(entries - 2));
+            const float at = std::clamp((distance(static_cast<float>(x - frame_.centre.x), dy) - inner) * perPixel, 0.0F, last);
             const auto i = static_cast<std::size_t>(at);
             const float t = at - static_cast<float>(i), l = levels[i] * (1 - t) + levels[i + 1] * t;
             if (l <= 0) continue;
-            contrast(y, x) = in[x] / l - 1;
-            doubt(y, x) = doubts[i];
-            judged(y, x) = 255;
+            change[x] = in[x] / l - 1;
+            unsure[x] = doubts[i];
+            known[x] = 255;
         }
     }
 }
