@@ -25,6 +25,7 @@ constexpr double settled = 0.05;                       // pixels: a core's centr
 constexpr double litDoubt = 0.1, litDoubtWide = 0.04;  // the same: a wide core has little of its area near its edge
 constexpr double lostTolerance = 3;
 constexpr double edgeDoubtUm = 0.22;       // how far the background's own edges may be misplaced
+constexpr double fringeDoubtUm = 0.35;     // the same where there is a fringe beside them
 constexpr double ferruleUmPerPixel = 0.7;  // coarse enough to be quick, fine enough for 10 um
 constexpr double lightUm = 15;             // over which the light of a place is averaged
 
@@ -131,7 +132,9 @@ Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, doubl
     const auto darkest = [&](double d) { return std::min(full, expected(d).first - tolerance); };
     const auto brightest = [&](double d) { return core.strength > litCore ? full : std::min(full, expected(d).second + tolerance); };
     profile.keepBetween(darkest, brightest, middleUm * ppu);
-    profile.divide(even, edgeDoubtUm * ppu, out.contrast, out.doubt, out.judged);
+    // about a small core that is not lit, light from the side leaves a dark line that is not as dark all round
+    const bool fringed = core.kind == CoreKind::SingleMode && std::abs(core.strength) < litCore;
+    profile.divide(even, (fringed ? fringeDoubtUm : edgeDoubtUm) * ppu, out.contrast, out.doubt, out.judged);
     if (core.strength > litCore) markLit(out, crop.centre, (core.shape.radius + 2) * ppu, core);
     return out;
 }
