@@ -183,6 +183,26 @@ private slots:
         face.disc({1, 2}, 2.5, 60);
         QCOMPARE(inGlass(measured(face.seen(1.2))).size(), std::size_t{1});
     }
+    /// Coherent light from the side draws a dark line beside the core, darker on one side.
+    void theDarkLineBesideACoreIsNoThing_data()
+    {
+        QTest::addColumn<double>("aside");  // um by which it is wider on one side
+        QTest::addColumn<double>("dark");
+        QTest::newRow("faint, on one side") << 0.8 << 121.0;
+        QTest::newRow("plain, nearly even") << 0.25 << 115.0;
+    }
+    void theDarkLineBesideACoreIsNoThing()
+    {
+        QFETCH(double, aside);
+        QFETCH(double, dark);
+        Drawn face(140);
+        face.disc({0.3, 0}, 5.2, dark);
+        face.disc({0.3 + aside, 0.15}, 5.0, (140 + dark) / 2);
+        face.disc({0.3, 0}, 4.4, 158);
+        for (int seed = 1; seed < 5; ++seed) QCOMPARE(inGlass(measured(face.seen(1.0, seed))).size(), std::size_t{0});
+        face.disc({-4.5, 0}, 1.1, 80);  // but a speck there is one
+        QCOMPARE(inGlass(measured(face.seen(1.0))).size(), std::size_t{1});
+    }
     void aFilmOverALitMultimodeCoreIsSeen()
     {
         Drawn face(75);
