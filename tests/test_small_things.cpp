@@ -69,6 +69,15 @@ private slots:
         }
         QVERIFY2(std::abs(sum - diameter) < 0.5, qPrintable(QString::number(sum)));
     }
+    void aDropletWhoseMiddleHardlyShowsIsNoLargerThanItIs()
+    {
+        double sum = 0;
+        for (int seed = 1; seed <= 8; ++seed) {
+            const Speck droplet(5, -0.35, 0.015, 1.0, seed, 3.2);
+            sum += SmallDiscs(droplet.glass, 1.0, noiseOf(droplet.glass)).diameter(droplet.piece) / 8;
+        }
+        QVERIFY2(std::abs(sum - 5) < 0.45, qPrintable(QString::number(sum)));  // a disc that fits as well has 6.2
+    }
     void aSlenderSpeckIsAsLongAsItIs()
     {
         double sum = 0;
