@@ -3,6 +3,7 @@
 
 #include "record/advice/cleaning_advice.h"
 #include "record/advice/round.h"
+#include "record/output/learning.h"
 #include "record/rules/golden_face.h"
 #include "record/rules/kit.h"
 #include "varrow_journal.h"
@@ -132,6 +133,7 @@ private slots:
             for (int i = 0; last && i < fresh; ++i) m.findings.push_back(dirt(10 + 7 * i, 3, 2 + i));
             j.act({seen}, (n + daysAgo) * day);
         }
+        QVERIFY(learn(j.state()).byCord.empty());  // it is no test cord
         const auto said = goldenFaces(j.state(), j.now());
         QCOMPARE(said.size(), std::size_t{1});
         QCOMPARE(said.front().looks, looks);

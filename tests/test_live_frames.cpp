@@ -155,7 +155,7 @@ private slots:
         while (++frames < 20 && last.faces.size() == 4);
         QCOMPARE(last.faces.size(), 5U);
         QVERIFY2(frames > 1, "an earlier frame told nothing of this one");
-        QVERIFY2(frames <= 13, qPrintable(QString::number(frames)));
+        QVERIFY2(frames <= 12, qPrintable(QString::number(frames)));
     }
 };
 

@@ -32,7 +32,7 @@ constexpr double rowShape = 2.5;  // width over height of a picture that shows o
 constexpr int fewInARow = 4;
 constexpr double claddingsApart = 2;  // fibres of a row (IEC 61754-7): 250 um
 constexpr double offPitch = 0.03;
-constexpr int oldest = 12;             // frames: a stamped text may change, a fibre come into the picture beside the others
+constexpr int oldest = 11;             // frames: a stamped text may change, a fibre come into the picture beside the others
 constexpr double sameDiameter = 0.02;  // share by which the cladding of one fibre differs from frame to frame, at most
 
 std::optional<RetakeReason> exposure(const cv::Mat1b& picture)

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "cleaning/kit_kinds.h"
 #include "face/judge/compare_looks.h"
 #include "record/output/cleanings_by_dirt.h"
 #include "record/state/ferrule.h"
@@ -51,6 +52,13 @@ void countGone(Counting& gone, const Look& before, const Look& after)
     }
 }
 
+/// Of a face that is no link's: a golden face is looked at, not tested with.
+bool isTestCord(const JobState& state, const std::string& id)
+{
+    const auto item = state.kit.find(id);
+    return item == state.kit.end() || item->second.what.kind != goldenKind;
+}
+
 }  // namespace
 
 Learned learn(const JobState& state)
@@ -66,7 +74,7 @@ Learned learn(const JobState& state)
         for (const auto& look : face.looks) {
             if (!look.verdict) continue;
             if (!first) first = &look;
-            if (!link) cord.count(id.link, look.verdict->fit);
+            if (!link && isTestCord(state, id.link)) cord.count(id.link, look.verdict->fit);
             if (!look.cleanedBefore.empty() && !cleanedYet) {
                 cleanedYet = true;
                 const auto& cleaning = look.cleanedBefore.front();
