@@ -203,6 +203,29 @@ private slots:
             QCOMPARE(c.support > 0, found.contains(n));
         }
     }
+    void theSureOnesOfARowTellWhereTheOthersLie_data()
+    {
+        QTest::addColumn<QList<int>>("sure");  // places of them, of a row of eight
+        QTest::addColumn<double>("radius");    // px; the pitch is 400
+        QTest::addColumn<bool>("told");
+        QTest::newRow("all but one") << QList<int>{0, 1, 2, 4, 5, 6, 7} << 100.0 << true;
+        QTest::newRow("four of them") << QList<int>{1, 2, 3, 6} << 100.0 << true;
+        QTest::newRow("three are too few") << QList<int>{1, 2, 3} << 100.0 << false;
+        QTest::newRow("cores, not claddings") << QList<int>{0, 1, 2, 4, 5, 6, 7} << 40.0 << false;
+    }
+    void theSureOnesOfARowTellWhereTheOthersLie()
+    {
+        QFETCH(QList<int>, sure);
+        QFETCH(double, radius);
+        QFETCH(bool, told);
+        std::vector<Circle> row, known;
+        for (int n = 0; n < 8; ++n) row.push_back({300 + 400.0 * n + (n == 3 ? 12 : 0), 200 + 2.0 * n, 108, 0.3});  // the fourth was found aside
+        for (const int n : sure) known.push_back({300 + 400.0 * n, 200 + 2.0 * n, radius, 1});
+        const auto places = evenPlaces(row, known);
+        QCOMPARE(places.size(), std::size_t(told ? 8 : 0));
+        for (std::size_t n = 0; n < places.size(); ++n)
+            QVERIFY(std::hypot(places[n].x - (300 + 400.0 * double(n)), places[n].y - (200 + 2.0 * double(n))) < 0.01 && places[n].radius == radius);
+    }
     void aLineHardlyDarkerThanTheGlassStillEndsIt()
     {
         Look look{402.3, 298.6, 170.4, 1.2, 7};

@@ -45,18 +45,21 @@ Result<TakenPicture> combineAndMeasure(const LiveCapture& captured, const std::s
     const auto module = vision();
     if (!module) return tl::unexpected(module.error());
     // what is filed is what anybody measures in the picture again: not what was found by the frames before it
-    TakenPicture single{{name, encodePng(*best.frame)}, module->measure(*best.frame, optionsFor(several))};
-    if (frames.size() < enough) return single;
+    const auto single = [&] {
+        return TakenPicture{{name, encodePng(*captured.best.frame)}, module->measure(*captured.best.frame, optionsFor(captured.several))};
+    };
+    if (frames.size() < enough) return single();
     std::vector<face::Picture> pictures;
     for (const Frame& frame : frames) pictures.push_back(*frame);
     const auto together = module->combine(pictures, optionsFor(several));
-    if (!together || together->used.size() < enough) return single;
+    if (!together || together->used.size() < enough) return single();
     LiveLook all{best.frame, module->measure(together->picture, optionsFor(several)), best.at};
-    if (all.faces.size() != single.faces.size() || !all.usable()) return single;
-    single.evidence.name = "one-frame-of-" + name;
-    return TakenPicture{{name, encodePng(together->picture)},
-                        std::move(all.faces),
-                        TakenPicture::Combined{static_cast<int>(frames.size()), static_cast<int>(together->used.size()), std::move(single.evidence)}};
+    if (all.faces.size() != best.faces.size() || !all.usable()) return single();
+    return TakenPicture{
+        {name, encodePng(together->picture)},
+        std::move(all.faces),
+        TakenPicture::Combined{
+            static_cast<int>(frames.size()), static_cast<int>(together->used.size()), {"one-frame-of-" + name, encodePng(*best.frame)}}};
 }
 
 }  // namespace clendo

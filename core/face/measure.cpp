@@ -4,7 +4,6 @@
 #include <exception>
 #include <mutex>
 #include <opencv2/imgproc.hpp>
-#include <span>
 #include <thread>
 
 #include "face/find/field_of_view.h"
@@ -12,7 +11,6 @@
 #include "face/find/row.h"
 #include "face/live_frames.h"
 #include "face/measure_one.h"
-#include "face/median.h"
 #include "face/surroundings/guides.h"
 
 namespace clendo::face {
@@ -21,8 +19,8 @@ struct FrameBefore {
     cv::Size size;              ///< of the picture
     std::optional<int> fibres;  ///< that were asked for
     FieldOfView field;
-    std::vector<FaceMeasurement> faces;  ///< all of them usable
-    int age = 0;                         ///< frames since one was looked at afresh
+    std::vector<std::vector<Circle>> rows;  ///< of its fibres, all of which could be judged
+    int age = 0;                            ///< frames since one was looked at afresh
 };
 
 namespace {
@@ -30,10 +28,8 @@ namespace {
 constexpr int leastFull = 150;    // grey: no scale of grey ends below it
 constexpr double rowShape = 2.5;  // width over height of a picture that shows one
 constexpr int fewInARow = 4;
-constexpr double claddingsApart = 2;  // fibres of a row (IEC 61754-7): 250 um
-constexpr double offPitch = 0.03;
-constexpr int oldest = 11;             // frames: a stamped text may change, a fibre come into the picture beside the others
-constexpr double sameDiameter = 0.02;  // share by which the cladding of one fibre differs from frame to frame, at most
+constexpr int oldest = 11;         // frames: a stamped text may change, a fibre come into the picture beside the others
+constexpr double sameSize = 0.02;  // share by which the cladding of one fibre differs from frame to frame, at most
 
 std::optional<RetakeReason> exposure(const cv::Mat1b& picture)
 {
@@ -81,28 +77,8 @@ std::vector<FaceMeasurement> measureEach(const Looked& picture, const std::vecto
 
 bool isUsable(const FaceMeasurement& m) { return m.usable(); }
 
-/// Where each fibre of a row lies by the others of it, which stand evenly; nothing where too few could be judged. Support 1.
-std::vector<Circle> placesByOthers(const std::vector<Circle>& circles, const std::vector<FaceMeasurement>& measured)
-{
-    std::vector<Circle> good;
-    std::vector<double> radii;
-    for (const auto& m : measured)
-        if (m.usable()) {
-            good.push_back({m.centre.x.value(), m.centre.y.value(), m.claddingDiameter.value() / 2, 1});
-            radii.push_back(good.back().radius);
-        }
-    if (std::ssize(good) < fewInARow) return {};
-    const double radius = medianOf(std::span(radii)), wide = claddingsApart * 2 * radius;
-    const double count = std::round((good.back().x - good.front().x) / wide), stepX = (good.back().x - good.front().x) / count,
-                 stepY = (good.back().y - good.front().y) / count;
-    if (count < fewInARow - 1 || std::abs(stepX / wide - 1) > offPitch) return {};
-    std::vector<Circle> out;
-    for (const Circle& c : circles) {
-        const double n = std::round((c.x - good.front().x) / stepX);
-        out.push_back({good.front().x + n * stepX, good.front().y + n * stepY, radius, 1});
-    }
-    return out;
-}
+/// The circle that a fibre was found to have; its support is for whoever looks again to say.
+Circle circleOf(const FaceMeasurement& m) { return {m.centre.x.value(), m.centre.y.value(), m.claddingDiameter.value() / 2, 0}; }
 
 /// A fibre whose edge is hidden, or that was taken for something beside it, lies where the others of its row tell.
 void measureAgain(std::vector<FaceMeasurement>& row, const Looked& looked, const std::vector<Circle>& circles, const MeasureOptions& options)
@@ -111,10 +87,12 @@ void measureAgain(std::vector<FaceMeasurement>& row, const Looked& looked, const
         return m.retake == std::vector{RetakeReason::NoFibre} || m.retake == std::vector{RetakeReason::OutOfFocus};
     };
     if (std::none_of(row.begin(), row.end(), doubtful)) return;
-    const auto places = placesByOthers(circles, row);
+    std::vector<Circle> sure;
+    for (const FaceMeasurement& m : row)
+        if (m.usable()) sure.push_back(circleOf(m));
+    const auto places = evenPlaces(circles, sure);
     for (std::size_t i = 0; i < places.size(); ++i) {
-        const bool beyond = std::none_of(row.begin(), row.begin() + std::ptrdiff_t(i), isUsable) ||
-                            std::none_of(row.begin() + std::ptrdiff_t(i), row.end(), isUsable);
+        const bool beyond = circles[i].x < sure.front().x || circles[i].x > sure.back().x;
         const bool mayBeEmpty = !options.fibres && circles[i].support <= 0 && beyond;
         if (!doubtful(row[i]) || mayBeEmpty) continue;
         FaceMeasurement again = measureOne(looked, places[i], options, false, Place::KnownByOthers);
@@ -170,20 +148,30 @@ std::vector<FaceMeasurement> measureSeen(const Looked& looked, const MeasureOpti
 
 bool allUsable(const std::vector<FaceMeasurement>& faces) { return usable(faces) == std::ssize(faces); }
 
+std::vector<std::vector<Circle>> rowsOf(const std::vector<FaceMeasurement>& faces)
+{
+    std::vector<std::vector<Circle>> rows;
+    for (const auto& face : faces) {
+        rows.resize(std::max(rows.size(), static_cast<std::size_t>(face.row)));
+        rows.back().push_back(circleOf(face));
+    }
+    return rows;
+}
+
+/// As many circles, each as large.
+bool sameRow(const std::vector<Circle>& a, const std::vector<Circle>& b)
+{
+    return std::equal(a.begin(), a.end(), b.begin(), b.end(),
+                      [](const Circle& x, const Circle& y) { return std::abs(x.radius / y.radius - 1) < sameSize; });
+}
+
 /// The fibres of a live picture's next frame near their places in the last one; nothing where one of them is not found there as it was.
 std::optional<std::vector<FaceMeasurement>> measureNear(const cv::Mat1b& grey, const MeasureOptions& options, const FrameBefore& before)
 {
-    std::vector<std::vector<Circle>> rows;
-    for (const auto& face : before.faces) {
-        rows.resize(std::max(rows.size(), static_cast<std::size_t>(face.row)));
-        rows.back().push_back({face.centre.x.value(), face.centre.y.value(), face.claddingDiameter.value() / 2, 0});
-    }
     const cv::Mat1b goingOn = before.field.goingOn(grey);
-    auto out = measureRows({grey, goingOn, before.field}, options, rows);
-    const auto same = [](const FaceMeasurement& a, const FaceMeasurement& b) {
-        return std::abs(a.claddingDiameter / b.claddingDiameter - 1) < sameDiameter;
-    };
-    if (!allUsable(out) || !std::equal(out.begin(), out.end(), before.faces.begin(), before.faces.end(), same)) return std::nullopt;
+    auto out = measureRows({grey, goingOn, before.field}, options, before.rows);
+    const auto rows = rowsOf(out);
+    if (!allUsable(out) || !std::equal(rows.begin(), rows.end(), before.rows.begin(), before.rows.end(), sameRow)) return std::nullopt;
     findGuides(goingOn, out);
     return out;
 }
@@ -221,12 +209,12 @@ FrameMeasured measureFrame(const Picture& picture, const MeasureOptions& options
     if (const auto bad = exposure(grey)) return nothing(*bad);
     if (before && before->size == grey.size() && before->fibres == options.fibres && before->age < oldest)
         if (auto near = measureNear(grey, options, *before)) {
-            auto next = std::make_shared<const FrameBefore>(FrameBefore{grey.size(), options.fibres, before->field, *near, before->age + 1});
+            auto next = std::make_shared<const FrameBefore>(FrameBefore{grey.size(), options.fibres, before->field, rowsOf(*near), before->age + 1});
             return {std::move(*near), std::move(next)};
         }
     auto [faces, field] = measureAfresh(grey, options);
     std::shared_ptr<const FrameBefore> next;
-    if (allUsable(faces)) next = std::make_shared<const FrameBefore>(FrameBefore{grey.size(), options.fibres, std::move(field), faces, 0});
+    if (allUsable(faces)) next = std::make_shared<const FrameBefore>(FrameBefore{grey.size(), options.fibres, std::move(field), rowsOf(faces), 0});
     return {std::move(faces), std::move(next)};
 }
 

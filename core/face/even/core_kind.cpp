@@ -117,19 +117,16 @@ public:
         return f;
     }
 
-    /// Multimode cores of both kinds, with several forms of profile and radii: all of them where both kinds explain the glass about as well, else
-    /// those about the one of each kind that explains most. `none`: glass without any.
-    [[nodiscard]] std::vector<Fit> multimode(const Fit& none) const
+    /// Adds multimode cores of both kinds, with several forms of profile and radii: all of them where both kinds explain the glass about as well,
+    /// else those about the one of each kind that explains most. `none`: glass without any.
+    void addMultimode(const Fit& none, std::vector<Fit>& fits) const
     {
         const double spread = none.spread;
-        Search fifty{*this, spread, CoreKind::Multimode50, 25, 1.5}, sixty{*this, spread, CoreKind::Multimode62, 31.25, 1.7};
+        Search fifty{*this, spread, CoreKind::Multimode50, 25, 1.5, fits}, sixty{*this, spread, CoreKind::Multimode62, 31.25, 1.7, fits};
         for (Search* search : {&fifty, &sixty}) search->nearTheBest();
         const auto [better, worse] = std::minmax(fifty.least, sixty.least);
         if (worse < bothMayBe * better + leastGain && better + leastGain < unexplained(none, spread))
             for (Search* search : {&fifty, &sixty}) search->everywhere();
-        std::vector<Fit> out = std::move(fifty.fits);
-        out.insert(out.end(), sixty.fits.begin(), sixty.fits.end());
-        return out;
     }
 
     /// How many cells the fit does not explain, where explained ones lie about it by `spread`.
@@ -174,7 +171,7 @@ private:
         double spread;
         CoreKind kind;
         double radius, tolerance;
-        std::vector<Fit> fits{};
+        std::vector<Fit>& fits;
         std::array<std::array<bool, parts.size()>, exponents.size()> tried{};
         std::size_t form = 0, part = 0;                     ///< of the one that explains most
         double least = std::numeric_limits<double>::max();  ///< cells that it leaves unexplained
@@ -245,8 +242,7 @@ CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu)
     for (double radius = 3.7; radius < 5.4; radius += 0.2) fits.push_back(fit.small({radius}, none));
     for (const double radius : {4.4, 5.0, 5.6}) fits.push_back(fit.small({radius, 0, true}, none));
     const auto hints = [&](double radius) { return std::abs(fit(CoreKind::Multimode50, {radius, 0.3}).strength()) > hintOfMultimode; };
-    if (hints(25) || hints(31.25))
-        for (const Fit& f : fit.multimode(none)) fits.push_back(f);
+    if (hints(25) || hints(31.25)) fit.addMultimode(none, fits);
     double spread = none.spread;
     for (const Fit& f : fits) spread = std::min(spread, f.spread);
     const Fit* best = &fits.front();

@@ -2,6 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <span>
+
+#include "face/median.h"
 
 namespace clendo::face {
 namespace {
@@ -93,6 +96,25 @@ std::optional<double> radiusByPitch(std::vector<Circle> row)
     const auto pitch = pitchOf(row, fewest);
     if (!pitch || row[0].radius > leastOfPitch * claddingOverPitch * *pitch) return std::nullopt;
     return claddingOverPitch * *pitch;
+}
+
+std::vector<Circle> evenPlaces(const std::vector<Circle>& row, std::vector<Circle> sure)
+{
+    sortByPlace(sure);
+    const auto pitch = pitchOf(sure, fewest);
+    if (!pitch) return {};
+    std::vector<double> radii;
+    for (const Circle& c : sure) radii.push_back(c.radius);
+    const double radius = medianOf(std::span(radii)), byPitch = claddingOverPitch * *pitch;
+    if (std::abs(radius - byPitch) > sameSize * byPitch) return {};
+    const Circle first = sure.front(), last = sure.back();
+    const double count = std::round((last.x - first.x) / *pitch), stepX = (last.x - first.x) / count, stepY = (last.y - first.y) / count;
+    std::vector<Circle> out;
+    for (const Circle& c : row) {
+        const double n = std::round((c.x - first.x) / stepX);
+        out.push_back({first.x + n * stepX, first.y + n * stepY, radius, 1});
+    }
+    return out;
 }
 
 void fillRow(std::vector<Circle>& row, cv::Size picture)

@@ -24,6 +24,10 @@ std::vector<std::vector<Circle>> fibresInRows(std::vector<Circle> circles, std::
 /// The cladding's radius by the pitch, where it is clearly not the one found: cores show better than the cladding.
 std::optional<double> radiusByPitch(std::vector<Circle> row);
 
+/// Where each circle of a row lies by those that are sure: the even place nearest to it, as large as they are, of support 1. Nothing where fewer than
+/// four are sure, or they do not stand as far apart as claddings of their size.
+std::vector<Circle> evenPlaces(const std::vector<Circle>& row, std::vector<Circle> sure);
+
 /// Adds the places in an even row where nothing was found: between the others, and beyond them as far as a whole fibre fits into the picture. Their
 /// support is 0: whether a fibre is there, a closer look has to say.
 void fillRow(std::vector<Circle>& row, cv::Size picture);

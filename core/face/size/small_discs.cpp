@@ -58,29 +58,18 @@ double blurredDisc(double distance, double radius)
     return radius * radius / 2 * sum / (rings * points);  // a Gaussian of the disc's area is so high
 }
 
-std::array<Profile, diameters> blurredDiscs()
+/// A droplet: the rim's disc less the most of a disc within.
+double blurredRing(double distance, double radius)
+{
+    return blurredDisc(distance, radius) - (1 - middleOfRing) * blurredDisc(distance, (1 - rimShare) * radius);
+}
+
+/// Of each diameter in the table.
+std::array<Profile, diameters> profilesOf(double (*level)(double distance, double radius))
 {
     std::array<Profile, diameters> profiles{};
     for (std::size_t k = 0; k < diameters; ++k)
-        for (std::size_t i = 0; i < radii; ++i) profiles[k][i] = static_cast<float>(blurredDisc(double(i) * radialStep, diameterOf(k) / 2));
-    return profiles;
-}
-
-/// Droplets: the rim's disc less the most of a disc within.
-Profile blurredRing(double diameter)
-{
-    Profile profile{};
-    for (std::size_t i = 0; i < radii; ++i) {
-        const double d = double(i) * radialStep;
-        profile[i] = static_cast<float>(blurredDisc(d, diameter / 2) - (1 - middleOfRing) * blurredDisc(d, (1 - rimShare) * diameter / 2));
-    }
-    return profile;
-}
-
-std::array<Profile, diameters> blurredRings()
-{
-    std::array<Profile, diameters> profiles{};
-    for (std::size_t k = 0; k < diameters; ++k) profiles[k] = blurredRing(diameterOf(k));
+        for (std::size_t i = 0; i < radii; ++i) profiles[k][i] = static_cast<float>(level(double(i) * radialStep, diameterOf(k) / 2));
     return profiles;
 }
 
@@ -150,7 +139,7 @@ double SmallDiscs::weight(const Piece& piece) const
 
 double SmallDiscs::diameter(const Piece& piece) const
 {
-    static const std::array<Profile, diameters> profiles = blurredDiscs();
+    static const auto profiles = profilesOf(blurredDisc), ringProfiles = profilesOf(blurredRing);
     std::vector<Sample> samples;
     const cv::Mat1f& map = glass_.contrast;
     const cv::Point2d centre = cv::Point2d(middleOf(piece)) - glass_.origin;
@@ -182,7 +171,6 @@ double SmallDiscs::diameter(const Piece& piece) const
                 all.push_back({fitted(samples, profiles[k], width, slender, std::numbers::pi * turn / turns, variance), length,
                                slender.times > 1 ? may * slender.likely / turns : slender.likely});
         }
-    static const std::array<Profile, diameters> ringProfiles = blurredRings();
     constexpr Slenderness roundThing{1, 1, likelyRing, 1};
     for (std::size_t k = 0; k < diameters; ++k)
         all.push_back({fitted(samples, ringProfiles[k], diameterOf(k), roundThing, 0, variance), diameterOf(k), likelyRing});
