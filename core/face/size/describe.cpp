@@ -3,17 +3,20 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <functional>
 #include <numbers>
 #include <numeric>
 #include <opencv2/imgproc.hpp>
 #include <optional>
 
 #include "face/noise/map_noise.h"
+#include "face/size/drawn_lines.h"
 #include "face/size/line_width.h"
 #include "face/size/lines_within.h"
 #include "face/size/rings.h"
 #include "face/size/shape.h"
 #include "face/size/small_discs.h"
+#include "face/size/winding.h"
 
 namespace clendo::face {
 namespace {
@@ -41,6 +44,8 @@ constexpr double mostBent = 2.8;                                      // um by w
 constexpr double broad = 2.5, mostOff = 0.2, mostArc = 1.1;           // um: of drawn and of given faces, scratches lie 0.04 off, lint 0.12 and more
 constexpr double winds = 0.2, windsPixel = 0.06, clearlyDrawn = 0.2;  // um and pixels off an arc; contrast of what noise does not make wind
 constexpr double longAsDrawn = 12, offAsDrawn = 0.15, bentAsDrawn = 0.035;  // times its width; um off an arc; of its length
+constexpr double faintestLint = 0.1;                                        // contrast
+constexpr double longEnough = 12;                                           // um: of what is taken apart into lines
 constexpr double narrowestChip = 1.5, longestChip = 45;                     // um
 constexpr double sliverChip = 10, sliverReach = 0.9;                        // length over width; of the glass's radius
 constexpr double faintestChip = 0.2, surelyChip = 0.35;                     // contrast
@@ -74,6 +79,14 @@ bool isScratch(const Piece& piece, const Shape& s, const Course& course, double 
     // what winds plainly may be lint, however little: where it is open the stricter rule holds
     const bool mayBeLint = course.known && !piece.stroke && course.off > winds + windsPixel * pixel && std::abs(piece.contrast) > clearlyDrawn;
     return straight && !piece.hollow && !mayBeLint;
+}
+
+/// It winds by more than its outline can tell.
+bool isLint(const Flattened& glass, const Piece& piece, const Shape& s, const Course& course, double ppu)
+{
+    if (piece.region != Region::Glass || piece.stroke || std::abs(piece.contrast) < faintestLint) return false;
+    const auto winding = windingOf(glass, piece, s, course, ppu);
+    return winding && windsAsLint(*winding, s.meanWidth);
 }
 
 /// A thing along the rim of the glass is broken out of it; a scratch goes across.
@@ -129,6 +142,29 @@ std::pair<double, double> extent(const Piece& piece, cv::Point2d centre, double 
     // what reaches the ring that is not judged goes on in it
     if (piece.region == Region::Ferrule && piece.atRim && nearest < claddingRadius + nextToTheEdge) nearest = claddingRadius;
     return {nearest, farthest};
+}
+
+Course courseFor(const Piece& piece, const Shape& s, double ppu)
+{
+    return s.longer > leastSlender * s.meanWidth ? courseOf(piece, s, 1 / ppu) : Course();
+}
+
+/// Long things of which `open` says that they are neither scratch nor chip, as the lines that they may be made of.
+std::vector<Piece> takenApart(const std::vector<Piece>& found, const Flattened& glass, double ppu, const std::function<bool(const Piece&)>& open)
+{
+    std::optional<DrawnLines> drawn;
+    std::vector<Piece> lines, pieces;
+    for (const auto& piece : found) {
+        const bool asked = piece.region == Region::Glass && !piece.stroke && 2 * piece.radius > longEnough * ppu && open(piece);
+        if (asked && !drawn) drawn.emplace(glass, ppu);
+        const std::vector<Piece> apart = asked ? drawn->of(piece) : std::vector<Piece>();
+        if (apart.empty()) pieces.push_back(piece);
+        lines.insert(lines.end(), apart.begin(), apart.end());
+    }
+    std::erase_if(
+        pieces, [&](const Piece& p) { return std::any_of(lines.begin(), lines.end(), [&](const Piece& line) { return drawn->hasPart(line, p); }); });
+    pieces.insert(pieces.end(), lines.begin(), lines.end());
+    return pieces;
 }
 
 constexpr double lightReaches = 35;  // um from the centre: the widest core has 31
@@ -194,19 +230,29 @@ std::optional<double> sharpestSeen(const std::vector<Piece>& pieces, double ppu)
     return widths[1];
 }
 
-std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEdge& edge, double ppu, const Flattened* glass)
+std::vector<Finding> describe(const std::vector<Piece>& found, const CladdingEdge& edge, double ppu, const Flattened* glass)
 {
     std::vector<Finding> findings;
     const cv::Point2d centre(edge.circle.x, edge.circle.y);
-    const double optics = opticsOf(pieces, edge, ppu), pixel = 1 / (ppu * std::sqrt(12.0));
+    const double optics = opticsOf(found, edge, ppu), pixel = 1 / (ppu * std::sqrt(12.0));
     const double noise = glass ? noiseOf(*glass) : 0, sharp = ppu * std::hypot(std::min(optics, sharpOptics), pixel);  // pixels
+    const auto sigmaOf = [&](const Piece& piece) { return std::hypot(std::hypot(optics, piece.smoothing / ppu), pixel); };
+    const auto scratchOf = [&](const Piece& piece, const Shape& s, const Course& course) {
+        return isScratch(piece, s, course, 1 / ppu, sigmaOf(piece)) && !isChip(piece, s, centre, edge.circle.radius) &&
+               !(glass && isLint(*glass, piece, s, course, ppu));
+    };
+    const auto open = [&](const Piece& piece) {
+        const Shape s = shapeOf(piece, ppu);
+        return !isChip(piece, s, centre, edge.circle.radius) && !scratchOf(piece, s, courseFor(piece, s, ppu));
+    };
+    const std::vector<Piece> pieces = glass ? takenApart(found, *glass, ppu, open) : found;
     std::optional<SmallDiscs> discs;
     if (glass) discs.emplace(*glass, sharp, noise);
     for (const auto& piece : pieces) {
         const Shape s = shapeOf(piece, ppu);
-        const double sigma = std::hypot(std::hypot(optics, piece.smoothing / ppu), pixel);
-        const Course course = s.longer > leastSlender * s.meanWidth ? courseOf(piece, s, 1 / ppu) : Course();
-        const bool scratch = isScratch(piece, s, course, 1 / ppu, sigma) && !isChip(piece, s, centre, edge.circle.radius);
+        const double sigma = sigmaOf(piece);
+        const Course course = courseFor(piece, s, ppu);
+        const bool scratch = scratchOf(piece, s, course);
         Finding f;
         f.kind = scratch ? FindingKind::Scratch : FindingKind::Defect;
         f.appearance = scratch ? Appearance::Scratch : appearanceOf(piece, s);
