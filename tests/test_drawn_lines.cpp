@@ -1,6 +1,7 @@
 #include <QtTest>
 #include <opencv2/imgproc.hpp>
 
+#include "face/segment/in_line.h"
 #include "face/size/drawn_lines.h"
 #include "face/size/winding.h"
 #include "piece_shapes.h"
@@ -201,6 +202,25 @@ private slots:
         const auto findings = describe({allOf(glass), disc(30, 20, 3)}, edge, ppu, &glass);
         QCOMPARE(findings.size(), std::size_t(3));
         QCOMPARE(std::count_if(findings.begin(), findings.end(), [](const Finding& f) { return f.kind == FindingKind::Scratch; }), 2);
+    }
+    void aLineIsOneWhereItShowsBetweenItsPieces_data()
+    {
+        QTest::addColumn<double>("between");
+        QTest::addColumn<std::size_t>("pieces");
+        QTest::newRow("it goes on, fainter") << -0.05 << std::size_t(1);
+        QTest::newRow("nothing between them") << 0.0 << std::size_t(2);
+        QTest::newRow("bright between them") << 0.05 << std::size_t(2);
+        QTest::newRow("next to nothing") << -0.008 << std::size_t(2);
+    }
+    void aLineIsOneWhereItShowsBetweenItsPieces()
+    {
+        QFETCH(double, between);
+        QFETCH(std::size_t, pieces);
+        const Flattened glass =
+            glassWith({straight({-28, 1}, {-12, 1}, 1, -0.1), straight({-12, 1}, {8, 1}, 1, between), straight({8, 1}, {26, 1}, 1, -0.1)});
+        std::vector<Piece> seen{band({{-28, 1}, {-12, 1}}, 1, -0.08), band({{8, 1}, {26, 1}}, 1, -0.08)};
+        joinInLine(seen, ppu, &glass);
+        QCOMPARE(seen.size(), pieces);
     }
     void dirtOnAScratchIsNotTakenForAPartOfIt()
     {

@@ -1,6 +1,7 @@
 #include <QtTest>
 #include <opencv2/imgproc.hpp>
 
+#include "face/segment/in_line.h"
 #include "face/segment/straight.h"
 #include "face/size/describe.h"
 #include "piece_shapes.h"

@@ -14,6 +14,7 @@
 #include "face/noise/map_noise.h"
 #include "face/segment/faint_lines.h"
 #include "face/segment/flanks.h"
+#include "face/segment/in_line.h"
 #include "face/segment/piece_finder.h"
 #include "face/segment/seen_twice.h"
 #include "face/segment/straight.h"
@@ -196,7 +197,7 @@ std::vector<Piece> segment(const Flattened& glass, const std::function<Flattened
     std::vector<Piece> out;
     for (auto& piece : pieces)
         for (auto& part : splitStrokes(std::move(piece), o.pixelsPerMicrometre)) out.push_back(std::move(part));
-    joinInLine(out, o.pixelsPerMicrometre);
+    joinInLine(out, o.pixelsPerMicrometre, &glass);
     joinFlanks(out, o.pixelsPerMicrometre);
     joinTips(out, o.pixelsPerMicrometre);
     leaveOutSeenTwice(out, o.pixelsPerMicrometre);

@@ -6,6 +6,8 @@
 #include <opencv2/imgproc.hpp>
 #include <optional>
 
+#include "face/segment/straight_fit.h"
+
 namespace clendo::face {
 namespace {
 
@@ -21,44 +23,6 @@ constexpr double mostLeftOver = 0.2;    // share of the outline that no stroke e
 constexpr double leastCrossing = 20;    // degrees: below it a bend is one bent thing, not two strokes
 constexpr double besideShare = 0.4;     // of the shorter of two strokes that runs beside the longer, and of that where both are seen apart
 constexpr double sideUm = 0.4;          // between two sides of what is seen apart
-constexpr double mostAskew = 12;        // degrees between pieces of one line
-constexpr double oneLineUm = 0.7;       // apart: no scope shows two scratches there
-
-/// A straight stroke: scratches are straight, lint and cracks are not.
-struct Straight {
-    cv::Point2f middle, along;        ///< `along` of length 1
-    double length = 0, width = 0;     ///< pixels; width at half contrast
-    std::vector<cv::Point2f> points;  ///< of the outline that lie on it
-};
-
-double cross(cv::Point2f a, cv::Point2f b) { return double(a.x) * double(b.y) - double(a.y) * double(b.x); }
-
-double angleBetween(cv::Point2f a, cv::Point2f b) { return std::acos(std::min(1.0, std::abs(double(a.dot(b))))) * 180 / std::numbers::pi; }
-
-/// Main direction through the points, and how they lie along and across it.
-Straight fitted(std::vector<cv::Point2f> points)
-{
-    Straight s;
-    cv::Vec4f line;
-    cv::fitLine(points, line, cv::DIST_L2, 0, 0.01, 0.01);
-    s.along = {line[0], line[1]};
-    const cv::Point2f origin(line[2], line[3]);
-    double low = 1e9, high = -1e9;
-    std::vector<double> across;
-    across.reserve(points.size());
-    for (const auto& p : points) {
-        const double t = double((p - origin).dot(s.along));
-        low = std::min(low, t);
-        high = std::max(high, t);
-        across.push_back(std::abs(cross(s.along, p - origin)));
-    }
-    std::nth_element(across.begin(), across.begin() + static_cast<std::ptrdiff_t>(across.size() / 2), across.end());
-    s.length = high - low;
-    s.width = 2 * across[across.size() / 2];
-    s.middle = origin + s.along * static_cast<float>((low + high) / 2);
-    s.points = std::move(points);
-    return s;
-}
 
 /// The longest run of points along a line without a gap, of those within `reach` of it.
 std::vector<cv::Point2f> longestRun(const std::vector<cv::Point2f>& points, cv::Point2f origin, cv::Point2f along, double reach, double gap)
@@ -175,60 +139,6 @@ Piece pieceOf(const Piece& whole, const Straight& s)
     return p;
 }
 
-std::optional<Straight> asLine(const Piece& p, double ppu)
-{
-    if (p.area > 0.5 * std::numbers::pi * p.radius * p.radius) return std::nullopt;  // round: the usual case, and a fit costs
-    const Straight s = fitted(p.outline);
-    const double meanWidth = p.area / std::max(1.0, s.length);
-    if (s.length < 2.5 * ppu || s.length < 2.2 * meanWidth || meanWidth > widestUm * ppu) return std::nullopt;
-    return s;
-}
-
-bool inLine(const Straight& a, const Straight& b, double ppu)
-{
-    // a short piece has no direction of its own worth asking
-    const Straight& longer = a.length >= b.length ? a : b;
-    const Straight& shorter = a.length >= b.length ? b : a;
-    const bool both = shorter.length > 6 * ppu;
-    if (angleBetween(a.along, b.along) > (both ? mostAskew : 3 * mostAskew)) return false;
-    const cv::Point2f between = shorter.middle - longer.middle;
-    const double gap = std::abs(double(between.dot(longer.along))) - (a.length + b.length) / 2;
-    const double off = std::abs(cross(longer.along, between));
-    const bool oneLine = both && off < oneLineUm * ppu;  // seen twice, in pieces that lie between each other
-    return gap < std::min(0.4 * longer.length + ppu, 8 * ppu) && (gap > -0.5 * shorter.length || oneLine) &&
-           off < 0.7 * ppu + 0.03 * std::max(0.0, gap + longer.length / 2);
-}
-
-/// Is the piece only a part of this line that stands out? Dirt on a scratch stands out more, or is wider.
-bool partOf(const Straight& line, const Piece& whole, const Piece& piece, double ppu)
-{
-    if (piece.region != whole.region || piece.contrast * whole.contrast < 0 || std::abs(piece.contrast) > 1.3 * std::abs(whole.contrast))
-        return false;
-    if (2 * piece.radius > 0.6 * line.length) return false;
-    const double bent = line.width - whole.area / line.length;  // lint: its outline lies farther from the axis than it is wide
-    if (bent > 0.6 * ppu) return false;
-    const double reach = line.width / 2 + 1.4 * ppu;
-    const auto on = std::count_if(piece.outline.begin(), piece.outline.end(), [&](const cv::Point2f& p) {
-        return std::abs(cross(line.along, p - line.middle)) < reach && std::abs(double((p - line.middle).dot(line.along))) < line.length / 2 + ppu;
-    });
-    return double(on) > 0.8 * double(piece.outline.size());
-}
-
-/// Leaves out pieces that are part of a line found already.
-void absorb(std::vector<Piece>& pieces, double ppu)
-{
-    std::vector<std::optional<Straight>> lines;
-    lines.reserve(pieces.size());
-    for (const auto& p : pieces) lines.push_back(2 * p.radius > 8 * ppu ? asLine(p, ppu) : std::nullopt);
-    std::vector<Piece> kept;
-    for (std::size_t i = 0; i < pieces.size(); ++i) {
-        bool part = false;
-        for (std::size_t k = 0; k < pieces.size() && !part; ++k) part = k != i && lines[k] && partOf(*lines[k], pieces[k], pieces[i], ppu);
-        if (!part) kept.push_back(std::move(pieces[i]));
-    }
-    pieces = std::move(kept);
-}
-
 }  // namespace
 
 std::vector<Piece> splitStrokes(Piece piece, double ppu)
@@ -264,35 +174,6 @@ std::vector<Piece> splitStrokes(Piece piece, double ppu)
     out.reserve(found.size());
     for (const auto& s : found) out.push_back(pieceOf(piece, s));
     return out;
-}
-
-void joinInLine(std::vector<Piece>& pieces, double ppu)
-{
-    absorb(pieces, ppu);
-    for (bool again = true; again;) {
-        again = false;
-        std::vector<std::optional<Straight>> lines;
-        lines.reserve(pieces.size());
-        for (const auto& p : pieces) lines.push_back(asLine(p, ppu));
-        for (std::size_t i = 0; i < pieces.size() && !again; ++i)
-            for (std::size_t k = i + 1; k < pieces.size() && !again; ++k) {
-                if (!lines[i] || !lines[k] || pieces[i].region != pieces[k].region || pieces[i].contrast * pieces[k].contrast < 0) continue;
-                const double strong = std::max(std::abs(pieces[i].contrast), std::abs(pieces[k].contrast)),
-                             weak = std::min(std::abs(pieces[i].contrast), std::abs(pieces[k].contrast));
-                if (weak < 0.4 * strong || !inLine(*lines[i], *lines[k], ppu)) continue;
-                Piece& a = pieces[i];
-                a.outline.insert(a.outline.end(), pieces[k].outline.begin(), pieces[k].outline.end());
-                a.area = (a.area + pieces[k].area) / (lines[i]->length + lines[k]->length);
-                a.enclose();
-                a.area *= 2 * a.radius;  // the gap is as wide as what is seen of it
-                if (std::abs(pieces[k].contrast) > std::abs(a.contrast)) a.contrast = pieces[k].contrast;
-                a.atRim = a.atRim || pieces[k].atRim;
-                a.stroke = true;
-                pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(k));
-                again = true;
-            }
-    }
-    absorb(pieces, ppu);  // by lines that are whole now
 }
 
 }  // namespace clendo::face

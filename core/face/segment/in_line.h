@@ -1,0 +1,13 @@
+#pragma once
+#include <vector>
+
+#include "face/even/flatten.h"
+#include "face/segment/piece.h"
+
+namespace clendo::face {
+
+/// Joins strokes that lie in one line: a faint scratch is seen in pieces. Farther apart than a gap in a line is they are one where the picture shows
+/// that it goes on between them. `glass`: where those in the glass were found; without it nothing shows. `ppu`: pixels per um.
+void joinInLine(std::vector<Piece>& pieces, double ppu, const Flattened* glass = nullptr);
+
+}  // namespace clendo::face
