@@ -273,6 +273,29 @@ private slots:
         const auto it = std::find_if(m.findings.begin(), m.findings.end(), large);
         QVERIFY(std::hypot(it->centre.x.value() - 90, it->centre.y.value() - 60) < 2);
     }
+    void darkGlassIsTakenAgainADarkThingIsJudged_data()
+    {
+        QTest::addColumn<bool>("thing");  // darker than the glass in one place, or all of it to one side
+        QTest::newRow("a thing that fills the glass to one side") << true;
+        QTest::newRow("no light from one side") << false;
+    }
+    void darkGlassIsTakenAgainADarkThingIsJudged()
+    {
+        QFETCH(bool, thing);
+        Drawn face(140);
+        if (thing) face.film({47, 0}, 12, 0.3);
+        cv::Mat1b picture = face.seen(1);
+        for (int y = 0; y < picture.rows && !thing; ++y)
+            for (int x = 0; x < picture.cols; ++x) {
+                const bool glass = std::hypot(x - middle.x, y - middle.y) < 62 * ppu;
+                const double light = glass ? 0.65 - (x - middle.x) / (150 * ppu) : 1;
+                picture(y, x) = cv::saturate_cast<uchar>(picture(y, x) * light);
+            }
+        const auto m = measured(picture);
+        QCOMPARE(m.usable(), thing);
+        if (thing) QVERIFY(std::any_of(m.findings.begin(), m.findings.end(), [](const Finding& f) { return f.size > Micrometre(20); }));
+        if (!thing) QVERIFY(m.retake == std::vector{RetakeReason::TooDark});
+    }
     void aRowOfLitCoresIsFoundByItsPitch()
     {
         MeasureOptions options;

@@ -180,6 +180,24 @@ private slots:
         QVERIFY(qAbs(f.length.value() - length) < 0.8);
         if (scratch) QVERIFY(f.width.value() <= width + 0.1 && f.width.value() >= 0.5);
     }
+    void whatIsBroadAndGoesOnBeyondTheRimIsNoScratchUnlessItIsSlender_data()
+    {
+        QTest::addColumn<double>("length");
+        QTest::addColumn<bool>("atRim");
+        QTest::addColumn<bool>("scratch");
+        QTest::newRow("short, within the glass") << 24.0 << false << true;
+        QTest::newRow("short, at the rim") << 24.0 << true << false;
+        QTest::newRow("long, at the rim") << 40.0 << true << true;
+    }
+    void whatIsBroadAndGoesOnBeyondTheRimIsNoScratchUnlessItIsSlender()
+    {
+        QFETCH(double, length);
+        QFETCH(bool, atRim);
+        QFETCH(bool, scratch);
+        Piece piece = band({{60 - length, 3}, {60, 3}}, 3.8);
+        piece.atRim = atRim;
+        QCOMPARE(describe({piece}, edge, ppu).front().kind == FindingKind::Scratch, scratch);
+    }
     void partsOfOneFaintLineAreJoined()
     {
         std::vector<Piece> pieces{band({{-20, 5}, {-8, 5.2}}, 0.9, -0.08), band({{-5, 5.3}, {4, 5.4}}, 0.9, -0.07),

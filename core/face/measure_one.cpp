@@ -24,6 +24,7 @@ constexpr double nearPlace = 0.04;                  // share of the radius withi
 constexpr double offPlace = 0.03, offSize = 0.025;  // share of the radius by which what shows of its edge may differ from that
 constexpr double leastSupport = 0.16;
 constexpr double leastEven = 0.42;    // darkest part of the glass over the brightest: dirt in the dark one may not show
+constexpr double mostSudden = 0.5;    // of its neighbours' light: what takes more of one sector alone lies on the glass
 constexpr double softEdgeUm = 0.8;    // blur from which what was found may be a core
 constexpr double coreOff = 0.05;      // share of the cladding's radius by which a core may lie beside its middle
 constexpr double surelyRound = 0.85;  // of the edge: only a fibre has so much of a circle
@@ -67,12 +68,14 @@ double evenness(const cv::Mat1b& picture, const Circle& glass)
             if (r2 > 0.6 * 0.6 && r2 < 0.9 * 0.9)
                 levels[static_cast<std::size_t>((std::atan2(dy, dx) / (2 * CV_PI) + 0.5) * (sectors - 1e-6))].push_back(picture(y, x));
         }
+    std::vector<double> seen;
+    for (auto& sector : levels)
+        if (!sector.empty()) seen.push_back(medianOf(std::span(sector)));
     double least = 255, most = 0;
-    for (auto& sector : levels) {
-        if (sector.empty()) continue;
-        const double level = medianOf(std::span(sector));
-        least = std::min(least, level);
-        most = std::max(most, level);
+    for (std::size_t i = 0; i < seen.size(); ++i) {
+        const double beside = std::min(seen[(i + 1) % seen.size()], seen[(i + seen.size() - 1) % seen.size()]);
+        least = std::min(least, seen[i] < mostSudden * beside ? beside : seen[i]);
+        most = std::max(most, seen[i]);
     }
     return most > 0 ? least / most : 1;
 }

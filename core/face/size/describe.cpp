@@ -38,6 +38,7 @@ constexpr double angular = 0.9;        // share of its circle from which a thing
 constexpr double widestScratch = 7, shortestScratch = 4;              // um
 constexpr double leastSlender = 3.2;                                  // as seen
 constexpr double slenderScratch = 5.6;                                // length over width
+constexpr double slenderAtRim = 7;                                    // of broad things that may go on beyond the rim, where lint bends
 constexpr double shortestLine = 8;                                    // pixels: of what is shorter, none can tell how wide it is
 constexpr double toldApart = 1.6;                                     // sigmas: how wide below it a thing is, no picture shows
 constexpr double mostBent = 2.8;                                      // um by which a scratch may leave its straight line
@@ -71,6 +72,7 @@ bool isScratch(const Piece& piece, const Shape& s, const Course& course, double 
     if (piece.region == Region::Glass && isDrawn(s, course)) return true;
     // a wide thing may not bend in proportion to its width: scratches are drawn by something hard, lint lies as it fell
     double mayBend = std::min(0.7 * s.meanWidth + 0.6 + 0.6 * pixel, mostBent);
+    if (piece.atRim && s.meanWidth > broad && s.longer < slenderAtRim * s.meanWidth) return false;
     // lint that goes on beyond the rim shows little of its bend
     if (piece.atRim) mayBend = std::min(mayBend, 0.035 * s.longer + 0.4 + 0.4 * pixel);
     bool straight = piece.stroke || s.shorter - s.meanWidth < mayBend;
