@@ -50,7 +50,7 @@ std::optional<RetakeReason> exposure(const cv::Mat1b& picture)
 }
 
 /// The fibres of a row have nothing to do with each other: they are measured side by side.
-std::vector<FaceMeasurement> measureEach(const Looked& picture, const std::vector<Circle>& circles, const MeasureOptions& options)
+std::vector<FaceMeasurement> measureEach(const Looked& picture, const std::vector<Circle>& circles, const MeasureOptions& options, Place place)
 {
     std::vector<FaceMeasurement> out(circles.size(), unusable(RetakeReason::NoFibre));
     std::atomic<std::size_t> next{0};
@@ -59,7 +59,7 @@ std::vector<FaceMeasurement> measureEach(const Looked& picture, const std::vecto
     const bool several = !options.fibres || *options.fibres > 1;
     const auto work = [&] {
         try {
-            for (std::size_t i = next++; i < circles.size(); i = next++) out[i] = measureOne(picture, circles[i], options, !several);
+            for (std::size_t i = next++; i < circles.size(); i = next++) out[i] = measureOne(picture, circles[i], options, !several, place);
         } catch (...) {
             const std::lock_guard lock(failing);
             failed = std::current_exception();
@@ -101,13 +101,14 @@ void measureAgain(std::vector<FaceMeasurement>& row, const Looked& looked, const
 }
 
 /// Rows of fibres, the upper one first, counted as they are found.
-std::vector<FaceMeasurement> measureRows(const Looked& looked, const MeasureOptions& options, const std::vector<std::vector<Circle>>& rows)
+std::vector<FaceMeasurement> measureRows(const Looked& looked, const MeasureOptions& options, const std::vector<std::vector<Circle>>& rows,
+                                         Place place)
 {
     const bool several = !options.fibres || *options.fibres > 1;
     std::vector<FaceMeasurement> out;
     for (std::size_t n = 0; const auto& row : rows) {
         ++n;
-        auto measured = measureEach(looked, row, options);
+        auto measured = measureEach(looked, row, options, place);
         if (several) measureAgain(measured, looked, row, options);
         for (FaceMeasurement& one : measured) {
             if (several && !options.fibres && one.retake == std::vector{RetakeReason::NoFibre}) continue;
@@ -126,7 +127,7 @@ std::vector<FaceMeasurement> measureLocated(const Looked& looked, const MeasureO
     auto rows = fibresInRows(std::move(circles), options.fibres);
     if (!options.fibres)
         for (auto& row : rows) fillRow(row, looked.picture.size());
-    return measureRows(looked, options, rows);
+    return measureRows(looked, options, rows, Place::Found);
 }
 
 std::ptrdiff_t usable(const std::vector<FaceMeasurement>& faces) { return std::count_if(faces.begin(), faces.end(), isUsable); }
@@ -169,7 +170,7 @@ bool sameRow(const std::vector<Circle>& a, const std::vector<Circle>& b)
 std::optional<std::vector<FaceMeasurement>> measureNear(const cv::Mat1b& grey, const MeasureOptions& options, const FrameBefore& before)
 {
     const cv::Mat1b goingOn = before.field.goingOn(grey);
-    auto out = measureRows({grey, goingOn, before.field}, options, before.rows);
+    auto out = measureRows({grey, goingOn, before.field}, options, before.rows, Place::AsBefore);
     const auto rows = rowsOf(out);
     if (!allUsable(out) || !std::equal(rows.begin(), rows.end(), before.rows.begin(), before.rows.end(), sameRow)) return std::nullopt;
     findGuides(goingOn, out);

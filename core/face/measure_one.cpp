@@ -96,7 +96,7 @@ FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const Mea
     auto edge = known ? refine(picture, coarse, nearPlace) : refine(picture, coarse);
     if (!edge || (known && !isAt(edge->circle, coarse))) return unusable(RetakeReason::NoFibre);
     if (known) edge->circle = coarse;  // dirt that hides the most of its edge would push it aside
-    if (!options.scale && !known) edge = claddingOutside(picture, *edge, options.cladding);
+    if (!options.scale && place == Place::Found) edge = claddingOutside(picture, *edge, options.cladding);
     FaceMeasurement m;
     m.centre = {Pixel(edge->circle.x), Pixel(edge->circle.y)};
     m.claddingDiameter = Pixel(2 * edge->circle.radius);

@@ -17,10 +17,11 @@ struct Looked {
 /// Nothing but why.
 FaceMeasurement unusable(RetakeReason reason);
 
-enum class Place { Found, KnownByOthers };
+/// How it is known where a fibre lies: by looking all over the picture, from the frame before, or by the others of its row.
+enum class Place { Found, AsBefore, KnownByOthers };
 
-/// The fibre at a coarse circle; where the support of that is little, its edge has to show all round. Where its place and size are known by the
-/// others of its row, it lies there if a part of its edge shows there.
+/// The fibre at a coarse circle; where the support of that is little, its edge has to show all round. What was its cladding in the frame before is no
+/// core now. Where its place and size are known by the others of its row, it lies there if a part of its edge shows there.
 FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const MeasureOptions& options, bool judgeFerrule, Place place = Place::Found);
 
 }  // namespace clendo::face

@@ -1,5 +1,6 @@
 #include <Eigen/Dense>
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 #include <opencv2/imgproc.hpp>
@@ -27,29 +28,65 @@ constexpr double cropReach = 1.35;                           // radii: the rays 
 std::optional<Circle> edgeWithin(const cv::Mat1f& grey, const Circle& outer, double sign, double outerCoverage)
 {
     const double mostRadius = (outerCoverage < wholeWithin ? 1 : thinnestRing) * outer.radius;
+    constexpr double near = 0.97, beyond = 1.03;  // of its radius
+    const RayEdges edges(grey, outer, outer.radius * thickestRing, outer.radius * beyond, RayEdges::most / 2);
     const auto within = [&](double to, double share) -> std::optional<Circle> {
         Circle c = outer;
-        const RayEdges edges(grey, outer, outer.radius * thickestRing, outer.radius * to, RayEdges::most / 2);
-        const double coverage = RayEdges::fitCircle(edges.first(sign, share), c);
+        const double coverage = RayEdges::fitCircle(edges.first(sign, share, to * outer.radius), c);
         return coverage < wholeWithin || c.radius > mostRadius ? std::nullopt : std::optional(c);
     };
-    if (auto apart = within(0.97, 0.6)) return apart;  // well apart, however faint
-    return within(1.03, 0.35);
+    if (auto apart = within(near, 0.6)) return apart;  // well apart, however faint
+    return within(beyond, 0.35);
 }
 
-/// How blur spreads an edge, by sigmas from it, and how that rises.
-struct Spread {
-    double (*step)(double);
-    double (*rise)(double);
+/// How blur spreads an edge, by sigmas from it, and how that rises: tables, as fits ask for them ten thousand times.
+class Spread {
+public:
+    Spread(double (*step)(double), double (*rise)(double))
+    {
+        for (std::size_t i = 0; i < size; ++i) {
+            const double t = (double(i) - middle) / each;
+            table_[i] = {step(t), rise(t)};
+        }
+    }
+    struct Value {
+        double step, rise;
+    };
+    [[nodiscard]] Value at(double t) const
+    {
+        const double place = std::clamp(t * each + middle, 0.0, double(size - 2));
+        const auto i = static_cast<std::size_t>(place);
+        const double part = place - double(i);
+        const Value &a = table_[i], &b = table_[i + 1];
+        return {a.step + part * (b.step - a.step), a.rise + part * (b.rise - a.rise)};
+    }
+
+private:
+    static constexpr double each = 256, reach = 6;  // per sigma: straight lines between them are off by less than a millionth; sigmas
+    static constexpr double middle = each * reach;
+    static constexpr std::size_t size = 2 * static_cast<std::size_t>(middle) + 1;
+    std::array<Value, size> table_;
 };
-/// Of good optics a Gaussian, of a lens far out of focus a disc of light, whose radius is two sigmas.
-constexpr Spread gaussian{[](double t) { return 0.5 * std::erfc(-t / std::numbers::sqrt2); },
-                          [](double t) { return std::exp(-t * t / 2) / std::sqrt(2 * std::numbers::pi); }};
-constexpr Spread disc{[](double t) {
-                          const double u = std::clamp(t / 2, -1.0, 1.0);
-                          return 0.5 + (u * std::sqrt(1 - u * u) + std::asin(u)) / std::numbers::pi;
-                      },
-                      [](double t) { return std::sqrt(std::max(0.0, 1 - t * t / 4)) / std::numbers::pi; }};
+
+/// Of good optics a Gaussian.
+const Spread& gaussian()
+{
+    static const Spread spread([](double t) { return 0.5 * std::erfc(-t / std::numbers::sqrt2); },
+                               [](double t) { return std::exp(-t * t / 2) / std::sqrt(2 * std::numbers::pi); });
+    return spread;
+}
+
+/// Of a lens far out of focus a disc of light, whose radius is two sigmas.
+const Spread& disc()
+{
+    static const Spread spread(
+        [](double t) {
+            const double u = std::clamp(t / 2, -1.0, 1.0);
+            return 0.5 + (u * std::sqrt(1 - u * u) + std::asin(u)) / std::numbers::pi;
+        },
+        [](double t) { return std::sqrt(std::max(0.0, 1 - t * t / 4)) / std::numbers::pi; });
+    return spread;
+}
 
 /// inside + (line - inside) step((r - edge)/sigma) + (outside - line) step((r - edge - width)/sigma), fitted by
 /// Levenberg-Marquardt. Parameters: edge, log width, log sigma, inside, line, outside.
@@ -62,10 +99,12 @@ Eigen::VectorXd residuals(const std::vector<double>& profile, double from, const
     const double width = std::exp(p[1]), sigma = std::exp(p[2]), intoLine = p[4] - p[3], outOfLine = p[5] - p[4];
     Eigen::VectorXd e(std::ssize(profile));
     for (Eigen::Index i = 0; i < e.size(); ++i) {
-        const double t = (from + double(i) * radialStep - p[0]) / sigma, u = t - width / sigma, s = spread.step(t), v = spread.step(u);
+        const double t = (from + double(i) * radialStep - p[0]) / sigma, u = t - width / sigma;
+        const auto [s, rises] = spread.at(t);
+        const auto [v, risesAfter] = spread.at(u);
         e[i] = profile[static_cast<std::size_t>(i)] - (p[3] + intoLine * s + outOfLine * v);
         if (!derivatives) continue;
-        const double riseT = intoLine * spread.rise(t) / sigma, riseU = outOfLine * spread.rise(u) / sigma;
+        const double riseT = intoLine * rises / sigma, riseU = outOfLine * risesAfter / sigma;
         derivatives->row(i) << -riseT - riseU, -riseU * width, -(riseT * t + riseU * u) * sigma, 1 - s, s - v, v;
     }
     return e;
@@ -203,12 +242,12 @@ std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coars
         }
         return best;
     };
-    const auto [error, best] = fitted(gaussian);
+    const auto [error, best] = fitted(gaussian());
     out.blur = std::exp(best[2]);
     out.mostBlur = out.blur;
     if (wholeBlur(best) > mayBeRamp * out.circle.radius) {
         for (const double share : {0.05, 0.07}) starts.push_back({out.circle.radius * (1 - share), blurred, *darkest / 2, usual});
-        if (const auto [errorOfDisc, ofDisc] = fitted(disc); errorOfDisc < better * error) out.mostBlur = std::exp(ofDisc[2]);
+        if (const auto [errorOfDisc, ofDisc] = fitted(disc()); errorOfDisc < better * error) out.mostBlur = std::exp(ofDisc[2]);
     }
     out.ring = std::exp(best[1]);
     out.circle.radius = glassRadius(best, out.circle.radius);

@@ -36,23 +36,37 @@ const std::array<Direction, RayEdges::most>& directions()
 /// Of ray `ray` of so many.
 Direction direction(int ray, int count) { return directions()[static_cast<std::size_t>(ray) * static_cast<std::size_t>(RayEdges::most / count)]; }
 
+/// The level between four pixels, all of which the picture has.
+float between(const cv::Mat1f& grey, float x, float y)
+{
+    const int column = static_cast<int>(x), line = static_cast<int>(y);
+    const float u = x - static_cast<float>(column), v = y - static_cast<float>(line);
+    const float *upper = grey.ptr<float>(line) + column, *lower = grey.ptr<float>(line + 1) + column;
+    const float above = upper[0] + u * (upper[1] - upper[0]), below = lower[0] + u * (lower[1] - lower[0]);
+    return above + v * (below - above);
+}
+
 }  // namespace
 
 RayEdges::RayEdges(const cv::Mat1f& grey, const Circle& circle, double from, double to, int count) : from_(from), radius_(circle.radius)
 {
     const int columns = std::max(8, static_cast<int>((to - from) / step));
-    cv::Mat1f x(count, columns), y(count, columns);
+    unrolled_.create(count, columns);
     for (int a = 0; a < count; ++a) {
         const auto [dx, dy] = direction(a, count);
-        float* rowX = x.ptr<float>(a);
-        float* rowY = y.ptr<float>(a);
-        for (int i = 0; i < columns; ++i) {
-            const auto r = static_cast<float>(from + i * step);
-            rowX[i] = static_cast<float>(circle.x) + r * dx;
-            rowY[i] = static_cast<float>(circle.y) + r * dy;
-        }
+        const float x = static_cast<float>(circle.x) + static_cast<float>(from) * dx,
+                    y = static_cast<float>(circle.y) + static_cast<float>(from) * dy;
+        const float perX = static_cast<float>(step) * dx, perY = static_cast<float>(step) * dy;
+        float* row = unrolled_.ptr<float>(a);
+        // a ray whose ends lie in the picture lies in it: then no sample has to be asked
+        const auto seen = [&](int i) {
+            const float px = x + static_cast<float>(i) * perX, py = y + static_cast<float>(i) * perY;
+            return px >= 0 && py >= 0 && px < static_cast<float>(grey.cols - 1) && py < static_cast<float>(grey.rows - 1);
+        };
+        const bool all = seen(0) && seen(columns - 1);
+        for (int i = 0; i < columns; ++i)
+            row[i] = all || seen(i) ? between(grey, x + static_cast<float>(i) * perX, y + static_cast<float>(i) * perY) : -1;
     }
-    cv::remap(grey, unrolled_, x, y, cv::INTER_LINEAR, cv::BORDER_CONSTANT, cv::Scalar(-1));
 }
 
 std::vector<double> RayEdges::profile() const
@@ -84,11 +98,12 @@ const cv::Mat1f& RayEdges::slope() const
 std::vector<double> RayEdges::steepest(double sign) const
 {
     std::vector<double> out(static_cast<std::size_t>(unrolled_.rows), std::nan(""));
+    const auto s = static_cast<float>(sign);
     for (int a = 0; a < unrolled_.rows; ++a) {
-        const auto* row = slope().ptr<float>(a);
+        const float *row = slope().ptr<float>(a), *levels = unrolled_.ptr<float>(a);
         int best = -1;
         for (int i = 2; i + 2 < unrolled_.cols; ++i)
-            if (within(a, i) && (best < 0 || sign * double(row[i]) > sign * double(row[best]))) best = i;
+            if ((best < 0 || s * row[i] > s * row[best]) && within(levels, i)) best = i;
         if (best < 0 || sign * double(row[best]) < leastChange) continue;
         const double l = row[best - 1], m = row[best], r = row[best + 1], bend = l - 2 * m + r;
         const double shift = std::abs(bend) > 1e-9 ? std::clamp(0.5 * (l - r) / bend, -1.0, 1.0) : 0.0;
@@ -97,24 +112,29 @@ std::vector<double> RayEdges::steepest(double sign) const
     return out;
 }
 
-std::vector<double> RayEdges::first(double sign, double share) const
+std::vector<double> RayEdges::first(double sign, double share, double to) const
 {
-    const auto change = [&](int ray, int sample) { return sign * double(slope()(ray, sample)); };
+    const int end = std::min(unrolled_.cols, static_cast<int>((to - from_) / step)) - 2;
+    const auto s = static_cast<float>(sign);
     std::vector<double> changes;
     for (int a = 0; a < unrolled_.rows; ++a) {
-        changes.push_back(0);
-        for (int i = 2; i + 2 < unrolled_.cols; ++i)
-            if (within(a, i)) changes.back() = std::max(changes.back(), change(a, i));
+        const float *row = slope().ptr<float>(a), *levels = unrolled_.ptr<float>(a);
+        float highest = 0;
+        for (int i = 2; i < end; ++i)
+            if (s * row[i] > highest && within(levels, i)) highest = s * row[i];
+        changes.push_back(double(highest));
     }
-    const double least = std::max(leastChange, share * medianOf(std::span(changes)));
+    const auto least = static_cast<float>(std::max(leastChange, share * medianOf(std::span(changes))));
     std::vector<double> out(static_cast<std::size_t>(unrolled_.rows), std::nan(""));
-    for (int a = 0; a < unrolled_.rows; ++a)
-        for (int i = 2; i + 2 < unrolled_.cols; ++i) {
-            const double here = change(a, i);
-            if (!within(a, i) || here < least || here < change(a, i - 1) || here < change(a, i + 1)) continue;
+    for (int a = 0; a < unrolled_.rows; ++a) {
+        const float *row = slope().ptr<float>(a), *levels = unrolled_.ptr<float>(a);
+        for (int i = 2; i < end; ++i) {
+            const float here = s * row[i];
+            if (here < least || here < s * row[i - 1] || here < s * row[i + 1] || !within(levels, i)) continue;
             out[static_cast<std::size_t>(a)] = from_ + i * step;
             break;
         }
+    }
     return out;
 }
 

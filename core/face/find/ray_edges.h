@@ -20,8 +20,8 @@ public:
     /// Where each ray changes most in the wanted direction (1: it becomes brighter outwards, -1: darker), sub-sample by a parabola. NaN where
     /// unclear.
     [[nodiscard]] std::vector<double> steepest(double sign) const;
-    /// Where each ray first changes by a share of what rays change by at most (their median). NaN where it does not.
-    [[nodiscard]] std::vector<double> first(double sign, double share) const;
+    /// Where each ray, on its way out `to` a radius, first changes by a share of what rays change by at most (their median). NaN where it does not.
+    [[nodiscard]] std::vector<double> first(double sign, double share, double to) const;
 
     /// Robust circle through such places, one for each ray, about the circle that the rays leave from: least squares on r + dx cos + dy sin, Tukey
     /// weights. `circle` becomes it. Gives the share of rays that agree; 0 where there is none, and the circle stays.
@@ -30,7 +30,7 @@ public:
 private:
     /// Smoothed change outwards, grey levels a sample; computed when it is first asked for.
     [[nodiscard]] const cv::Mat1f& slope() const;
-    [[nodiscard]] bool within(int ray, int sample) const { return unrolled_(ray, sample - 2) >= 0 && unrolled_(ray, sample + 2) >= 0; }
+    static bool within(const float* ray, int sample) { return ray[sample - 2] >= 0 && ray[sample + 2] >= 0; }
 
     cv::Mat1f unrolled_;  ///< a row for each ray, -1 outside the picture
     mutable cv::Mat1f slope_;

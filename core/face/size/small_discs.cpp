@@ -44,13 +44,13 @@ double diameterOf(std::size_t k) { return smallest * std::pow(ratio, double(k));
 /// A disc summed over points that stand for equal areas.
 double blurredDisc(double distance, double radius)
 {
-    constexpr int rings = 6, points = 20;
+    constexpr int rings = 6, points = 10;  // of half a ring: the other half is as far
     if (2 * radius > curved) return 0.5 * std::erfc((distance - radius) / std::numbers::sqrt2);
     double sum = 0;
     for (int ring = 0; ring < rings; ++ring) {
         const double r = radius * std::sqrt((ring + 0.5) / rings);
         for (int p = 0; p < points; ++p) {
-            const double angle = 2 * std::numbers::pi * (p + 0.5) / points;
+            const double angle = std::numbers::pi * (p + 0.5) / points;
             const double dx = distance - r * std::cos(angle), dy = r * std::sin(angle);
             sum += std::exp(-(dx * dx + dy * dy) / 2);
         }
@@ -58,19 +58,21 @@ double blurredDisc(double distance, double radius)
     return radius * radius / 2 * sum / (rings * points);  // a Gaussian of the disc's area is so high
 }
 
-/// A droplet: the rim's disc less the most of a disc within.
-double blurredRing(double distance, double radius)
-{
-    return blurredDisc(distance, radius) - (1 - middleOfRing) * blurredDisc(distance, (1 - rimShare) * radius);
-}
+struct Profiles {
+    std::array<Profile, diameters> discs{}, rings{};
+};
 
-/// Of each diameter in the table.
-std::array<Profile, diameters> profilesOf(double (*level)(double distance, double radius))
+/// Of each diameter in the table. A droplet is the rim's disc less the most of a disc within.
+Profiles profilesOfAll()
 {
-    std::array<Profile, diameters> profiles{};
+    Profiles all;
     for (std::size_t k = 0; k < diameters; ++k)
-        for (std::size_t i = 0; i < radii; ++i) profiles[k][i] = static_cast<float>(level(double(i) * radialStep, diameterOf(k) / 2));
-    return profiles;
+        for (std::size_t i = 0; i < radii; ++i) {
+            const double distance = double(i) * radialStep, radius = diameterOf(k) / 2, disc = blurredDisc(distance, radius);
+            all.discs[k][i] = static_cast<float>(disc);
+            all.rings[k][i] = static_cast<float>(disc - (1 - middleOfRing) * blurredDisc(distance, (1 - rimShare) * radius));
+        }
+    return all;
 }
 
 double at(const Profile& profile, double distance)
@@ -139,7 +141,7 @@ double SmallDiscs::weight(const Piece& piece) const
 
 double SmallDiscs::diameter(const Piece& piece) const
 {
-    static const auto profiles = profilesOf(blurredDisc), ringProfiles = profilesOf(blurredRing);
+    static const Profiles profiles = profilesOfAll();
     std::vector<Sample> samples;
     const cv::Mat1f& map = glass_.contrast;
     const cv::Point2d centre = cv::Point2d(middleOf(piece)) - glass_.origin;
@@ -168,12 +170,12 @@ double SmallDiscs::diameter(const Piece& piece) const
             if (slender.times > 1 && (length < std::max(shortestSlender, piece.radius / sigma_) || length > 2 * reach / sigma_)) continue;
             const int turns = slender.times > 1 ? directions : 1;
             for (int turn = 0; turn < turns; ++turn)
-                all.push_back({fitted(samples, profiles[k], width, slender, std::numbers::pi * turn / turns, variance), length,
+                all.push_back({fitted(samples, profiles.discs[k], width, slender, std::numbers::pi * turn / turns, variance), length,
                                slender.times > 1 ? may * slender.likely / turns : slender.likely});
         }
     constexpr Slenderness roundThing{1, 1, likelyRing, 1};
     for (std::size_t k = 0; k < diameters; ++k)
-        all.push_back({fitted(samples, ringProfiles[k], diameterOf(k), roundThing, 0, variance), diameterOf(k), likelyRing});
+        all.push_back({fitted(samples, profiles.rings[k], diameterOf(k), roundThing, 0, variance), diameterOf(k), likelyRing});
     const double best = std::max_element(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.fit.fit < b.fit.fit; })->fit.fit;
     double sum = 0, weighted = 0;
     for (const Candidate& c : all) {
