@@ -2,6 +2,7 @@
 #include <atomic>
 #include <cmath>
 #include <exception>
+#include <functional>
 #include <mutex>
 #include <opencv2/imgproc.hpp>
 #include <thread>
@@ -9,6 +10,7 @@
 #include "face/find/field_of_view.h"
 #include "face/find/locate.h"
 #include "face/find/row.h"
+#include "face/find/row_edge.h"
 #include "face/live_frames.h"
 #include "face/measure_one.h"
 #include "face/surroundings/guides.h"
@@ -49,29 +51,37 @@ std::optional<RetakeReason> exposure(const cv::Mat1b& picture)
     return std::nullopt;
 }
 
-/// The fibres of a row have nothing to do with each other: they are measured side by side.
-std::vector<FaceMeasurement> measureEach(const Looked& picture, const std::vector<Circle>& circles, const MeasureOptions& options, Place place)
+/// Does `work` for each of so many, side by side.
+void forEach(std::size_t count, unsigned cores, const std::function<void(std::size_t)>& work)
 {
-    std::vector<FaceMeasurement> out(circles.size(), unusable(RetakeReason::NoFibre));
     std::atomic<std::size_t> next{0};
     std::mutex failing;
     std::exception_ptr failed;  // on whatever thread: it belongs to who asked
-    const bool several = !options.fibres || *options.fibres > 1;
-    const auto work = [&] {
+    const auto some = [&] {
         try {
-            for (std::size_t i = next++; i < circles.size(); i = next++) out[i] = measureOne(picture, circles[i], options, !several, place);
+            for (std::size_t i = next++; i < count; i = next++) work(i);
         } catch (...) {
             const std::lock_guard lock(failing);
             failed = std::current_exception();
-            next = circles.size();
+            next = count;
         }
     };
-    const unsigned cores = options.cores > 0 ? options.cores : std::max(1U, std::thread::hardware_concurrency());
+    if (cores == 0) cores = std::max(1U, std::thread::hardware_concurrency());
     std::vector<std::jthread> others;
-    for (std::size_t i = 1; i < std::min<std::size_t>(cores, circles.size()); ++i) others.emplace_back(work);
-    work();
+    for (std::size_t i = 1; i < std::min<std::size_t>(cores, count); ++i) others.emplace_back(some);
+    some();
     others.clear();  // waits for them
     if (failed) std::rethrow_exception(failed);
+}
+
+std::vector<FaceMeasurement> measureEach(const Looked& picture, const std::vector<Circle>& circles, const MeasureOptions& options, Place place)
+{
+    const bool several = !options.fibres || *options.fibres > 1;
+    std::vector<std::optional<CladdingEdge>> edges(circles.size());
+    forEach(circles.size(), options.cores, [&](std::size_t i) { edges[i] = edgeOf(picture, circles[i], options, place); });
+    if (several) shareEdge(edges);
+    std::vector<FaceMeasurement> out(circles.size(), unusable(RetakeReason::NoFibre));
+    forEach(circles.size(), options.cores, [&](std::size_t i) { out[i] = measureOne(picture, circles[i], edges[i], options, !several, place); });
     return out;
 }
 
@@ -95,7 +105,8 @@ void measureAgain(std::vector<FaceMeasurement>& row, const Looked& looked, const
         const bool beyond = circles[i].x < sure.front().x || circles[i].x > sure.back().x;
         const bool mayBeEmpty = !options.fibres && circles[i].support <= 0 && beyond;
         if (!doubtful(row[i]) || mayBeEmpty) continue;
-        FaceMeasurement again = measureOne(looked, places[i], options, false, Place::KnownByOthers);
+        const auto edge = edgeOf(looked, places[i], options, Place::KnownByOthers);
+        FaceMeasurement again = measureOne(looked, places[i], edge, options, false, Place::KnownByOthers);
         if (again.usable()) row[i] = std::move(again);
     }
 }

@@ -89,14 +89,25 @@ FaceMeasurement unusable(RetakeReason reason)
     return m;
 }
 
-FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const MeasureOptions& options, bool judgeFerrule, Place place)
+std::optional<CladdingEdge> edgeOf(const Looked& looked, const Circle& coarse, const MeasureOptions& options, Place place)
 {
+    if (place == Place::KnownByOthers) {
+        auto edge = refine(looked.picture, coarse, nearPlace);
+        if (!edge || !isAt(edge->circle, coarse)) return std::nullopt;
+        edge->circle = coarse;  // dirt that hides the most of its edge would push it aside
+        return edge;
+    }
+    auto edge = refine(looked.picture, coarse);
+    if (edge && !options.scale && place == Place::Found) edge = claddingOutside(looked.picture, *edge, options.cladding);
+    return edge;
+}
+
+FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const std::optional<CladdingEdge>& edge, const MeasureOptions& options,
+                           bool judgeFerrule, Place place)
+{
+    if (!edge) return unusable(RetakeReason::NoFibre);
     const cv::Mat1b& picture = looked.picture;
     const bool known = place == Place::KnownByOthers;
-    auto edge = known ? refine(picture, coarse, nearPlace) : refine(picture, coarse);
-    if (!edge || (known && !isAt(edge->circle, coarse))) return unusable(RetakeReason::NoFibre);
-    if (known) edge->circle = coarse;  // dirt that hides the most of its edge would push it aside
-    if (!options.scale && place == Place::Found) edge = claddingOutside(picture, *edge, options.cladding);
     FaceMeasurement m;
     m.centre = {Pixel(edge->circle.x), Pixel(edge->circle.y)};
     m.claddingDiameter = Pixel(2 * edge->circle.radius);

@@ -20,8 +20,12 @@ FaceMeasurement unusable(RetakeReason reason);
 /// How it is known where a fibre lies: by looking all over the picture, from the frame before, or by the others of its row.
 enum class Place { Found, AsBefore, KnownByOthers };
 
-/// The fibre at a coarse circle; where the support of that is little, its edge has to show all round. What was its cladding in the frame before is no
-/// core now. Where its place and size are known by the others of its row, it lies there if a part of its edge shows there.
-FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const MeasureOptions& options, bool judgeFerrule, Place place = Place::Found);
+/// The edge of the fibre at a coarse circle, where there is one. What was its cladding in the frame before is no core now. Where its place and size
+/// are known by the others of its row, it lies there if a part of its edge shows there.
+std::optional<CladdingEdge> edgeOf(const Looked& looked, const Circle& coarse, const MeasureOptions& options, Place place);
+
+/// The fibre with that edge; where the coarse circle's support was little, the edge has to show all round.
+FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const std::optional<CladdingEdge>& edge, const MeasureOptions& options,
+                           bool judgeFerrule, Place place);
 
 }  // namespace clendo::face

@@ -3,6 +3,8 @@
 #include <optional>
 #include <vector>
 
+#include "face/find/edge_profile.h"
+
 namespace clendo::face {
 
 /// A circle in a picture, pixels; `support` is the share of its circumference that edges speak for.
@@ -18,6 +20,10 @@ struct CladdingEdge {
     double ring = 0;      ///< width of the dark line behind it
     double coverage = 0;  ///< share of the rays that found the edge
     double insideLevel = 0, outsideLevel = 0;
+    EdgeProfile profile;  ///< from which all that is told
+
+    /// Takes over what a profile says.
+    void become(const EdgeShape& shape);
 };
 
 /// Coarse circles that may be claddings, strongest first: edges vote along their gradient (circle Hough transform).
