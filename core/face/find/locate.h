@@ -20,7 +20,7 @@ struct CladdingEdge {
     double ring = 0;      ///< width of the dark line behind it
     double coverage = 0;  ///< share of the rays that found the edge
     double insideLevel = 0, outsideLevel = 0;
-    EdgeProfile profile;  ///< from which all that is told
+    EdgeProfile profile{};  ///< from which all that is told
 
     /// Takes over what a profile says.
     void become(const EdgeShape& shape);

@@ -4,6 +4,9 @@
 #include <cmath>
 #include <numbers>
 #include <opencv2/imgproc.hpp>
+#include <span>
+
+#include "face/median.h"
 
 namespace clendo::face {
 namespace {
@@ -18,13 +21,6 @@ constexpr int passes = 3;
 constexpr double shows = 0.25;                      // of its usual strength: there it goes on
 constexpr double mostGapUm = 3, leastFilled = 0.8;  // without, one after another; share of its length where it shows
 constexpr std::size_t fewest = 8;                   // spots
-
-double medianOf(std::vector<double> values)
-{
-    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return *middle;
-}
 
 /// The axis of the straight strip, `reach` to either side, that holds most.
 Curve strongestStrip(const std::vector<Spot>& spots, double reach)
@@ -108,11 +104,11 @@ bool follow(Curve& c, const std::vector<Spot>& spots, const cv::Mat1f& map, doub
     for (const auto& s : spots)
         if (std::abs(c.aside(s.at)) < c.half()) at.push_back(c.t(s.at));
     if (at.size() < fewest) return false;
-    const int far = static_cast<int>(std::hypot(map.rows, map.cols)), middle = cvRound(medianOf(at));
+    const int far = static_cast<int>(std::hypot(map.rows, map.cols)), middle = cvRound(medianOf(std::span(at)));
     const std::vector<double> along = strengthAlong(c, map, middle, far);
     std::vector<double> own;
     for (const double t : at) own.push_back(along[static_cast<std::size_t>(std::clamp(cvRound(t) - middle + far, 0, 2 * far))]);
-    const double least = shows * medianOf(own);
+    const double least = shows * medianOf(std::span(own));
     const int gap = std::max(2, cvRound(mostGapUm * ppu));
     const auto lastOf = [&](int way) {
         int last = far;

@@ -46,6 +46,7 @@ constexpr double broad = 2.5, mostOff = 0.2, mostArc = 1.1;           // um: of 
 constexpr double winds = 0.2, windsPixel = 0.06, clearlyDrawn = 0.2;  // um and pixels off an arc; contrast of what noise does not make wind
 constexpr double longAsDrawn = 12, offAsDrawn = 0.15, bentAsDrawn = 0.035;  // times its width; um off an arc; of its length
 constexpr double faintestLint = 0.1;                                        // contrast
+constexpr int mostTried = 12;                                               // to be taken apart: a broken picture has thousands
 constexpr double longEnough = 12;                                           // um: of what is taken apart into lines
 constexpr double narrowestChip = 1.5, longestChip = 45;                     // um
 constexpr double sliverChip = 10, sliverReach = 0.9;                        // length over width; of the glass's radius
@@ -156,9 +157,11 @@ std::vector<Piece> takenApart(const std::vector<Piece>& found, const Flattened& 
 {
     std::optional<DrawnLines> drawn;
     std::vector<Piece> lines, pieces;
+    int tried = 0;
     for (const auto& piece : found) {
-        const bool asked = piece.region == Region::Glass && !piece.stroke && 2 * piece.radius > longEnough * ppu && open(piece);
-        if (asked && !drawn) drawn.emplace(glass, ppu);
+        const bool mayBe = piece.region == Region::Glass && !piece.stroke && 2 * piece.radius > longEnough * ppu;
+        const bool asked = mayBe && tried < mostTried && open(piece);
+        if (asked && tried++ == 0) drawn.emplace(glass, ppu);
         const std::vector<Piece> apart = asked ? drawn->of(piece) : std::vector<Piece>();
         if (apart.empty()) pieces.push_back(piece);
         lines.insert(lines.end(), apart.begin(), apart.end());

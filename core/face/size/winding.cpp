@@ -3,7 +3,10 @@
 #include <algorithm>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
+#include <span>
 #include <vector>
+
+#include "face/median.h"
 
 namespace clendo::face {
 namespace {
@@ -21,13 +24,6 @@ constexpr double shared = 2;                     // pixels share their noise wit
 // of drawn faces 0.04 at most). What winds more shows it in its outline, or has others beside it
 constexpr double thinnestLint = 1.4, thickestLint = 3.4, leastWinding = 0.05, mostWinding = 1;
 constexpr double surely = 3;  // sigmas
-
-double medianOf(std::vector<double> values)
-{
-    const auto middle = values.begin() + static_cast<long>(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return *middle;
-}
 
 /// Legendre polynomials up to `windings` at as many places, evenly from one end to the other; a row each.
 cv::Mat1d legendre(int places)
@@ -58,7 +54,8 @@ Middle middleAlong(const cv::Mat1f& contrast, double sign, double ppu)
             sums[static_cast<std::size_t>(n)] += v;
             moments[static_cast<std::size_t>(n)] += v * (i - half);
         }
-    const double usual = medianOf(sums);
+    std::vector<double> sorted = sums;
+    const double usual = medianOf(std::span(sorted));
     Middle out{cv::Mat1d(contrast.rows, 1, 0.0), cv::Mat1d(contrast.rows, 1, 0.0), 0};
     for (int n = 0; n < contrast.rows && usual > 0; ++n) {
         const double sum = sums[static_cast<std::size_t>(n)], off = moments[static_cast<std::size_t>(n)] / std::max(1e-9, sum);
@@ -88,7 +85,7 @@ Fit robustFit(const cv::Mat1d& basis, const cv::Mat1d& aside, const cv::Mat1d& s
         std::vector<double> off;
         for (int n = 0; n < rest.rows; ++n)
             if (shows(n) > 0) off.push_back(std::abs(rest(n)));
-        const double noise = std::max(1e-6, medianOf(off) / toSigma);
+        const double noise = std::max(1e-6, medianOf(std::span(off)) / toSigma);
         const double free = double(off.size()) / std::max(1.0, double(off.size()) - basis.cols);  // the fit takes some of the noise with it
         fit.variance = cv::Mat1d(inverse.diag() * (shared * free * noise * noise));
         for (int n = 0; n < rest.rows; ++n) {
