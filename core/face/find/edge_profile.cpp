@@ -35,7 +35,9 @@ public:
     };
     [[nodiscard]] Value at(double t) const
     {
-        const double place = std::clamp(t * each + middle, 0.0, double(size - 2));
+        const double place = t * each + middle;
+        if (!(place > 0)) return table_.front();  // also what is no number
+        if (place >= double(size - 1)) return table_.back();
         const auto i = static_cast<std::size_t>(place);
         const double part = place - double(i);
         const Value &a = table_[i], &b = table_[i + 1];
@@ -158,8 +160,9 @@ double mean(const std::vector<double>& v, std::size_t from, std::size_t to)
     return sum / double(std::max<std::size_t>(1, to - from));
 }
 
-EdgeShape fittedTo(const EdgeProfile& profile, bool finely)
+std::optional<EdgeShape> fittedTo(const EdgeProfile& profile, bool finely)
 {
+    constexpr double none = 1e9;
     EdgeShape out;
     const std::vector<double>& levels = profile.levels;
     out.insideLevel = mean(levels, 0, levels.size() / 6);
@@ -188,7 +191,7 @@ EdgeShape fittedTo(const EdgeProfile& profile, bool finely)
                                       profile.seen * width});
 
     const auto fitted = [&](const Spread& spread) {
-        std::pair<double, Parameters> best{1e9, Parameters::Zero()};
+        std::pair<double, Parameters> best{none, Parameters::Zero()};
         for (const auto& [edge, sigma, line, width] : starts) {
             Parameters p;
             p << edge, std::log(width), std::log(sigma), out.insideLevel, line, out.outsideLevel;
@@ -203,6 +206,7 @@ EdgeShape fittedTo(const EdgeProfile& profile, bool finely)
         return best;
     };
     const auto [error, best] = fitted(gaussian());
+    if (finely && error >= none) return std::nullopt;
     out.blur = std::exp(best[2]);
     out.mostBlur = out.blur;
     if (wholeBlur(best) > mayBeRamp * profile.seen) {
@@ -216,7 +220,7 @@ EdgeShape fittedTo(const EdgeProfile& profile, bool finely)
 
 }  // namespace
 
-EdgeShape shapeOf(const EdgeProfile& profile) { return fittedTo(profile, false); }
-EdgeShape finelyShapeOf(const EdgeProfile& profile) { return fittedTo(profile, true); }
+EdgeShape shapeOf(const EdgeProfile& profile) { return *fittedTo(profile, false); }
+std::optional<EdgeShape> finelyShapeOf(const EdgeProfile& profile) { return fittedTo(profile, true); }
 
 }  // namespace clendo::face

@@ -1,4 +1,5 @@
 #pragma once
+#include <optional>
 #include <vector>
 
 namespace clendo::face {
@@ -24,6 +25,7 @@ struct EdgeShape {
 /// A model of the edge is fitted: a step into the line, one out of it to the ferrule, blurred by a Gaussian.
 EdgeShape shapeOf(const EdgeProfile& profile);
 /// The same of a profile without noise, as many fibres together tell it: lines of all widths and levels are tried, also those narrower than the blur.
-EdgeShape finelyShapeOf(const EdgeProfile& profile);
+/// Nothing where none of them is told from how the light of glass ends.
+std::optional<EdgeShape> finelyShapeOf(const EdgeProfile& profile);
 
 }  // namespace clendo::face

@@ -107,9 +107,10 @@ void shareEdge(std::vector<std::optional<CladdingEdge>>& row)
     const double in = medianOf(std::span(inside)), out = medianOf(std::span(outside));
     EdgeProfile together{{}, radius + grid.from, radius, all.front().edge->profile.sign};
     for (const double share : middleOf(all, grid)) together.levels.push_back(out + share * (in - out));
-    const EdgeShape shape = finelyShapeOf(together);
+    const auto shape = finelyShapeOf(together);
+    if (!shape) return;
     for (const Course& c : all) {
-        EdgeShape own = shape;
+        EdgeShape own = *shape;
         own.radius += c.edge->profile.seen + c.shift - radius;
         own.insideLevel = c.edge->insideLevel;
         own.outsideLevel = c.edge->outsideLevel;
