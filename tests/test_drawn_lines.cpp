@@ -101,7 +101,7 @@ std::optional<Winding> windingIn(const Line& line, double noise)
     const Flattened glass = glassWith({line}, noise);
     Piece piece = band(line.points, line.width + 0.5, line.contrast);
     const Shape shape = shapeOf(piece, ppu);
-    return windingOf(glass, piece, shape, courseOf(piece, shape, 1 / ppu), ppu);
+    return windingOf(glass.contrast, glass.origin, -1, piece, shape, courseOf(piece, shape, 1 / ppu), ppu);
 }
 
 }  // namespace

@@ -7,6 +7,7 @@
 #include <span>
 
 #include "face/median.h"
+#include "face/size/line_grid.h"
 
 namespace clendo::face {
 namespace {
@@ -84,16 +85,9 @@ double settle(Curve& c, const std::vector<Spot>& spots, double reach, double lon
 /// What shows across the curve at each pixel along it, `far` pixels each way from `t`.
 std::vector<double> strengthAlong(const Curve& c, const cv::Mat1f& map, int t, int far)
 {
-    const int half = cvCeil(c.half());
-    cv::Mat1f x(2 * far + 1, 2 * half + 1), y(x.size()), values, sums;
-    for (int n = 0; n < x.rows; ++n)
-        for (int i = 0; i < x.cols; ++i) {
-            const cv::Point2d p = c.place(t + n - far, i - half);
-            x(n, i) = static_cast<float>(p.x);
-            y(n, i) = static_cast<float>(p.y);
-        }
-    cv::remap(map, values, x, y, cv::INTER_LINEAR, cv::BORDER_CONSTANT, cv::Scalar(0));
-    cv::reduce(values, sums, 1, cv::REDUCE_SUM, CV_32F);
+    const LineGrid grid(2 * far + 1, cvCeil(c.half()), [&](int n, int i) { return c.place(t + n - far, i); });
+    cv::Mat1f sums;
+    cv::reduce(grid.read(map), sums, 1, cv::REDUCE_SUM, CV_32F);
     return {sums.begin(), sums.end()};
 }
 

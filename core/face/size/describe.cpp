@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 #include <functional>
+#include <iterator>
 #include <numbers>
 #include <numeric>
 #include <opencv2/imgproc.hpp>
@@ -87,8 +88,8 @@ bool isScratch(const Piece& piece, const Shape& s, const Course& course, double 
 /// It winds by more than its outline can tell.
 bool isLint(const Flattened& glass, const Piece& piece, const Shape& s, const Course& course, double ppu)
 {
-    if (piece.region != Region::Glass || piece.stroke || std::abs(piece.contrast) < faintestLint) return false;
-    const auto winding = windingOf(glass, piece, s, course, ppu);
+    if (piece.region != Region::Glass || piece.stroke || std::abs(piece.contrast) < faintestLint || !isWideAsLint(s.meanWidth)) return false;
+    const auto winding = windingOf(glass.contrast, glass.origin, piece.contrast < 0 ? -1 : 1, piece, s, course, ppu);
     return winding && windsAsLint(*winding, s.meanWidth);
 }
 
@@ -147,29 +148,34 @@ std::pair<double, double> extent(const Piece& piece, cv::Point2d centre, double 
     return {nearest, farthest};
 }
 
-Course courseFor(const Piece& piece, const Shape& s, double ppu)
-{
-    return s.longer > leastSlender * s.meanWidth ? courseOf(piece, s, 1 / ppu) : Course();
-}
+/// A piece with what is told of it.
+struct Told {
+    Piece piece;
+    Shape shape;
+    Course course;
+    bool chip = false, scratch = false;
+};
 
-/// Long things of which `open` says that they are neither scratch nor chip, as the lines that they may be made of.
-std::vector<Piece> takenApart(const std::vector<Piece>& found, const Flattened& glass, double ppu, const std::function<bool(const Piece&)>& open)
+/// Puts in the place of long things that are neither scratch nor chip the lines that they may be made of; `tell` tells of each.
+void takeApart(std::vector<Told>& things, const Flattened& glass, double ppu, const std::function<Told(const Piece&)>& tell)
 {
     std::optional<DrawnLines> drawn;
-    std::vector<Piece> lines, pieces;
+    std::vector<Told> lines, others;
     int tried = 0;
-    for (const auto& piece : found) {
-        const bool mayBe = piece.region == Region::Glass && !piece.stroke && 2 * piece.radius > longEnough * ppu;
-        const bool asked = mayBe && tried < mostTried && open(piece);
+    for (auto& thing : things) {
+        const Piece& piece = thing.piece;
+        const bool open = piece.region == Region::Glass && !piece.stroke && !thing.chip && !thing.scratch && 2 * piece.radius > longEnough * ppu;
+        const bool asked = open && tried < mostTried;
         if (asked && tried++ == 0) drawn.emplace(glass, ppu);
         const std::vector<Piece> apart = asked ? drawn->of(piece) : std::vector<Piece>();
-        if (apart.empty()) pieces.push_back(piece);
-        lines.insert(lines.end(), apart.begin(), apart.end());
+        std::transform(apart.begin(), apart.end(), std::back_inserter(lines), tell);
+        if (apart.empty()) others.push_back(std::move(thing));
     }
-    std::erase_if(
-        pieces, [&](const Piece& p) { return std::any_of(lines.begin(), lines.end(), [&](const Piece& line) { return drawn->hasPart(line, p); }); });
-    pieces.insert(pieces.end(), lines.begin(), lines.end());
-    return pieces;
+    std::erase_if(others, [&](const Told& other) {
+        return std::any_of(lines.begin(), lines.end(), [&](const Told& line) { return drawn->hasPart(line.piece, other.piece); });
+    });
+    things = std::move(others);
+    std::move(lines.begin(), lines.end(), std::back_inserter(things));
 }
 
 constexpr double lightReaches = 35;  // um from the centre: the widest core has 31
@@ -235,29 +241,30 @@ std::optional<double> sharpestSeen(const std::vector<Piece>& pieces, double ppu)
     return widths[1];
 }
 
-std::vector<Finding> describe(const std::vector<Piece>& found, const CladdingEdge& edge, double ppu, const Flattened* glass)
+std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEdge& edge, double ppu, const Flattened* glass)
 {
     std::vector<Finding> findings;
     const cv::Point2d centre(edge.circle.x, edge.circle.y);
-    const double optics = opticsOf(found, edge, ppu), pixel = 1 / (ppu * std::sqrt(12.0));
+    const double optics = opticsOf(pieces, edge, ppu), pixel = 1 / (ppu * std::sqrt(12.0));
     const double noise = glass ? noiseOf(*glass) : 0, sharp = ppu * std::hypot(std::min(optics, sharpOptics), pixel);  // pixels
     const auto sigmaOf = [&](const Piece& piece) { return std::hypot(std::hypot(optics, piece.smoothing / ppu), pixel); };
-    const auto scratchOf = [&](const Piece& piece, const Shape& s, const Course& course) {
-        return isScratch(piece, s, course, 1 / ppu, sigmaOf(piece)) && !isChip(piece, s, centre, edge.circle.radius) &&
-               !(glass && isLint(*glass, piece, s, course, ppu));
+    const auto tell = [&](const Piece& piece) {
+        Told thing;
+        thing.piece = piece;
+        const Shape& s = thing.shape = shapeOf(piece, ppu);
+        if (s.longer > leastSlender * s.meanWidth) thing.course = courseOf(piece, s, 1 / ppu);
+        thing.chip = isChip(piece, s, centre, edge.circle.radius);
+        thing.scratch =
+            !thing.chip && isScratch(piece, s, thing.course, 1 / ppu, sigmaOf(piece)) && !(glass && isLint(*glass, piece, s, thing.course, ppu));
+        return thing;
     };
-    const auto open = [&](const Piece& piece) {
-        const Shape s = shapeOf(piece, ppu);
-        return !isChip(piece, s, centre, edge.circle.radius) && !scratchOf(piece, s, courseFor(piece, s, ppu));
-    };
-    const std::vector<Piece> pieces = glass ? takenApart(found, *glass, ppu, open) : found;
+    std::vector<Told> things;
+    std::transform(pieces.begin(), pieces.end(), std::back_inserter(things), tell);
+    if (glass) takeApart(things, *glass, ppu, tell);
     std::optional<SmallDiscs> discs;
     if (glass) discs.emplace(*glass, sharp, noise);
-    for (const auto& piece : pieces) {
-        const Shape s = shapeOf(piece, ppu);
+    for (const auto& [piece, s, course, chip, scratch] : things) {
         const double sigma = sigmaOf(piece);
-        const Course course = courseFor(piece, s, ppu);
-        const bool scratch = scratchOf(piece, s, course);
         Finding f;
         f.kind = scratch ? FindingKind::Scratch : FindingKind::Defect;
         f.appearance = scratch ? Appearance::Scratch : appearanceOf(piece, s);
@@ -285,7 +292,9 @@ std::vector<Finding> describe(const std::vector<Piece>& found, const CladdingEdg
         if (nearest < lightReaches) f.outline = outlineOf(piece, centre, ppu);
         findings.push_back(f);
     }
-    leaveOutLinesWithin(findings, pieces, ppu);
+    std::vector<Piece> told;
+    std::transform(things.begin(), things.end(), std::back_inserter(told), [](Told& thing) { return std::move(thing.piece); });
+    leaveOutLinesWithin(findings, told, ppu);
     std::sort(findings.begin(), findings.end(), [](const Finding& a, const Finding& b) { return a.nearest < b.nearest; });
     for (std::size_t i = 0; i < findings.size(); ++i) findings[i].id = static_cast<int>(i) + 1;
     return findings;

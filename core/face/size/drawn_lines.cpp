@@ -187,16 +187,13 @@ std::vector<Piece> DrawnLines::of(const Piece& piece) const
     if (lines.empty() || left > mostLeft * all || !hangTogether(lines, ppu_)) return {};
 
     if (lines.size() > 1) fitAlone(lines, own, ppu_);
-    Flattened strengths = glass_;  // in which both flanks of a groove tell its middle
     std::vector<Piece> strokes;
     for (const auto& line : lines) {
         Piece stroke = strokeOf(line, piece, glass_);
-        strengths.contrast = alone(shown, lines, line);
         const Shape shape = shapeOf(stroke, ppu_);
         const Course course = courseOf(stroke, shape, 1 / ppu_);
-        Piece bright = stroke;
-        bright.contrast = 1;
-        const auto winding = windingOf(strengths, bright, shape, course, ppu_);
+        // in how strongly it shows, both flanks of a groove tell its middle
+        const auto winding = windingOf(alone(shown, lines, line), glass_.origin, 1, stroke, shape, course, ppu_);
         const double mayWind = std::max(mostOff, offOfWidth * shape.meanWidth);  // the flanks of a wide one differ along it
         if (!winding || winding->off - 2 * winding->unsure > mayWind || windsAsLint(*winding, shape.meanWidth)) return {};
         if (course.bend > mostBend * shape.longer) return {};
@@ -209,6 +206,7 @@ bool DrawnLines::hasPart(const Piece& stroke, const Piece& piece) const
 {
     const double share = std::abs(piece.contrast) / std::abs(stroke.contrast);
     if (piece.region != stroke.region || share > mostStronger) return false;
+    if (cv::norm(piece.centre - stroke.centre) > stroke.radius + (1 + tipUm) * ppu_) return false;  // what lies so far off is soon told
     const Shape s = shapeOf(stroke, ppu_);
     const cv::Point2d along = s.along, middle = cv::minAreaRect(stroke.outline).center;
     const double half = (s.shorter / 2 + 0.3) * ppu_ + 1, end = (s.longer / 2 + 1 + (share < fades ? tipUm : 0)) * ppu_;

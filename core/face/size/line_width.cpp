@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "face/size/falls_to.h"
+#include "face/size/line_grid.h"
 
 namespace clendo::face {
 namespace {
@@ -45,20 +46,13 @@ Profile profileOf(const Flattened& glass, const Piece& piece, const Shape& shape
     const int stations = static_cast<int>((shape.longer - 2 * end) * ppu);
     if (stations < static_cast<int>(fewestStations)) return {};
     const cv::Point2d along = shape.along, across(-along.y, along.x), from = cv::Point2d(piece.centre) - glass.origin;
-    cv::Mat1f x(stations, 2 * reach + 1), y(x.size());
-    for (int n = 0; n < stations; ++n) {
-        const double t = end + n / ppu, part = 2 * t / shape.longer - 1, aside = course.arc[0] + course.arc[1] * part + course.arc[2] * part * part;
-        const cv::Point2d middle = from + (course.first + t) * ppu * along + aside * ppu * across;
-        for (int i = 0; i < x.cols; ++i) {
-            const cv::Point2d p = middle + (i - reach) * step * across;
-            x(n, i) = static_cast<float>(p.x);
-            y(n, i) = static_cast<float>(p.y);
-        }
-    }
-    cv::Mat1f values;
+    const LineGrid grid(stations, reach, [&](int n, int i) {
+        const double t = end + n / ppu;
+        return from + (course.first + t) * ppu * along + (course.aside(t, shape) * ppu + i * step) * across;
+    });
+    const cv::Mat1f values = grid.read(glass.contrast);
     cv::Mat1b judged;
-    cv::remap(glass.contrast, values, x, y, cv::INTER_LINEAR, cv::BORDER_CONSTANT, cv::Scalar(0));
-    cv::remap(glass.judged, judged, x, y, cv::INTER_NEAREST, cv::BORDER_CONSTANT, cv::Scalar(0));
+    cv::remap(glass.judged, judged, grid.x, grid.y, cv::INTER_NEAREST, cv::BORDER_CONSTANT, cv::Scalar(0));
     Profile profile;
     std::vector<double> column;
     for (int i = 0; i < values.cols; ++i) {

@@ -20,6 +20,12 @@ struct Course {
     cv::Vec3d arc{0, 0, 0};    ///< um aside of the piece's centre at a place along it: arc[0] + arc[1] x + arc[2] x^2, x from -1 at one end to 1
     double first = 0;          ///< where it begins along the shape's direction, um from the piece's centre
     bool known = false;        ///< long enough
+    /// How far aside of the piece's centre the arc lies at `t` along it, um from where it begins.
+    [[nodiscard]] double aside(double t, const Shape& shape) const
+    {
+        const double x = 2 * t / shape.longer - 1;
+        return arc[0] + arc[1] * x + arc[2] * x * x;
+    }
 };
 
 /// `pixel`: um.

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "face/median.h"
+#include "face/size/line_grid.h"
 
 namespace clendo::face {
 namespace {
@@ -98,30 +99,22 @@ Fit robustFit(const cv::Mat1d& basis, const cv::Mat1d& aside, const cv::Mat1d& s
 
 }  // namespace
 
-std::optional<Winding> windingOf(const Flattened& glass, const Piece& piece, const Shape& shape, const Course& course, double ppu)
+std::optional<Winding> windingOf(const cv::Mat1f& map, cv::Point2d origin, double sign, const Piece& piece, const Shape& shape, const Course& course,
+                                 double ppu)
 {
     if (!course.known) return std::nullopt;
     const double end = 0.5 * shape.meanWidth;  // its ends are narrower
     const int places = static_cast<int>((shape.longer - 2 * end) * ppu), half = cvCeil(shape.meanWidth / 2 * ppu + beside);
     if (places < 2 * windings) return std::nullopt;
-    const cv::Point2d along = shape.along, across(-along.y, along.x), from = cv::Point2d(piece.centre) - glass.origin;
+    const cv::Point2d along = shape.along, across(-along.y, along.x), from = cv::Point2d(piece.centre) - origin;
     const cv::Mat1d basis = legendre(places);
     cv::Mat1d middle(places, 1);  // um aside of the piece's centre
-    for (int n = 0; n < places; ++n) {
-        const double part = 2 * (end + n / ppu) / shape.longer - 1;
-        middle(n) = course.arc[0] + course.arc[1] * part + course.arc[2] * part * part;
-    }
+    for (int n = 0; n < places; ++n) middle(n) = course.aside(end + n / ppu, shape);
     Fit fit;
-    cv::Mat1f x(places, 2 * half + 1), y(x.size()), contrast;
     for (int look = 0; look < looks; ++look) {
-        for (int n = 0; n < places; ++n)
-            for (int i = 0; i < x.cols; ++i) {
-                const cv::Point2d p = from + (course.first + end + n / ppu) * ppu * along + (middle(n) * ppu + i - half) * across;
-                x(n, i) = static_cast<float>(p.x);
-                y(n, i) = static_cast<float>(p.y);
-            }
-        cv::remap(glass.contrast, contrast, x, y, cv::INTER_LINEAR, cv::BORDER_CONSTANT, cv::Scalar(0));
-        const Middle found = middleAlong(contrast, piece.contrast < 0 ? -1 : 1, ppu);
+        const LineGrid grid(places, half,
+                            [&](int n, int i) { return from + (course.first + end + n / ppu) * ppu * along + (middle(n) * ppu + i) * across; });
+        const Middle found = middleAlong(grid.read(map), sign, ppu);
         if (found.seen < leastSeen * places) return std::nullopt;
         fit = robustFit(basis, cv::Mat1d(middle + found.aside), found.shows);
         middle = cv::Mat1d(basis * fit.shares);
@@ -134,10 +127,11 @@ std::optional<Winding> windingOf(const Flattened& glass, const Piece& piece, con
     return Winding{std::sqrt(std::max(0.0, off - noise)), std::sqrt(noise)};
 }
 
+bool isWideAsLint(double width) { return width >= thinnestLint && width <= thickestLint; }
+
 bool windsAsLint(const Winding& winding, double width)
 {
-    if (width < thinnestLint || width > thickestLint) return false;
-    return winding.off - surely * winding.unsure > leastWinding && winding.off < mostWinding;
+    return isWideAsLint(width) && winding.off - surely * winding.unsure > leastWinding && winding.off < mostWinding;
 }
 
 }  // namespace clendo::face

@@ -1,7 +1,7 @@
 #pragma once
+#include <opencv2/core.hpp>
 #include <optional>
 
-#include "face/even/flatten.h"
 #include "face/segment/piece.h"
 #include "face/size/shape.h"
 
@@ -13,10 +13,14 @@ struct Winding {
     double unsure = 0;  ///< um: what noise alone makes of it, one sigma
 };
 
-/// Of a thing in the glass. Nothing where it is too short, or where its middle does not show for too much of its length. `ppu`: pixels per um.
-std::optional<Winding> windingOf(const Flattened& glass, const Piece& piece, const Shape& shape, const Course& course, double ppu);
+/// Of a thing that shows in a map, bright where `sign` is 1 and dark where it is -1; `origin`: the map's first pixel, in pixels of the picture.
+/// Nothing where it is too short, or where its middle does not show for too much of its length. `ppu`: pixels per um.
+std::optional<Winding> windingOf(const cv::Mat1f& map, cv::Point2d origin, double sign, const Piece& piece, const Shape& shape, const Course& course,
+                                 double ppu);
 
-/// What is as wide as lint may be, and winds as no scratch does. `width`: as seen, um.
+/// Whether lint may be as wide, as seen, um: of others windsAsLint does not hold.
+bool isWideAsLint(double width);
+/// What is as wide as lint may be, and winds as no scratch does.
 bool windsAsLint(const Winding& winding, double width);
 
 }  // namespace clendo::face
