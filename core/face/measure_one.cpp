@@ -8,6 +8,7 @@
 
 #include "face/even/core_kind.h"
 #include "face/even/flatten.h"
+#include "face/even/working.h"
 #include "face/median.h"
 #include "face/segment/segment.h"
 #include "face/size/describe.h"
@@ -132,19 +133,21 @@ FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const std
     if (reason) m.retake.push_back(*reason);
     if (!m.usable()) return m;
 
-    const Flattened glass = flattenGlass(picture, *edge, ppu);
+    const Working on = workingOn(picture, looked.field.seen(), *edge, ppu);
+    const double pxPerUm = on.pixelsPerMicrometre;
+    const Flattened glass = flattenGlass(on.picture, on.edge, pxPerUm);
     constexpr double white = 255;
     m.light = glass.light / white;
-    m.lonePixels = glass.lonePixels;
+    m.lonePixels = on.lonePixels + glass.lonePixels;
     m.core = glass.core;
     m.coreInferred = glass.coreInferred;
     if (m.core && !m.coreInferred) m.coreDiameter = nominalDiameter(*m.core);
-    const auto ferrule = [&] { return flattenFerrule(picture, *edge, ppu, looked.field.seen()); };
-    const auto pieces = segment(glass, ferrule, {ppu, edge->blur, unjudgedBand(*edge, ppu), edge->circle, judgeFerrule});
+    const auto ferrule = [&] { return flattenFerrule(on.picture, on.edge, pxPerUm, on.seen); };
+    const auto pieces = segment(glass, ferrule, {pxPerUm, on.edge.blur, unjudgedBand(on.edge, pxPerUm), on.edge.circle, judgeFerrule});
     if (judgeFerrule) m.ferruleSeen = looked.field.shareOfRing({edge->circle.x, edge->circle.y}, r, ferruleReach * r, picture.size());
-    m.findings = describe(pieces, *edge, ppu, &glass);
+    m.findings = describe(pieces, on.edge, pxPerUm, &glass);
     std::erase_if(m.findings, [&](const Finding& f) { return f.nearest > options.cladding * (ferruleReach / 2); });  // beyond every zone
-    if (const auto sharpest = sharpestSeen(pieces, ppu)) m.blur = std::min(m.blur, Micrometre(*sharpest));
+    if (const auto sharpest = sharpestSeen(pieces, pxPerUm)) m.blur = std::min(m.blur, Micrometre(*sharpest));
     m.focus = focusOf(m.blur);
     auto making = makingFaults(picture, *edge, ppu, m.findings, judgeFerrule);
     m.making = std::move(making.faults);

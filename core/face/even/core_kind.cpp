@@ -5,6 +5,7 @@
 #include <array>
 #include <cmath>
 #include <limits>
+#include <span>
 #include <utility>
 #include <vector>
 
@@ -27,9 +28,13 @@ constexpr double shapeMiss = 0.05;                                              
 constexpr double allRound = 0.6;                                                    // share of the directions in which a core must show
 constexpr double bothMayBe = 1.15;  // times the cells that one kind leaves unexplained: the other may be it as well
 constexpr double leastSpread = 0.004, tukey = 4.685;
-constexpr double nearUm = 12, edgeUm = 1.5;  // about a small core; how soft a core's edge may be
-constexpr int absolutePasses = 5, passes = 8;
+constexpr float nearUm = 12, edgeUm = 1.5F;  // about a small core; how soft a core's edge may be
+constexpr int absolutePasses = 5, passes = 8, passesToComeNear = 3;
+constexpr double farWorse = 2;  // times the cells that the other kind leaves unexplained: no other radius makes up for it
 constexpr Eigen::Index leastCells = 100;
+using Cells = Eigen::ArrayXf;  // a value each: means of grey levels tell no more than a float does
+
+float single(double v) { return static_cast<float>(v); }
 
 /// A core's level about its middle, 1 there and 0 outside.
 double shapeAt(const CoreShape& shape, double r)
@@ -46,43 +51,44 @@ struct Fit {
     CoreShape shape;
     double glass = 1, uneven = 0, core = 0;
     double spread = 0;  ///< of the cells about it, in levels of a single pixel
-    Eigen::ArrayXd miss{};
+    Cells miss{};
 
     [[nodiscard]] double strength() const { return core / glass; }
 };
 
 class Fitter {
 public:
-    explicit Fitter(const RingCells& cells) : cells_(cells), root_(cells.weight.sqrt()), bend_((cells.r / RingCells::reachUm).square() * unevenUsual)
+    explicit Fitter(const RingCells& cells) : cells_(cells), root_(cells.weight.sqrt()), bend_((cells.r / single(RingCells::reachUm)).square() * single(unevenUsual))
     {
         while (near_ < cells.size() && cells.r[near_] < nearUm) ++near_;
     }
 
-    [[nodiscard]] Fit operator()(std::optional<CoreKind> kind, const CoreShape& shape) const
+    /// `near`: a fit of a shape that is much the same, from which this one starts.
+    [[nodiscard]] Fit operator()(std::optional<CoreKind> kind, const CoreShape& shape, const Fit* near = nullptr) const
     {
         Fit f;
         f.kind = kind;
+        if (near) f.miss = near->miss;
         f.shape = shape;
-        const Eigen::ArrayXd g = kind ? shapeOver(shape) : Eigen::ArrayXd::Zero(cells_.size()), y = cells_.level - 1;
-        Eigen::ArrayXd weight = cells_.weight;
-        Eigen::ArrayXd share;  // of how far a cell may lie off, before it is no more believed
-        for (int pass = 0; pass < passes; ++pass) {
+        const Cells g = kind ? shapeOver(shape) : Cells::Zero(cells_.size()), y = cells_.level - 1;
+        Cells weight = cells_.weight;
+        Cells share;  // of how far a cell may lie off, before it is no more believed
+        for (int pass = near ? passesToComeNear : 0; pass < passes; ++pass) {
             // least absolute residuals first, which no start can mislead, then the biweight
             if (pass >= absolutePasses)
                 weight = cells_.weight * (1 - share).max(0).square();
             else if (pass > 0)
-                weight = root_ / f.miss.abs().max(0.002);
+                weight = root_ / f.miss.abs().max(0.002F);
             Eigen::Matrix3d m;
-            const double wb = (weight * bend_).sum(), wg = (weight * g).sum(), wbg = (weight * bend_ * g).sum();
-            m << weight.sum() + 1e-9, wb, wg, wb, (weight * bend_ * bend_).sum() + 1e-3, wbg, wg, wbg, (weight * g * g).sum() + 1e-6;
-            const Eigen::Vector3d v((weight * y).sum(), (weight * bend_ * y).sum(), (weight * g * y).sum());
+            const Cells bent = weight * bend_, shaped = weight * g;
+            const double wb = double(bent.sum()), wg = double(shaped.sum()), wbg = double((bent * g).sum());
+            m << double(weight.sum()) + 1e-9, wb, wg, wb, double((bent * bend_).sum()) + 1e-3, wbg, wg, wbg, double((shaped * g).sum()) + 1e-6;
+            const Eigen::Vector3d v(double((weight * y).sum()), double((bent * y).sum()), double((shaped * y).sum()));
             const Eigen::Vector3d x = m.ldlt().solve(v);
             f.glass = 1 + x[0], f.uneven = x[1], f.core = x[2];
-            f.miss = y - x[0] - x[1] * bend_ - x[2] * g;
-            if (pass + 1 >= absolutePasses) {
-                f.spread = spreadOf(f);
-                share = shares(f, f.spread);
-            }
+            f.miss = y - single(x[0]) - single(x[1]) * bend_ - single(x[2]) * g;
+            if (pass + 1 >= absolutePasses) f.spread = spreadOf(f);
+            if (pass + 1 >= absolutePasses && pass + 1 < passes) share = shares(f, f.spread);
         }
         return f;
     }
@@ -93,12 +99,12 @@ public:
         Fit f = glassOnly;
         f.kind = CoreKind::SingleMode;
         f.shape = shape;
-        const Eigen::ArrayXd g = shapeOver(shape), gNear = g.head(near_), missed = glassOnly.miss.head(near_);
+        const Cells g = shapeOver(shape), gNear = g.head(near_), missed = glassOnly.miss.head(near_);
         std::vector<std::pair<double, double>> ratios;  // the core that each cell speaks for, and how loudly
         double all = 0;
         for (Eigen::Index i = 0; i < near_; ++i)
-            if (g[i] > 0.05) {
-                ratios.emplace_back(missed[i] / g[i], root_[i] * g[i]);
+            if (g[i] > 0.05F) {
+                ratios.emplace_back(double(missed[i] / g[i]), double(root_[i] * g[i]));
                 all += ratios.back().second;
             }
         std::sort(ratios.begin(), ratios.end());
@@ -109,37 +115,44 @@ public:
                 break;
             }
         for (int pass = absolutePasses; pass < passes; ++pass) {
-            f.miss = missed - f.core * gNear;
-            const Eigen::ArrayXd weight = cells_.weight.head(near_) * (1 - shares(f, f.spread)).max(0).square();
-            f.core = (weight * gNear * missed).sum() / ((weight * gNear * gNear).sum() + 1e-6);
+            f.miss = missed - single(f.core) * gNear;
+            const Cells weighed = cells_.weight.head(near_) * (1 - shares(f, f.spread)).max(0).square() * gNear;
+            f.core = double((weighed * missed).sum()) / (double((weighed * gNear).sum()) + 1e-6);
         }
-        f.miss = glassOnly.miss - f.core * g;
+        f.miss = glassOnly.miss - single(f.core) * g;
         return f;
     }
 
-    /// Adds multimode cores of both kinds, with several forms of profile and radii: all of them where both kinds explain the glass about as well,
-    /// else those about the one of each kind that explains most. `none`: glass without any.
-    void addMultimode(const Fit& none, std::vector<Fit>& fits) const
+    /// Multimode cores of both kinds, with several forms of profile and radii: all of them where both kinds explain the glass about as well, else
+    /// those about the one of each kind that explains most; none where none of about such a size shows. `none`: glass without any.
+    [[nodiscard]] std::vector<Fit> multimode(const Fit& none) const
     {
-        const double spread = none.spread;
-        Search fifty{*this, spread, CoreKind::Multimode50, 25, 1.5, fits}, sixty{*this, spread, CoreKind::Multimode62, 31.25, 1.7, fits};
-        for (Search* search : {&fifty, &sixty}) search->nearTheBest();
-        const auto [better, worse] = std::minmax(fifty.least, sixty.least);
-        if (worse < bothMayBe * better + leastGain && better + leastGain < unexplained(none, spread))
-            for (Search* search : {&fifty, &sixty}) search->everywhere();
+        std::vector<Fit> fits;
+        Search fifty{*this, none.spread, CoreKind::Multimode50, 25, 1.5, fits}, sixty{*this, none.spread, CoreKind::Multimode62, 31.25, 1.7, fits};
+        const std::array both{&fifty, &sixty};
+        for (Search* search : both) search->look(Search::usualForm, 0);
+        if (std::none_of(fits.begin(), fits.end(), [](const Fit& f) { return std::abs(f.strength()) > hintOfMultimode; })) return {};
+        for (Search* search : both) search->formsOfUsualSize();
+        const double better = std::min(fifty.least, sixty.least);
+        for (Search* search : both)
+            if (search->least < farWorse * (better + leastGain)) search->nearTheBest();
+        if (std::max(fifty.least, sixty.least) < bothMayBe * std::min(fifty.least, sixty.least) + leastGain &&
+            std::min(fifty.least, sixty.least) + leastGain < unexplained(none, none.spread))
+            for (Search* search : both) search->everywhere();
+        return fits;
     }
 
     /// How many cells the fit does not explain, where explained ones lie about it by `spread`.
-    [[nodiscard]] double unexplained(const Fit& f, double spread) const { return (1 - (1 - shares(f, spread)).max(0).cube()).sum(); }
+    [[nodiscard]] double unexplained(const Fit& f, double spread) const { return double((1 - (1 - shares(f, spread)).max(0).cube()).sum()); }
 
     /// Whether the core shows in most directions: what covers a part of the glass is none.
     [[nodiscard]] bool showsAllRound(const Fit& f) const
     {
         std::array<std::vector<double>, RingCells::sectors> shares;
         for (Eigen::Index i = 0; i < cells_.size(); ++i)
-            if (const double r = cells_.r[i]; r > 0.3 * f.shape.radius && r < 0.9 * f.shape.radius)
-                shares[static_cast<std::size_t>(cells_.sector[static_cast<std::size_t>(i)])].push_back(f.miss[i] / (f.core * shapeAt(f.shape, r)) +
-                                                                                                       1);
+            if (const auto r = double(cells_.r[i]); r > 0.3 * f.shape.radius && r < 0.9 * f.shape.radius)
+                shares[static_cast<std::size_t>(cells_.sector[static_cast<std::size_t>(i)])].push_back(
+                    double(f.miss[i]) / (f.core * shapeAt(f.shape, r)) + 1);
         int shown = 0;
         for (auto& s : shares) shown += !s.empty() && medianOf(std::span(s)) > 0.5;
         return shown > allRound * RingCells::sectors;
@@ -150,7 +163,7 @@ public:
     {
         int inside = 0, even = 0, around = 0, clean = 0;
         for (Eigen::Index i = 0; i < near_; ++i) {
-            const double r = cells_.r[i], share = f.miss[i] / std::abs(f.core) * std::sqrt(cells_.weight[i] / RingCells::mostPixels);
+            const auto r = double(cells_.r[i]), share = double(f.miss[i]) / std::abs(f.core) * std::sqrt(double(cells_.weight[i] / RingCells::mostPixels));
             if (r < f.shape.radius - discUm) {
                 ++inside;
                 even += std::abs(share) < unevenDisc ? 1 : 0;
@@ -166,6 +179,7 @@ private:
     /// Fits of one multimode kind by their form of profile and their radius.
     struct Search {
         static constexpr std::array exponents{0.0, 0.3, 0.6, 1.0}, parts{0.0, -1.0, -0.5, 0.5, 1.0};  // of the tolerance of the radius
+        static constexpr std::size_t usualForm = 1;
 
         const Fitter& fit;
         double spread;
@@ -174,17 +188,24 @@ private:
         std::vector<Fit>& fits;
         std::array<std::array<bool, parts.size()>, exponents.size()> tried{};
         std::size_t form = 0, part = 0;                     ///< of the one that explains most
+        std::optional<std::size_t> best{};                  ///< of the fits, that one
         double least = std::numeric_limits<double>::max();  ///< cells that it leaves unexplained
 
         void look(std::size_t e, std::size_t p)
         {
             if (std::exchange(tried[e][p], true)) return;
-            fits.push_back(fit(kind, {radius + parts[p] * tolerance, exponents[e]}));
-            if (const double left = fit.unexplained(fits.back(), spread); left < least) least = left, form = e, part = p;
+            fits.push_back(fit(kind, {radius + parts[p] * tolerance, exponents[e]}, best ? &fits[*best] : nullptr));
+            if (const double left = fit.unexplained(fits.back(), spread); left < least) {
+                least = left, form = e, part = p;
+                best = fits.size() - 1;
+            }
+        }
+        void formsOfUsualSize()
+        {
+            for (std::size_t e = 0; e < exponents.size(); ++e) look(e, 0);
         }
         void nearTheBest()
         {
-            for (std::size_t e = 0; e < exponents.size(); ++e) look(e, 0);
             const std::size_t first = form;
             for (std::size_t p = 0; p < parts.size(); ++p) look(first, p);
             const std::size_t second = form, there = part;
@@ -198,31 +219,31 @@ private:
         }
     };
 
-    [[nodiscard]] Eigen::ArrayXd shapeOver(const CoreShape& shape) const
+    [[nodiscard]] Cells shapeOver(const CoreShape& shape) const
     {
         constexpr int perUm = 4;
-        std::array<double, static_cast<std::size_t>(RingCells::reachUm) * perUm + 1> levels{};
-        for (std::size_t i = 0; i < levels.size(); ++i) levels[i] = shapeAt(shape, (double(i) + 0.5) / perUm);
-        return cells_.r.unaryExpr([&](double r) { return levels[static_cast<std::size_t>(r * perUm)]; });
+        std::array<float, static_cast<std::size_t>(RingCells::reachUm) * perUm + 1> levels{};
+        for (std::size_t i = 0; i < levels.size(); ++i) levels[i] = single(shapeAt(shape, (double(i) + 0.5) / perUm));
+        return cells_.r.unaryExpr([&](float r) { return levels[static_cast<std::size_t>(r * perUm)]; });
     }
     /// Square of how far each cell lies off, of as many as the fit has been compared with, in parts of what its noise and, within the core, the
     /// model's shape let it.
-    [[nodiscard]] Eigen::ArrayXd shares(const Fit& f, double spread) const
+    [[nodiscard]] Cells shares(const Fit& f, double spread) const
     {
         const double noise = std::max(spread, leastSpread), shape = shapeMiss * f.core;
+        const auto noise2 = single(tukey * tukey * noise * noise), shape2 = single(tukey * tukey * shape * shape);
         const Eigen::Index n = f.miss.size();
-        const Eigen::ArrayXd within = (cells_.r.head(n) < f.shape.radius + edgeUm).cast<double>();
-        return f.miss.square() / (tukey * tukey * (noise * noise / cells_.weight.head(n) + shape * shape * within));
+        const auto within = (cells_.r.head(n) < single(f.shape.radius) + edgeUm).cast<float>();
+        return f.miss.square() / (noise2 / cells_.weight.head(n) + shape2 * within);
     }
     [[nodiscard]] double spreadOf(const Fit& f) const
     {
-        const Eigen::ArrayXd sizes = f.miss.abs() * root_;
-        std::vector<double> sorted(sizes.begin(), sizes.end());
-        return 1.48 * medianOf(std::span(sorted));
+        Cells sizes = f.miss.abs() * root_;
+        return 1.48 * double(medianOf(std::span(sizes.data(), static_cast<std::size_t>(sizes.size()))));
     }
 
     const RingCells& cells_;
-    Eigen::ArrayXd root_, bend_;
+    Cells root_, bend_;
     Eigen::Index near_ = 0;  ///< cells about a small core: the first ones
 };
 
@@ -241,8 +262,7 @@ CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu)
     std::vector<Fit> fits;
     for (double radius = 3.7; radius < 5.4; radius += 0.2) fits.push_back(fit.small({radius}, none));
     for (const double radius : {4.4, 5.0, 5.6}) fits.push_back(fit.small({radius, 0, true}, none));
-    const auto hints = [&](double radius) { return std::abs(fit(CoreKind::Multimode50, {radius, 0.3}).strength()) > hintOfMultimode; };
-    if (hints(25) || hints(31.25)) fit.addMultimode(none, fits);
+    for (Fit& f : fit.multimode(none)) fits.push_back(std::move(f));
     double spread = none.spread;
     for (const Fit& f : fits) spread = std::min(spread, f.spread);
     const Fit* best = &fits.front();

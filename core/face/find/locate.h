@@ -12,10 +12,13 @@ struct Circle {
     double x = 0, y = 0, radius = 0, support = 0;
 };
 
+/// Sigma by which reading between pixels blurs, pixels: straight lines between them, at any place.
+inline constexpr double betweenPixels = 0.4;
+
 /// What the edge of the cladding looks like, all in pixels and grey levels.
 struct CladdingEdge {
     Circle circle;        ///< the edge of the glass, sub-pixel
-    double blur = 0;      ///< sigma of the edge
+    double blur = 0;      ///< sigma of the edge, with what its pixels and reading between them add
     double mostBlur = 0;  ///< where what looks like a line between glass and ferrule is a lens far out of focus: its blur; otherwise the same
     double ring = 0;      ///< width of the dark line behind it
     double coverage = 0;  ///< share of the rays that found the edge

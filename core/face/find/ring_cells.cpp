@@ -59,9 +59,10 @@ RingCells::RingCells(const cv::Mat1f& even, cv::Point2d centre, double ppu)
     const auto take = [&](const Sum& sum, int direction) {
         if (!known(sum)) return;
         const auto i = std::ssize(sector);
-        r[i] = double(sum.r) / sum.pixels;
-        level[i] = double(sum.level) / sum.pixels;
-        weight[i] = std::min(mostPixels, double(sum.pixels));
+        const auto pixels = static_cast<float>(sum.pixels);
+        r[i] = sum.r / pixels;
+        level[i] = sum.level / pixels;
+        weight[i] = std::min(mostPixels, pixels);
         sector.push_back(direction);
     };
     for (const Sum& square : squares) take(square, 0);

@@ -10,11 +10,11 @@ namespace clendo::face {
 struct RingCells {
     static constexpr int sectors = 16;
     static constexpr double reachUm = 58;     ///< just inside of every cladding's edge
-    static constexpr double mostPixels = 12;  ///< in a cell's weight: beyond it, what a model lacks is more than noise
+    static constexpr float mostPixels = 12;  ///< in a cell's weight: beyond it, what a model lacks is more than noise
 
-    Eigen::ArrayXd r;         ///< um from the centre
-    Eigen::ArrayXd level;     ///< mean
-    Eigen::ArrayXd weight;    ///< pixels, at most `mostPixels`
+    Eigen::ArrayXf r;         ///< um from the centre
+    Eigen::ArrayXf level;     ///< mean
+    Eigen::ArrayXf weight;    ///< pixels, at most `mostPixels`
     std::vector<int> sector;  ///< 0 to 15, all round; 0 near the middle, where cells are squares
 
     /// `even`: levels, with 0 and less where there are none; `ppu`: pixels per um.

@@ -18,11 +18,16 @@ constexpr double deviations = 1.4826;  // standard deviations in a median absolu
 
 std::vector<float> strengths(const cv::Mat1f& map, const cv::Mat1b& judged)
 {
-    const int stride = std::max(1, static_cast<int>(std::sqrt(double(map.total()) / samples)));
+    const int apart = std::max(1, static_cast<int>(double(map.total()) / samples)), down = std::max(1, static_cast<int>(std::sqrt(double(apart))));
+    const int along = apart / down;
     std::vector<float> values;
-    for (int y = 0; y < map.rows; y += stride)
-        for (int x = 0; x < map.cols; x += stride)
-            if (judged(y, x)) values.push_back(std::abs(map(y, x)));
+    values.reserve(map.total() / static_cast<std::size_t>(apart) + static_cast<std::size_t>(map.rows));
+    for (int y = 0; y < map.rows; y += down) {
+        const float* row = map.ptr<float>(y);
+        const std::uint8_t* known = judged.ptr(y);
+        for (int x = y / down % along; x < map.cols; x += along)  // no two rows the same columns
+            if (known[x]) values.push_back(std::abs(row[x]));
+    }
     return values;
 }
 

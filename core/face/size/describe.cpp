@@ -33,7 +33,6 @@ constexpr double fwhm = 2.355;  // of a Gaussian, in sigmas
 constexpr double edgeOverOptics = 0.75, sharpOptics = 0.48;
 constexpr double leastOptics = 0.4;    // of the edge's blur: what pixels make of it is not known so well that all could be theirs
 constexpr double clearDroplet = 0.35;  // contrast of a small one; pits with a dark rim are darker
-constexpr double sampled = 0.4;        // pixels by which reading between pixels blurs
 constexpr double narrowest = 0.5;      // um: below it no width can be told
 constexpr double angular = 0.9;        // share of its circle from which a thing is round: corners of others are rounded off by the blur
 constexpr double widestScratch = 7, shortestScratch = 4;              // um
@@ -195,7 +194,7 @@ std::vector<FacePoint> outlineOf(const Piece& piece, cv::Point2d centre, double 
 /// can be narrower than the blur.
 double opticsOf(const std::vector<Piece>& pieces, const CladdingEdge& edge, double ppu)
 {
-    const double seen = edge.blur / ppu, read = std::hypot(sampled, 1 / std::sqrt(12.0)) / ppu;
+    const double seen = edge.blur / ppu, read = std::hypot(betweenPixels, 1 / std::sqrt(12.0)) / ppu;
     const double edgeOptics = std::sqrt(std::max(leastOptics * leastOptics * seen * seen, seen * seen - read * read));
     double narrow = seen;
     for (const auto& p : pieces)
@@ -281,7 +280,7 @@ std::vector<Finding> describe(const std::vector<Piece>& pieces, const CladdingEd
         f.width = Micrometre(s.shorter);
         if (scratch) {
             const auto across = glass && piece.region == Region::Glass
-                                    ? lineWidth(*glass, piece, s, course, ppu, std::hypot(std::hypot(optics, pixel), sampled / ppu))
+                                    ? lineWidth(*glass, piece, s, course, ppu, std::hypot(std::hypot(optics, pixel), betweenPixels / ppu))
                                     : std::nullopt;
             f.width = Micrometre(std::max(narrowest, across ? *across : std::max(toldApart * sigma, widthBeforeBlur(s.meanWidth, sigma))));
         }

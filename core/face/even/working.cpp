@@ -1,0 +1,75 @@
+#include "face/even/working.h"
+
+#include <algorithm>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "face/even/flatten.h"
+#include "face/noise/lone_pixels.h"
+
+namespace clendo::face {
+namespace {
+
+constexpr double largestUm = 0.64;  // a pixel of it still shows specks of half a micrometre; of 0.7 the faint ones are lost
+
+cv::Rect around(const Circle& circle, double reach, cv::Size picture)
+{
+    return cv::Rect(static_cast<int>(circle.x - reach), static_cast<int>(circle.y - reach), static_cast<int>(2 * reach) + 2,
+                    static_cast<int>(2 * reach) + 2) &
+           cv::Rect({}, picture);
+}
+
+/// Single pixels of the camera would otherwise become specks of a larger one. Gives how many there were.
+int mendGlass(cv::Mat1b& picture, const Circle& cladding)
+{
+    cv::Mat1b glass = picture(around(cladding, cladding.radius + 2, picture.size()));
+    cv::Mat1f levels;
+    glass.convertTo(levels, CV_32F);
+    const int mended = mendLonePixels(levels);
+    if (mended > 0) levels.convertTo(glass, CV_8U);
+    return mended;
+}
+
+cv::Mat1b reduced(const cv::Mat1b& picture, int factor)
+{
+    cv::Mat1b out;
+    cv::resize(picture, out, {picture.cols / factor, picture.rows / factor}, 0, 0, cv::INTER_AREA);
+    return out;
+}
+
+CladdingEdge reduced(CladdingEdge edge, cv::Point origin, int factor)
+{
+    const double middle = (factor - 1) / 2.0;  // of the pixels that become one
+    edge.circle.x = (edge.circle.x - origin.x - middle) / factor;
+    edge.circle.y = (edge.circle.y - origin.y - middle) / factor;
+    edge.circle.radius /= factor;
+    edge.ring /= factor;
+    // a pixel spreads light evenly over itself, and reading between pixels spreads it: larger ones by more
+    const double spread = (1 - 1.0 / (factor * factor)) * (1.0 / 12 + betweenPixels * betweenPixels);
+    edge.blur = std::hypot(edge.blur / factor, std::sqrt(spread));
+    edge.mostBlur = std::hypot(edge.mostBlur / factor, std::sqrt(spread));
+    edge.profile = {};
+    return edge;
+}
+
+}  // namespace
+
+Working workingOn(const cv::Mat1b& picture, const cv::Mat1b& seen, const CladdingEdge& edge, double pixelsPerMicrometre)
+{
+    const int factor = static_cast<int>(largestUm * pixelsPerMicrometre);
+    if (factor < 2) return {picture, seen, edge, pixelsPerMicrometre};
+    cv::Rect near = around(edge.circle, ferruleLook * edge.circle.radius + 2 * factor, picture.size());
+    near.width -= near.width % factor;
+    near.height -= near.height % factor;
+    cv::Mat1b fine = picture(near).clone();
+    Working out;
+    const Circle within{edge.circle.x - near.x, edge.circle.y - near.y, edge.circle.radius, edge.circle.support};
+    out.lonePixels = mendGlass(fine, within);
+    out.picture = reduced(fine, factor);
+    if (!seen.empty()) out.seen = reduced(seen(near), factor);
+    out.edge = reduced(edge, near.tl(), factor);
+    out.pixelsPerMicrometre = pixelsPerMicrometre / factor;
+    return out;
+}
+
+}  // namespace clendo::face

@@ -1,0 +1,22 @@
+#pragma once
+#include <opencv2/core.hpp>
+
+#include "face/find/locate.h"
+
+namespace clendo::face {
+
+/// The picture that a fibre's things are looked for in: where its pixels are much finer than anything the optics show, one of larger pixels, which
+/// tells as much in a fraction of the time and without the unrest of single pixels along the border of a thing.
+struct Working {
+    cv::Mat1b picture;
+    cv::Mat1b seen;  ///< of it: 255 where the camera's optics show something; empty: everywhere
+    CladdingEdge edge;
+    double pixelsPerMicrometre = 1;
+    int lonePixels = 0;  ///< on the glass, that were mended before pixels were laid together
+};
+
+/// Of a picture with pixels so fine that two or more to a side make one of `largestUm` at most: those, averaged. Otherwise the picture itself.
+/// `seen`: as FieldOfView::seen().
+Working workingOn(const cv::Mat1b& picture, const cv::Mat1b& seen, const CladdingEdge& edge, double pixelsPerMicrometre);
+
+}  // namespace clendo::face
