@@ -13,6 +13,7 @@
 #include "face/find/circle_fit.h"
 #include "face/noise/map_noise.h"
 #include "face/segment/faint_lines.h"
+#include "face/segment/film_parts.h"
 #include "face/segment/flanks.h"
 #include "face/segment/in_line.h"
 #include "face/segment/piece_finder.h"
@@ -147,7 +148,13 @@ void segmentGlass(const Flattened& f, const SegmentOptions& o, std::vector<Piece
         along = calmer(strokesOf(sharp, little));
     }
     for (const double sign : {-1.0, 1.0}) {
+        const std::size_t before = pieces.size();
         finderIn(sharp).find(finderIn(sharp).seeds(sign), sign, pieces);
+        if (wide && pieces.size() - before >= 3) {
+            std::vector<Piece> calm;
+            finderIn(*wide).find(finderIn(*wide).seeds(sign), sign, calm);
+            joinFilmParts(pieces, before, calm, ppu);
+        }
         if (along) {
             std::vector<Piece> hints;
             finderIn(*along).find(finderIn(*along).seeds(sign), sign, hints);
