@@ -25,23 +25,22 @@ Eigen::Matrix<double, terms, 1> robustSurface(const std::vector<Eigen::Matrix<do
                                               const Belief& belief)
 {
     using Vector = Eigen::Matrix<double, terms, 1>;
+    const auto count = std::ssize(values);
+    const Eigen::Map<const Eigen::Matrix<double, terms, Eigen::Dynamic>> places(at.front().data(), terms, count);
+    const Eigen::Map<const Eigen::VectorXd> wanted(values.data(), count);
     std::vector<double> missed = values;
     Vector p = Vector::Zero();
     p[0] = medianOf(std::span(missed));
     double width = belief.widest + belief.ofMedian * p[0];
+    Eigen::Matrix<double, terms, Eigen::Dynamic> weighed(terms, count);
     for (int pass = 0; pass < belief.passes; ++pass) {
+        const Eigen::ArrayXd miss = (wanted - places.transpose() * p).array();
+        Eigen::Map<Eigen::ArrayXd>(missed.data(), count) = miss.abs();
+        weighed.noalias() = places * (1 - (miss / width).square()).max(0).square().matrix().asDiagonal();
         Eigen::Matrix<double, terms, terms> m = Eigen::Matrix<double, terms, terms>::Identity() * belief.ridge;
-        Vector v = Vector::Zero();
-        for (std::size_t i = 0; i < at.size(); ++i) {
-            const double miss = values[i] - at[i].dot(p), u = miss / width;
-            missed[i] = std::abs(miss);
-            if (std::abs(u) >= 1) continue;
-            const double weight = (1 - u * u) * (1 - u * u);
-            m.template selfadjointView<Eigen::Lower>().rankUpdate(at[i], weight);
-            v += weight * values[i] * at[i];
-        }
+        m.noalias() += weighed * places.transpose();
         const Vector before = p;
-        p = m.ldlt().solve(v);  // of its lower half
+        p = m.ldlt().solve(weighed * wanted);
         if (pass > 0 && (p - before).norm() < settledShare * p.norm()) break;
         width = std::clamp(6 * medianOf(std::span(missed)), belief.narrowest, std::max(belief.narrowest, width));
     }
