@@ -1,7 +1,7 @@
 #include <QtTest>
 #include <opencv2/imgproc.hpp>
 
-#include "face/face_report.h"
+#include "drawn_face.h"
 #include "face/find/locate.h"
 #include "face/noise/jpeg_step.h"
 #include "face/noise/lost_noise.h"
@@ -12,55 +12,8 @@ using namespace clendo::face;
 
 namespace {
 
-constexpr double ppu = 2;
-constexpr int width = 520, height = 400;
-const cv::Point2d middle(259.3, 200.4);
-
-/// What is drawn of a face before the optics, at four times the picture's resolution.
-class Drawn {
-public:
-    explicit Drawn(double glass, double ferrule = 140, double line = 40) : fine_(height * 4, width * 4, static_cast<float>(ferrule))
-    {
-        disc({0, 0}, 63.3, line);
-        disc({0, 0}, 62.5, glass);
-    }
-    void disc(cv::Point2d um, double radius, double level) { cv::circle(fine_, at(um), cvRound(radius * ppu * 4), cv::Scalar(level), cv::FILLED); }
-    /// Makes a disc of what is there so many times as bright.
-    void film(cv::Point2d um, double radius, double factor)
-    {
-        cv::Mat1b mask(fine_.size(), std::uint8_t{0});
-        cv::circle(mask, at(um), cvRound(radius * ppu * 4), 255, cv::FILLED);
-        cv::Mat covered = fine_ * factor;
-        covered.copyTo(fine_, mask);
-    }
-    /// Light in the core, brightest in the middle, as a Gaussian of that radius at 1/e^2.
-    void light(double peak, double radius)
-    {
-        for (int y = 0; y < fine_.rows; ++y)
-            for (int x = 0; x < fine_.cols; ++x) {
-                const double r = std::hypot(x / 4.0 - middle.x, y / 4.0 - middle.y) / ppu;
-                if (r < 62) fine_(y, x) += static_cast<float>(peak * std::exp(-2 * r * r / (radius * radius)));
-            }
-    }
-    [[nodiscard]] cv::Mat1b seen(double noise, int seed = 5) const
-    {
-        cv::Mat1f picture, grain(height, width);
-        cv::resize(fine_, picture, grain.size(), 0, 0, cv::INTER_AREA);
-        cv::GaussianBlur(picture, picture, {}, 0.45 * ppu);
-        cv::RNG random(static_cast<std::uint64_t>(seed));
-        random.fill(grain, cv::RNG::NORMAL, 0, noise);
-        cv::Mat1b out;
-        cv::Mat(picture + grain).convertTo(out, CV_8U);
-        return out;
-    }
-
-private:
-    [[nodiscard]] static cv::Point at(cv::Point2d um) { return {cvRound((middle.x + um.x * ppu) * 4), cvRound((middle.y + um.y * ppu) * 4)}; }
-    cv::Mat1f fine_;
-};
-
-Picture pictureOf(const cv::Mat1b& picture) { return {picture.cols, picture.rows, {picture.begin(), picture.end()}}; }
-FaceMeasurement measured(const cv::Mat1b& picture) { return measure(pictureOf(picture), {}).front(); }
+constexpr double ppu = 2;  // of what is drawn here
+const cv::Point2d middle = Drawn(120).middle();
 
 /// A row whose cores are full of light, in glass as bright as the ferrule: only a thin line tells where it ends.
 cv::Mat1b litRow(int fibres, double noise, double line = 70)

@@ -1,11 +1,14 @@
 #include <QtTest>
 
 #include "face/find/axis.h"
+#include "face/segment/film_parts.h"
 #include "face/segment/flanks.h"
 #include "piece_shapes.h"
 
 using namespace clendo;
 using namespace clendo::face;
+
+using Pieces = std::vector<Piece>;
 
 /// Which pieces are one thing.
 class TestJoining : public QObject {
@@ -203,6 +206,38 @@ private slots:
         Piece straight = band(arc(0.4, 28), 1.4);
         straight.atRim = true;
         QVERIFY(describe({straight}, edge, ppu).front().kind == FindingKind::Scratch);
+    }
+    void spotsOfAFilmAreOne_data()
+    {
+        QTest::addColumn<Pieces>("spots");
+        QTest::addColumn<Piece>("calm");
+        QTest::addColumn<int>("things");
+        const Piece film = disc(10, 10, 20, -0.12);
+        const std::vector<Piece> spots{disc(5, 10, 3, -0.2), disc(13, 6, 4, -0.18), disc(14, 15, 2, -0.22)};
+        const auto with = [&](const Piece& more) {
+            auto all = spots;
+            all.push_back(more);
+            return all;
+        };
+        QTest::newRow("film") << spots << film << 1;
+        QTest::newRow("and dirt beside it") << with(disc(-20, 0, 3, -0.2)) << film << 2;
+        QTest::newRow("and dirt on it") << with(disc(10, 10, 3, -0.5)) << film << 2;
+        QTest::newRow("two specks beside each other") << std::vector{spots[0], spots[1]} << film << 2;
+        QTest::newRow("specks along a line") << spots << band({{3, 10}, {17, 10}}, 3, -0.12) << 3;
+        QTest::newRow("specks in a small heap") << std::vector{disc(9, 9, 2, -0.2), disc(11, 9, 2, -0.2), disc(10, 11, 2, -0.2)}
+                                                << disc(10, 10, 6, -0.15) << 3;
+    }
+    void spotsOfAFilmAreOne()
+    {
+        QFETCH(Pieces, spots);
+        QFETCH(Piece, calm);
+        QFETCH(int, things);
+        std::vector<Piece> pieces{disc(12, 12, 2, 0.3)};  // a bright thing on it: of the other sign
+        pieces.insert(pieces.end(), spots.begin(), spots.end());
+        joinFilmParts(pieces, 1, {calm}, ppu);
+        QCOMPARE(pieces.size(), std::size_t(things) + 1);
+        QCOMPARE(pieces.front().contrast, 0.3);
+        if (things == 1) QCOMPARE(pieces.back().radius, calm.radius);
     }
     void whatJpegLeavesAroundAStrongThingIsNone()
     {

@@ -15,8 +15,8 @@ struct FrameMeasured {
     std::shared_ptr<const FrameBefore> before = nullptr;
 };
 
-/// As measure(), for frames of one live picture with the same options: each fibre is looked for where an earlier frame had it, which takes a quarter
-/// less time. Where one of them is not found there or cannot be judged, where the frame has another size, and for each twelfth frame all of it is
+/// As measure(), for frames of one live picture with the same options: each fibre is looked for where an earlier frame had it, which takes less
+/// time. Where one of them is not found there or cannot be judged, where the frame has another size, and for each twelfth frame all of it is
 /// looked at afresh. Never throws.
 FrameMeasured measureFrame(const Picture& picture, const MeasureOptions& options, const std::shared_ptr<const FrameBefore>& before);
 

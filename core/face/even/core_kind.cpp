@@ -30,7 +30,7 @@ constexpr double bothMayBe = 1.15;  // times the cells that one kind leaves unex
 constexpr double leastSpread = 0.004, tukey = 4.685;
 constexpr float nearUm = 12, edgeUm = 1.5F;  // about a small core; how soft a core's edge may be
 constexpr int absolutePasses = 5, passes = 8, passesToComeNear = 3;
-constexpr double farWorse = 2;  // times the cells that the other kind leaves unexplained: no other radius makes up for it
+constexpr double farWorse = 1.5;  // times the cells that the other kind leaves unexplained: no other radius makes up for it
 constexpr Eigen::Index leastCells = 100;
 using Cells = Eigen::ArrayXf;  // a value each: means of grey levels tell no more than a float does
 
@@ -58,7 +58,8 @@ struct Fit {
 
 class Fitter {
 public:
-    explicit Fitter(const RingCells& cells) : cells_(cells), root_(cells.weight.sqrt()), bend_((cells.r / single(RingCells::reachUm)).square() * single(unevenUsual))
+    explicit Fitter(const RingCells& cells)
+        : cells_(cells), root_(cells.weight.sqrt()), bend_((cells.r / single(RingCells::reachUm)).square() * single(unevenUsual))
     {
         while (near_ < cells.size() && cells.r[near_] < nearUm) ++near_;
     }
@@ -163,7 +164,8 @@ public:
     {
         int inside = 0, even = 0, around = 0, clean = 0;
         for (Eigen::Index i = 0; i < near_; ++i) {
-            const auto r = double(cells_.r[i]), share = double(f.miss[i]) / std::abs(f.core) * std::sqrt(double(cells_.weight[i] / RingCells::mostPixels));
+            const auto r = double(cells_.r[i]),
+                       share = double(f.miss[i]) / std::abs(f.core) * std::sqrt(double(cells_.weight[i] / RingCells::mostPixels));
             if (r < f.shape.radius - discUm) {
                 ++inside;
                 even += std::abs(share) < unevenDisc ? 1 : 0;

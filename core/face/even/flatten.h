@@ -36,7 +36,7 @@ inline constexpr double ferruleLook = 2.4;
 /// How wide the band about the edge of the cladding is that neither map judges, pixels: softened by the optics, and filled by the adhesive.
 double unjudgedBand(const CladdingEdge& edge, double pixelsPerMicrometre);
 
-/// The glass, at full resolution. `pixelsPerMicrometre` from the scale.
+/// The glass, pixel by pixel. `pixelsPerMicrometre` from the scale.
 Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, double pixelsPerMicrometre);
 
 /// The ferrule out to `ferruleLook`. Only what is large matters there, so it is reduced to about 0.7 um per pixel. `seen`: 255 where the

@@ -13,6 +13,7 @@ constexpr int fewRays = 120;                                 // are enough to co
 constexpr double smallRadius = 115;                          // px: below it half the rays still lie no farther apart than those of a large fibre
 constexpr double thickestRing = 0.86, thinnestRing = 0.988;  // radius of the glass over that of what lies around it
 constexpr double wholeWithin = 0.8;                          // of the rays that must agree on an edge within another
+constexpr double close = 0.02;                               // of the radius by which a circle moves that lay right
 constexpr double cropReach = 1.35;                           // radii: the rays and what the circle may still move
 
 /// Adhesive that is not darker than the ferrule has two edges one after the other, of one sign, and the rays find the steeper: the glass ends at the
@@ -69,9 +70,13 @@ std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coars
             const double darkest = *std::min_element(profile.begin(), profile.end());
             sign = std::min(inside, outside) - darkest > 0.12 * std::min(inside, outside) || inside > outside ? -1 : 1;
         }
+        const Circle before = out.circle;
         out.coverage = RayEdges::fitCircle(edges.steepest(sign), out.circle);
         if (out.coverage <= 0) return std::nullopt;
         reach = std::min(reach, 0.10);
+        if (pass == 0 &&
+            std::hypot(out.circle.x - before.x, out.circle.y - before.y) + std::abs(out.circle.radius - before.radius) < close * before.radius)
+            ++pass;  // a second look from afar would see the same
     }
     if (const auto glass = edgeWithin(grey, out.circle, sign, out.coverage)) {
         Circle closer = *glass;

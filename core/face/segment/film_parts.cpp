@@ -8,12 +8,11 @@
 namespace clendo::face {
 namespace {
 
-constexpr double broadUm = 8;          // across
-constexpr double solid = 0.35;         // of the circle around it
-constexpr double leastWithin = 0.75;   // of the outline of a spot
-constexpr double mostOver = 2.2;       // times the film's contrast: spots of its noise
-constexpr std::ptrdiff_t fewest = 3;   // spots
-constexpr std::size_t asked = 40;      // points of an outline
+constexpr double broadUm = 8;         // across
+constexpr double solid = 0.35;        // of the circle around it
+constexpr double leastWithin = 0.75;  // of the outline of a spot
+constexpr double mostOver = 2.2;      // times the film's contrast: spots of its noise
+constexpr std::size_t asked = 40;     // points of an outline
 
 bool isBroad(const Piece& film, double ppu)
 {
@@ -40,7 +39,7 @@ void joinFilmParts(std::vector<Piece>& pieces, std::size_t from, const std::vect
         if (!isBroad(film, ppu)) continue;
         const auto first = pieces.begin() + static_cast<std::ptrdiff_t>(from);
         const auto spots = std::stable_partition(first, pieces.end(), [&](const Piece& p) { return !isSpotOf(film, p); });
-        if (pieces.end() - spots < fewest) continue;
+        if (static_cast<std::size_t>(pieces.end() - spots) < fewestFilmParts) continue;
         const bool atRim = std::any_of(spots, pieces.end(), [](const Piece& p) { return p.atRim; });
         pieces.erase(spots, pieces.end());
         pieces.push_back(film);

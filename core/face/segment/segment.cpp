@@ -150,7 +150,7 @@ void segmentGlass(const Flattened& f, const SegmentOptions& o, std::vector<Piece
     for (const double sign : {-1.0, 1.0}) {
         const std::size_t before = pieces.size();
         finderIn(sharp).find(finderIn(sharp).seeds(sign), sign, pieces);
-        if (wide && pieces.size() - before >= 3) {
+        if (wide && pieces.size() - before >= fewestFilmParts) {
             std::vector<Piece> calm;
             finderIn(*wide).find(finderIn(*wide).seeds(sign), sign, calm);
             joinFilmParts(pieces, before, calm, ppu);
