@@ -135,14 +135,14 @@ FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const std
 
     const Working on = workingOn(picture, looked.field.seen(), *edge, ppu);
     const double pxPerUm = on.pixelsPerMicrometre;
-    const Flattened glass = flattenGlass(on.picture, on.edge, pxPerUm);
+    const Flattened glass = flattenGlass(on);
     constexpr double white = 255;
     m.light = glass.light / white;
     m.lonePixels = on.lonePixels + glass.lonePixels;
     m.core = glass.core;
     m.coreInferred = glass.coreInferred;
     if (m.core && !m.coreInferred) m.coreDiameter = nominalDiameter(*m.core);
-    const auto ferrule = [&] { return flattenFerrule(on.picture, on.edge, pxPerUm, on.seen); };
+    const auto ferrule = [&] { return flattenFerrule(on); };
     const auto pieces = segment(glass, ferrule, {pxPerUm, on.edge.blur, unjudgedBand(on.edge, pxPerUm), on.edge.circle, judgeFerrule});
     if (judgeFerrule) m.ferruleSeen = looked.field.shareOfRing({edge->circle.x, edge->circle.y}, r, ferruleReach * r, picture.size());
     m.findings = describe(pieces, on.edge, pxPerUm, &glass);

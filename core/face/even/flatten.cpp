@@ -11,9 +11,7 @@
 #include "face/even/light.h"
 #include "face/find/radial_profile.h"
 #include "face/median.h"
-#include "face/noise/jpeg_step.h"
 #include "face/noise/lone_pixels.h"
-#include "face/noise/lost_noise.h"
 
 namespace clendo::face {
 namespace {
@@ -95,11 +93,13 @@ void weighByLight(Flattened& f, const cv::Mat1f& grey, double sigma)
 
 double unjudgedBand(const CladdingEdge& edge, double ppu) { return insideEdge(edge, ppu) + outsideEdge(edge, ppu); }
 
-Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, double ppu)
+Flattened flattenGlass(const Working& on)
 {
+    const CladdingEdge& edge = on.edge;
+    const double ppu = on.pixelsPerMicrometre;
     Flattened out;
     const double outer = edge.circle.radius - insideEdge(edge, ppu);
-    Crop crop = cropAround(picture, edge.circle, edge.circle.radius + 2, 1, out);
+    Crop crop = cropAround(on.picture, edge.circle, edge.circle.radius + 2, 1, out);
     out.lonePixels = mendLonePixels(crop.grey);
     const Light light(crop.grey, crop.centre, largestCore * ppu, outer - ppu);
     out.light = light.middle();
@@ -121,8 +121,8 @@ Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, doubl
     }
     RadialProfile profile(even, {0, outer, crop.centre, shift, 1.3 * radius});
     if (core.strength > litCore) profile.raiseMiddle();
-    out.rounding = jpegStep(picture, edge.circle) / std::max(1.0, light.middle());
-    out.lost = lostNoise(picture, edge.circle) / std::max(1.0, light.middle());
+    out.rounding = on.jpegStep / std::max(1.0, light.middle());
+    out.lost = on.lostNoise / std::max(1.0, light.middle());
     const double tolerance = coreTolerance + lostTolerance * out.lost + litTolerance * std::max(0.0, core.strength);
     // a core that is not believed may be there or not
     const auto expected = [&](double d) { return std::minmax({core.level(d / ppu), core.kind ? core.level(d / ppu) : core.glass}); };
@@ -139,16 +139,18 @@ Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, doubl
     return out;
 }
 
-Flattened flattenFerrule(const cv::Mat1b& picture, const CladdingEdge& edge, double ppu, const cv::Mat1b& seen)
+Flattened flattenFerrule(const Working& on)
 {
+    const CladdingEdge& edge = on.edge;
+    const double ppu = on.pixelsPerMicrometre;
     Flattened out;
     const int factor = std::max(1, static_cast<int>(ferruleUmPerPixel * ppu + 0.3));
-    const Crop crop = cropAround(picture, edge.circle, ferruleLook * edge.circle.radius + factor, factor, out);
+    const Crop crop = cropAround(on.picture, edge.circle, ferruleLook * edge.circle.radius + factor, factor, out);
     const double inner = (edge.circle.radius + outsideEdge(edge, ppu)) / factor, outer = ferruleLook * edge.circle.radius / factor, um = ppu / factor;
     cv::Mat1b visible;
-    if (!seen.empty()) {
+    if (!on.seen.empty()) {
         Flattened same;
-        const Crop mask = cropAround(seen, edge.circle, ferruleLook * edge.circle.radius + factor, factor, same);
+        const Crop mask = cropAround(on.seen, edge.circle, ferruleLook * edge.circle.radius + factor, factor, same);
         cv::compare(mask.grey, 254, visible, cv::CMP_GE);
     }
     const cv::Mat1f even = overFerruleLight(crop.grey, crop.centre, inner, outer, visible);

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "criteria/finding.h"
+#include "face/even/working.h"
 #include "face/find/locate.h"
 
 namespace clendo::face {
@@ -30,17 +31,14 @@ struct Flattened {
 
 /// How far the ferrule is judged, in radii of the cladding: zone D ends at 250 um.
 inline constexpr double ferruleReach = 2.0;
-/// How far it is looked at, so that what goes on beyond zone D is seen whole.
-inline constexpr double ferruleLook = 2.4;
 
 /// How wide the band about the edge of the cladding is that neither map judges, pixels: softened by the optics, and filled by the adhesive.
 double unjudgedBand(const CladdingEdge& edge, double pixelsPerMicrometre);
 
-/// The glass, pixel by pixel. `pixelsPerMicrometre` from the scale.
-Flattened flattenGlass(const cv::Mat1b& picture, const CladdingEdge& edge, double pixelsPerMicrometre);
+/// The glass, pixel by pixel.
+Flattened flattenGlass(const Working& on);
 
-/// The ferrule out to `ferruleLook`. Only what is large matters there, so it is reduced to about 0.7 um per pixel. `seen`: 255 where the
-/// camera's optics show something, of the picture's size; empty: everywhere.
-Flattened flattenFerrule(const cv::Mat1b& picture, const CladdingEdge& edge, double pixelsPerMicrometre, const cv::Mat1b& seen);
+/// The ferrule out to `ferruleLook`. Only what is large matters there, so it is reduced to about 0.7 um per pixel.
+Flattened flattenFerrule(const Working& on);
 
 }  // namespace clendo::face

@@ -4,8 +4,9 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
-#include "face/even/flatten.h"
+#include "face/noise/jpeg_step.h"
 #include "face/noise/lone_pixels.h"
+#include "face/noise/lost_noise.h"
 
 namespace clendo::face {
 namespace {
@@ -54,15 +55,21 @@ CladdingEdge reduced(CladdingEdge edge, cv::Point origin, int factor)
 
 }  // namespace
 
+Working workingOnAll(const cv::Mat1b& picture, const CladdingEdge& edge, double pixelsPerMicrometre)
+{
+    return {picture, {}, edge, pixelsPerMicrometre, 0, lostNoise(picture, edge.circle), jpegStep(picture, edge.circle)};
+}
+
 Working workingOn(const cv::Mat1b& picture, const cv::Mat1b& seen, const CladdingEdge& edge, double pixelsPerMicrometre)
 {
+    Working out = workingOnAll(picture, edge, pixelsPerMicrometre);
+    out.seen = seen;
     const int factor = static_cast<int>(largestUm * pixelsPerMicrometre);
-    if (factor < 2) return {picture, seen, edge, pixelsPerMicrometre};
+    if (factor < 2) return out;
     cv::Rect near = around(edge.circle, ferruleLook * edge.circle.radius + 2 * factor, picture.size());
     near.width -= near.width % factor;
     near.height -= near.height % factor;
     cv::Mat1b fine = picture(near).clone();
-    Working out;
     const Circle within{edge.circle.x - near.x, edge.circle.y - near.y, edge.circle.radius, edge.circle.support};
     out.lonePixels = mendGlass(fine, within);
     out.picture = reduced(fine, factor);

@@ -5,6 +5,9 @@
 
 namespace clendo::face {
 
+/// How far the ferrule is looked at, in radii of the cladding, so that what goes on beyond zone D is seen whole.
+inline constexpr double ferruleLook = 2.4;
+
 /// The picture that a fibre's things are looked for in: where its pixels are much finer than anything the optics show, one of larger pixels, which
 /// tells as much in a fraction of the time and without the unrest of single pixels along the border of a thing.
 struct Working {
@@ -12,11 +15,15 @@ struct Working {
     cv::Mat1b seen;  ///< of it: 255 where the camera's optics show something; empty: everywhere
     CladdingEdge edge;
     double pixelsPerMicrometre = 1;
-    int lonePixels = 0;  ///< on the glass, that were mended before pixels were laid together
+    int lonePixels = 0;    ///< on the glass, that were mended before pixels were laid together
+    double lostNoise = 0;  ///< of the picture as it came, grey levels (lostNoise)
+    double jpegStep = 0;   ///< the same (jpegStep)
 };
 
 /// Of a picture with pixels so fine that two or more to a side make one of `largestUm` at most: those, averaged. Otherwise the picture itself.
 /// `seen`: as FieldOfView::seen().
 Working workingOn(const cv::Mat1b& picture, const cv::Mat1b& seen, const CladdingEdge& edge, double pixelsPerMicrometre);
+/// The picture itself, whatever its pixels.
+Working workingOnAll(const cv::Mat1b& picture, const CladdingEdge& edge, double pixelsPerMicrometre);
 
 }  // namespace clendo::face

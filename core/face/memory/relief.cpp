@@ -23,7 +23,7 @@ std::optional<Relief> reliefOf(const Picture& picture, const FaceMeasurement& fa
     const auto edge = refine(grey, {face.centre.x.value(), face.centre.y.value(), face.claddingDiameter.value() / 2, 1});
     if (!edge) return std::nullopt;
     const double ppu = 1 / face.scale.micrometresPerPixel();
-    const Flattened glass = flattenGlass(grey, *edge, ppu);
+    const Flattened glass = flattenGlass(workingOnAll(grey, *edge, ppu));
     if (glass.empty()) return std::nullopt;
     cv::Mat1f contrast = glass.contrast.clone();
     for (int y = 0; y < contrast.rows; ++y)
