@@ -11,6 +11,7 @@
 namespace clendo::face {
 namespace {
 
+constexpr double mostToASide = 4;   // pixels: no fibre that fits a picture needs more
 constexpr double largestUm = 0.64;  // a pixel of it still shows specks of half a micrometre; of 0.7 the faint ones are lost
 
 cv::Rect around(const Circle& circle, double reach, cv::Size picture)
@@ -64,7 +65,7 @@ Working workingOn(const cv::Mat1b& picture, const cv::Mat1b& seen, const Claddin
 {
     Working out = workingOnAll(picture, edge, pixelsPerMicrometre);
     out.seen = seen;
-    const int factor = static_cast<int>(largestUm * pixelsPerMicrometre);
+    const int factor = static_cast<int>(std::min(largestUm * pixelsPerMicrometre, mostToASide));
     if (factor < 2) return out;
     cv::Rect near = around(edge.circle, ferruleLook * edge.circle.radius + 2 * factor, picture.size());
     near.width -= near.width % factor;
