@@ -124,7 +124,7 @@ int main(int argc, char** argv)
     nlohmann::ordered_json out{
         {"format", "clendo-detection"},
         {"format_version", 1},
-        {"version", "2"},
+        {"version", "3"},
         {"source",
          fmt::format("measured with benchmarks/detection: round dust of 1 to 3.5 um and contrast 0.3 to 0.75 on drawn faces, noise of 0.8 to 3.5 "
                      "grey levels, {} faces a scale, Gaussian blur and defocus by turns",

@@ -24,6 +24,25 @@ public:
         cv::Mat covered = fine_ * factor;
         covered.copyTo(fine_, mask);
     }
+    /// A chain of places, so wide, over whatever is there.
+    void line(const std::vector<cv::Point2d>& chain, double wide, double level)
+    {
+        for (std::size_t i = 0; i + 1 < chain.size(); ++i)
+            cv::line(fine_, at(chain[i]), at(chain[i + 1]), cv::Scalar(level), cvRound(wide * ppu_ * 4));
+    }
+    /// Grain of the ferrule, about 3 um: standard deviation as a share of its level.
+    void grain(double share)
+    {
+        cv::Mat1f grain(fine_.size());
+        cv::RNG random(11);
+        random.fill(grain, cv::RNG::NORMAL, 0, 1);
+        const double sigma = 1.2 * ppu_ * 4;
+        cv::GaussianBlur(grain, grain, {}, sigma);
+        grain *= share * 2 * sigma * std::sqrt(CV_PI);  // what blurring left of it
+        cv::circle(grain, at({0, 0}), cvRound(63.3 * ppu_ * 4), cv::Scalar(0), cv::FILLED);
+        for (int y = 0; y < fine_.rows; ++y)
+            for (int x = 0; x < fine_.cols; ++x) fine_(y, x) *= std::max(0.0F, 1 + grain(y, x));
+    }
     /// Light in the core, brightest in the middle, as a Gaussian of that radius at 1/e^2.
     void light(double peak, double radius)
     {

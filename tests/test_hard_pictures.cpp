@@ -276,6 +276,36 @@ private slots:
         QCOMPARE(findings.size(), std::size_t{1});
         QVERIFY2(std::abs(findings[0].size.value() - 18) < 1.5, qPrintable(QString::number(findings[0].size.value())));
     }
+    void lintIsFollowedOntoDarkGrain_data()
+    {
+        QTest::addColumn<double>("grain");  // of the ferrule, a share of its level
+        QTest::addColumn<bool>("goesOn");   // 68 um long, of which 36 lie on the glass
+        QTest::addColumn<double>("least");
+        QTest::addColumn<double>("most");
+        QTest::newRow("smooth ferrule") << 0.05 << true << 62.0 << 74.0;
+        QTest::newRow("grain hides its thin end") << 0.3 << true << 50.0 << 74.0;
+        QTest::newRow("grain, and lint that ends at the rim") << 0.3 << false << 30.0 << 42.0;
+    }
+    void lintIsFollowedOntoDarkGrain()
+    {
+        QFETCH(double, grain);
+        QFETCH(bool, goesOn);
+        Drawn face(200, 26, 26);
+        face.grain(grain);
+        std::vector<cv::Point2d> lint{{10, -30}, {4, -36}, {2, -44}, {5, -52}, {12, -58}, {17, -61}};
+        if (goesOn) lint.insert(lint.end(), {{26, -66}, {36, -69}, {46, -75}, {55, -79}});
+        face.line(lint, 2.5, 6);
+        MeasureOptions options;
+        options.fibres.reset();  // of a row only the glass is judged
+        const auto m = measure(pictureOf(face.seen(1.5)), options).front();
+        QVERIFY(m.usable());
+        QCOMPARE(m.findings.size(), std::size_t{1});
+        const Finding& f = m.findings.front();
+        QCOMPARE(f.kind, FindingKind::Defect);
+        QFETCH(double, least);
+        QFETCH(double, most);
+        QVERIFY2(f.size.value() > least && f.size.value() < most, qPrintable(QString::number(f.size.value())));
+    }
     void aSpeckInNoiseIsNoStar()
     {
         Drawn face(120);

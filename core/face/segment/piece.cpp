@@ -21,19 +21,6 @@ constexpr double sideUm = 2, sideShare = 0.5;
 constexpr double middleShare = 0.35;  // of a droplet's radius
 constexpr double acrossUm = 5;        // across the adhesive
 constexpr double filmContrast = 0.2, filmGapUm = 3, filmPatchUm = 6;
-
-/// Least distance of the outlines, or `enough` where they are farther apart: every second point, a quarter pixel each, is plenty.
-double gapBetween(const Piece& a, const Piece& b, double enough)
-{
-    double least = enough;
-    if (cv::norm(a.centre - b.centre) - a.radius - b.radius > enough) return enough;
-    for (std::size_t i = 0; i < a.outline.size(); i += 2) {
-        if (cv::norm(a.outline[i] - b.centre) - b.radius > least) continue;
-        for (std::size_t k = 0; k < b.outline.size(); k += 2) least = std::min(least, cv::norm(a.outline[i] - b.outline[k]));
-    }
-    return least;
-}
-
 /// A droplet's rim fills a good part of its circle; a bent thing that closes on itself does not.
 bool isRing(const Piece& p) { return p.area > 0.2 * std::numbers::pi * p.radius * p.radius; }
 
@@ -147,6 +134,17 @@ void merge(Piece& a, const Piece& b, LineAxes& axes)
 }
 
 }  // namespace
+
+double gapBetween(const Piece& a, const Piece& b, double enough)
+{
+    double least = enough;
+    if (cv::norm(a.centre - b.centre) - a.radius - b.radius > enough) return enough;
+    for (std::size_t i = 0; i < a.outline.size(); i += 2) {
+        if (cv::norm(a.outline[i] - b.centre) - b.radius > least) continue;
+        for (std::size_t k = 0; k < b.outline.size(); k += 2) least = std::min(least, cv::norm(a.outline[i] - b.outline[k]));
+    }
+    return least;
+}
 
 void Piece::enclose()
 {

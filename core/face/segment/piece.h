@@ -24,6 +24,9 @@ struct Piece {
     void enclose();
 };
 
+/// Least distance of the outlines, pixels, or `enough` where they are farther apart: every second point, a quarter pixel each, is plenty.
+double gapBetween(const Piece& a, const Piece& b, double enough);
+
 struct Joining {
     double pixelsPerMicrometre = 1;
     double blur = 1;      ///< sigma of the picture's, px

@@ -16,6 +16,7 @@
 #include "face/segment/film_parts.h"
 #include "face/segment/flanks.h"
 #include "face/segment/in_line.h"
+#include "face/segment/lint_beyond.h"
 #include "face/segment/piece_finder.h"
 #include "face/segment/seen_twice.h"
 #include "face/segment/straight.h"
@@ -191,8 +192,16 @@ std::vector<Piece> segment(const Flattened& glass, const std::function<Flattened
 {
     std::vector<Piece> pieces;
     segmentGlass(glass, o, pieces);
-    const bool goesOn = std::any_of(pieces.begin(), pieces.end(), [&](const Piece& p) { return mayGoOn(p, o.pixelsPerMicrometre); });
-    if (o.judgeFerrule || goesOn) segmentFerrule(ferrule(), o, pieces);
+    std::vector<Piece> thin;
+    std::copy_if(pieces.begin(), pieces.end(), std::back_inserter(thin), [&](const Piece& p) { return mayGoOn(p, o.pixelsPerMicrometre); });
+    if (o.judgeFerrule || !thin.empty()) {
+        const Flattened around = ferrule();
+        segmentFerrule(around, o, pieces);
+        if (!o.judgeFerrule) {
+            std::erase_if(thin, [&](const Piece& p) { return straightAxis(p, o.pixelsPerMicrometre).has_value(); });
+            for (Piece& line : lintBeyond(thin, around, o)) pieces.push_back(std::move(line));
+        }
+    }
     // where the ferrule is asked only how a thin thing goes on, that may be along the rim, like the crescent of a wide hole
     if (o.judgeFerrule)
         std::erase_if(pieces,
