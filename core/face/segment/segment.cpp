@@ -173,11 +173,12 @@ void segmentGlass(const Flattened& f, const SegmentOptions& o, std::vector<Piece
 void segmentFerrule(const Flattened& f, const SegmentOptions& o, std::vector<Piece>& pieces)
 {
     if (f.empty()) return;
-    const double ppu = o.pixelsPerMicrometre / f.reduction, sigma = std::max(0.9 * ppu, 0.6);
-    const cv::Mat1f map = smoothed(f.contrast, sigma);
-    const double noise = ferruleNoiseFactor * noiseOf(map, f.judged);
-    const PieceFinder finder(f, map, {Region::Ferrule, std::max(leastFerrule, noise), leastFerrule, noise, ppu, o.blur / f.reduction, sigma});
-    for (const double sign : {-1.0, 1.0}) finder.find(finder.seeds(sign), sign, pieces);
+    const double ppu = o.pixelsPerMicrometre / f.reduction, calm = std::max(0.9 * ppu, 0.6), little = std::max(0.2 * ppu, 0.4);
+    const cv::Mat1f map = smoothed(f.contrast, calm), fine = smoothed(f.contrast, little);
+    const double noise = ferruleNoiseFactor * noiseOf(map, f.judged), threshold = std::max(leastFerrule, noise);
+    const PieceFinder found(f, map, {Region::Ferrule, threshold, leastFerrule, noise, ppu, o.blur / f.reduction, calm});
+    const PieceFinder told(f, fine, {Region::Ferrule, threshold, leastFerrule, noise, ppu, o.blur / f.reduction, little});
+    for (const double sign : {-1.0, 1.0}) told.find(found.seeds(sign), sign, pieces);
 }
 
 /// A thin thing that reaches the edge of the glass: beyond it lint bends, a scratch does not.
