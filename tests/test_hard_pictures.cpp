@@ -306,6 +306,24 @@ private slots:
         QFETCH(double, most);
         QVERIFY2(f.size.value() > least && f.size.value() < most, qPrintable(QString::number(f.size.value())));
     }
+    void whatLiesOnTheFerruleIsMeasuredAsFinely_data()
+    {
+        QTest::addColumn<double>("length");  // um, of a flake without its round ends
+        QTest::addColumn<double>("width");
+        for (const double length : {2.0, 4.0, 6.0})
+            for (const double width : {1.2, 2.0, 3.0}) QTest::addRow("%.0f um by %.1f", length + width, width) << length << width;
+    }
+    void whatLiesOnTheFerruleIsMeasuredAsFinely()
+    {
+        QFETCH(double, length);
+        QFETCH(double, width);
+        Drawn face(120);
+        face.line({{-82, 40}, {-82 + 0.8 * length, 40 + 0.6 * length}}, width, 50);
+        const auto m = measured(face.seen(2));
+        QCOMPARE(m.findings.size(), std::size_t{1});
+        const double told = m.findings[0].size.value();
+        QVERIFY2(std::abs(told - length - width) < 0.75, qPrintable(QString::number(told)));
+    }
     void aSpeckInNoiseIsNoStar()
     {
         Drawn face(120);

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <iterator>
 #include <limits>
 #include <span>
 #include <utility>
@@ -137,8 +138,8 @@ public:
         const double better = std::min(fifty.least, sixty.least);
         for (Search* search : both)
             if (search->least < farWorse * (better + leastGain)) search->nearTheBest();
-        if (std::max(fifty.least, sixty.least) < bothMayBe * std::min(fifty.least, sixty.least) + leastGain &&
-            std::min(fifty.least, sixty.least) + leastGain < unexplained(none, none.spread))
+        const auto [least, other] = std::minmax({fifty.least, sixty.least});
+        if (other < bothMayBe * least + leastGain && least + leastGain < unexplained(none, none.spread))
             for (Search* search : both) search->everywhere();
         return fits;
     }
@@ -264,7 +265,8 @@ CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu)
     std::vector<Fit> fits;
     for (double radius = 3.7; radius < 5.4; radius += 0.2) fits.push_back(fit.small({radius}, none));
     for (const double radius : {4.4, 5.0, 5.6}) fits.push_back(fit.small({radius, 0, true}, none));
-    for (Fit& f : fit.multimode(none)) fits.push_back(std::move(f));
+    auto multimode = fit.multimode(none);
+    std::move(multimode.begin(), multimode.end(), std::back_inserter(fits));
     double spread = none.spread;
     for (const Fit& f : fits) spread = std::min(spread, f.spread);
     const Fit* best = &fits.front();

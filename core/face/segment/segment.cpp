@@ -28,6 +28,7 @@ namespace {
 
 constexpr double leastGlass = 0.045;  // contrast from which a thing in the glass is looked at
 constexpr double leastFerrule = 0.10;
+constexpr double calmUm = 0.9, leastCalm = 0.6, fineUm = 0.2, leastFine = 0.4;  // sigmas: in which things are found, and told; px
 constexpr double noiseFactor = 4.8, ferruleNoiseFactor = 5.5;
 constexpr double strokeUm = 9, strokeFactor = 6, starStrokes = 1.3;
 constexpr double sliverUm = 3;
@@ -173,7 +174,7 @@ void segmentGlass(const Flattened& f, const SegmentOptions& o, std::vector<Piece
 void segmentFerrule(const Flattened& f, const SegmentOptions& o, std::vector<Piece>& pieces)
 {
     if (f.empty()) return;
-    const double ppu = o.pixelsPerMicrometre / f.reduction, calm = std::max(0.9 * ppu, 0.6), little = std::max(0.2 * ppu, 0.4);
+    const double ppu = o.pixelsPerMicrometre / f.reduction, calm = std::max(calmUm * ppu, leastCalm), little = std::max(fineUm * ppu, leastFine);
     const cv::Mat1f map = smoothed(f.contrast, calm), fine = smoothed(f.contrast, little);
     const double noise = ferruleNoiseFactor * noiseOf(map, f.judged), threshold = std::max(leastFerrule, noise);
     const PieceFinder found(f, map, {Region::Ferrule, threshold, leastFerrule, noise, ppu, o.blur / f.reduction, calm});
