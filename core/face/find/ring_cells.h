@@ -9,7 +9,7 @@ namespace clendo::face {
 /// entry per cell, from the middle outwards.
 struct RingCells {
     static constexpr int sectors = 16;
-    static constexpr double reachUm = 58;     ///< just inside of every cladding's edge
+    static constexpr double reachUm = 58;    ///< just inside of every cladding's edge
     static constexpr float mostPixels = 12;  ///< in a cell's weight: beyond it, what a model lacks is more than noise
 
     Eigen::ArrayXf r;         ///< um from the centre
