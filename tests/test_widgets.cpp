@@ -1,7 +1,9 @@
 #include <QFontMetrics>
 #include <QLineEdit>
+#include <QPromise>
 #include <QPushButton>
 #include <QSignalSpy>
+#include <QThreadPool>
 #include <QtTest>
 
 #include "app/frame/clocks_bar.h"
@@ -10,10 +12,26 @@
 #include "app/widgets/label_places.h"
 #include "app/widgets/text_block.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/when_done.h"
 #include "record/advice/next_step.h"
 #include "varrow_journal.h"
 
 using namespace clendo;
+
+namespace {
+
+QFuture<int> inAWorker(const std::function<int()>& work)
+{
+    auto promise = std::make_shared<QPromise<int>>();
+    promise->start();
+    QThreadPool::globalInstance()->start([promise, work] {
+        promise->addResult(work());
+        promise->finish();
+    });
+    return promise->future();
+}
+
+}  // namespace
 
 /// The small painted parts that the views are made of.
 class TestWidgets : public QObject {
@@ -209,6 +227,43 @@ private slots:
         }
         LabelPlaces crowded(field, {{90, 50, 14, 14}, {90, 50, 14, 14}, {40, 0, 120, 120}});
         QVERIFY(crowded.place(0, words).left() > 104);  // no free place: to the right all the same
+    }
+    void workThatEndsAtOnceIsHeardOfOnce()
+    {
+        // most of these end just as it is said who listens
+        constexpr int jobs = 20000;
+        QObject listener;
+        std::vector<int> heard(jobs, 0);
+        int all = 0;
+        for (int i = 0; i < jobs; ++i)
+            whenDone(inAWorker([i] { return i; }), &listener, [&](int job) {
+                ++heard[std::size_t(job)];
+                ++all;
+            });
+        QTRY_COMPARE(all, jobs);
+        QCoreApplication::processEvents();
+        QCOMPARE(std::count(heard.begin(), heard.end(), 1), jobs);
+    }
+    void nobodyListensWhereTheListenerIsGone()
+    {
+        auto listener = std::make_unique<QObject>();
+        int heard = 0;
+        auto work = inAWorker([] {
+            QThread::msleep(20);
+            return 1;
+        });
+        whenDone(work, listener.get(), [&](int) { ++heard; });
+        listener.reset();
+        work.waitForFinished();
+        whenDone(work, qApp, [&](int) { heard += 10; });  // over already
+        QTRY_COMPARE(heard, 10);
+        QPromise<int> stopped;
+        stopped.start();
+        whenDone(stopped.future(), qApp, [&](int) { ++heard; });
+        stopped.future().cancel();
+        stopped.finish();
+        QTest::qWait(20);
+        QCOMPARE(heard, 10);
     }
 };
 QTEST_MAIN(TestWidgets)

@@ -17,6 +17,7 @@
 #include "app/sign/signer.h"
 #include "app/widgets/save_file.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/when_done.h"
 #include "app/widgets/words.h"
 #include "cleaning/kit_kinds.h"
 #include "files/files.h"
@@ -133,7 +134,7 @@ std::shared_ptr<const BatchRules> BatchView::rules()
 void BatchView::judgeFolder(const QString& folder)
 {
     stop();
-    QtConcurrent::run(picturesIn, folder).then(this, [this, folder, begun = ++begun_](const QStringList& files) {
+    whenDone(QtConcurrent::run(picturesIn, folder), this, [this, folder, begun = ++begun_](const QStringList& files) {
         if (begun != begun_) return;  // something else was begun meanwhile
         if (files.isEmpty()) return emit said(tr("There is no picture in %1.").arg(folder), true);
         if (!rules()) return;
@@ -235,17 +236,20 @@ void BatchView::writeCord()
     std::copy_if(all.begin(), all.end(), std::back_inserter(rows), [&](const SheetRow& row) { return row.cord == cord; });
     const auto losses = lossesOf_ ? lossesOf_(cord) : std::vector<CordLossRow>();
     const auto key = Signer::of(window()).open();  // that which is open signs; a line waits for no passphrase
-    QtConcurrent::run([cord, rows, losses, key, rules = rules_, cleaner = cleaner_, now = QDateTime::currentSecsSinceEpoch(),
-                       folder = lineFolder_ + QStringLiteral("/certificates")] {
-        return guarded([&] {
-            const auto certificate = cordCertificate(cord, rows, rules->faceClass, rules->criteria, cleaner, losses, now);
-            return papers().and_then([&](const Papers& p) { return p.writeCord(certificate, sheetCsv(rows, rules->faceClass), folder, key.get()); });
-        });
-    }).then(this, [this, cord = QString::fromStdString(cord), key](const Result<PlacedFiles>& written) {
-        const QString by = key ? tr("signed with the key of %1").arg(QString::fromStdString(key->holder())) : tr("signed by no key");
-        emit said(written ? tr("Certificate of %1, %2: %3").arg(cord, by, written->paths.front()) : QString::fromStdString(written.error().message),
-                  !written);
-    });
+    whenDone(QtConcurrent::run([cord, rows, losses, key, rules = rules_, cleaner = cleaner_, now = QDateTime::currentSecsSinceEpoch(),
+                                folder = lineFolder_ + QStringLiteral("/certificates")] {
+                 return guarded([&] {
+                     const auto certificate = cordCertificate(cord, rows, rules->faceClass, rules->criteria, cleaner, losses, now);
+                     return papers().and_then(
+                         [&](const Papers& p) { return p.writeCord(certificate, sheetCsv(rows, rules->faceClass), folder, key.get()); });
+                 });
+             }),
+             this, [this, cord = QString::fromStdString(cord), key](const Result<PlacedFiles>& written) {
+                 const QString by = key ? tr("signed with the key of %1").arg(QString::fromStdString(key->holder())) : tr("signed by no key");
+                 emit said(written ? tr("Certificate of %1, %2: %3").arg(cord, by, written->paths.front())
+                                   : QString::fromStdString(written.error().message),
+                           !written);
+             });
 }
 
 void BatchView::checkCleaner()
@@ -283,11 +287,12 @@ void BatchView::showChosen()
     if (!row || !rules_ || row->file == shownFile_) return;  // the table grows ten times a second: one decoding a picture is enough
     shownFile_ = row->file;
     if (row->error) return showRow(*row, {});
-    QtConcurrent::run([file = row->file] {
-        return guarded([&] { return readFile(file).and_then([&](const std::string& bytes) { return readImage(bytes, file); }); });
-    }).then(this, [this, row = *row](const Result<QImage>& image) {
-        if (row.file == shownFile_) showRow(row, image.value_or(QImage()));
-    });
+    whenDone(QtConcurrent::run([file = row->file] {
+                 return guarded([&] { return readFile(file).and_then([&](const std::string& bytes) { return readImage(bytes, file); }); });
+             }),
+             this, [this, row = *row](const Result<QImage>& image) {
+                 if (row.file == shownFile_) showRow(row, image.value_or(QImage()));
+             });
 }
 
 void BatchView::showRow(const SheetRow& row, const QImage& image)

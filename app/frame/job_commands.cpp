@@ -11,6 +11,7 @@
 #include "app/frame/command.h"
 #include "app/frame/job_session.h"
 #include "app/frame/window_frame.h"
+#include "app/widgets/when_done.h"
 #include "files/log_file.h"
 #include "store/save_job.h"
 
@@ -45,7 +46,7 @@ void askWhereToSave(WindowFrame& frame)
 void takeLockOver(WindowFrame& frame)
 {
     const QString path = frame.session()->path();
-    QtConcurrent::run(&JobLock::breakOpen, path).then(frame.widget(), [&frame, path](bool broken) {
+    whenDone(QtConcurrent::run(&JobLock::breakOpen, path), frame.widget(), [&frame, path](bool broken) {
         if (!broken) return frame.say(QObject::tr("The lock cannot be removed: its folder is write-protected."), true);
         frame.openJob(path, WindowFrame::Again::Yes,
                       [&frame] { frame.say(QObject::tr("The job is yours now. If somebody else writes to it after all, close it here."), true); });

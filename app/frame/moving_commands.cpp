@@ -9,6 +9,7 @@
 #include "app/frame/window_frame.h"
 #include "app/plan/import_dialog.h"
 #include "app/plan/plan_commands.h"
+#include "app/widgets/when_done.h"
 #include "plant/plan_csv.h"
 #include "result/guarded.h"
 #include "store/job_file.h"
@@ -81,14 +82,13 @@ void importFolder(WindowFrame& frame)
     QString to = QFileDialog::getSaveFileName(frame.widget(), QObject::tr("The job that is made of it"), from + QStringLiteral(".clendo"), jobs());
     if (to.isEmpty()) return;
     if (!to.endsWith(QLatin1String(".clendo"))) to += QLatin1String(".clendo");
-    QtConcurrent::run([from, to] {
-        return guarded([&] { return importJob(from, to); });
-    }).then(frame.widget(), [&frame, to](const Result<JobFolder>& made) {
-        if (!made) return frame.say(made.error());
-        frame.openJob(to, WindowFrame::Again::No, [&frame, made = *made] {
-            frame.say(QObject::tr("Taken in: %1 entries, %2 pictures, traces and records.").arg(made.entries).arg(made.evidence), false);
-        });
-    });
+    whenDone(QtConcurrent::run([from, to] { return guarded([&] { return importJob(from, to); }); }), frame.widget(),
+             [&frame, to](const Result<JobFolder>& made) {
+                 if (!made) return frame.say(made.error());
+                 frame.openJob(to, WindowFrame::Again::No, [&frame, made = *made] {
+                     frame.say(QObject::tr("Taken in: %1 entries, %2 pictures, traces and records.").arg(made.entries).arg(made.evidence), false);
+                 });
+             });
 }
 
 void copyPlan(WindowFrame& frame)
@@ -96,15 +96,16 @@ void copyPlan(WindowFrame& frame)
     const QString from = QFileDialog::getOpenFileName(frame.widget(), QObject::tr("The job whose cables are planned here, too"),
                                                       QFileInfo(frame.session()->path()).path(), jobs());
     if (from.isEmpty()) return;
-    QtConcurrent::run([from] {
-        return guarded([&] {
-            return readJob(from, JobStore::Access::Read, noClock).map([](const ReadJob& job) {
-                std::vector<PlanLine> lines;
-                for (const auto& cable : job.fold.state().plan->cables) lines.push_back({static_cast<int>(lines.size()) + 1, cable, {}});
-                return lines;
-            });
-        });
-    }).then(frame.widget(), [&frame](const Result<std::vector<PlanLine>>& lines) { showImport(frame, lines); });
+    whenDone(QtConcurrent::run([from] {
+                 return guarded([&] {
+                     return readJob(from, JobStore::Access::Read, noClock).map([](const ReadJob& job) {
+                         std::vector<PlanLine> lines;
+                         for (const auto& cable : job.fold.state().plan->cables) lines.push_back({static_cast<int>(lines.size()) + 1, cable, {}});
+                         return lines;
+                     });
+                 });
+             }),
+             frame.widget(), [&frame](const Result<std::vector<PlanLine>>& lines) { showImport(frame, lines); });
 }
 
 std::vector<Command> commandsOf(WindowFrame& frame)

@@ -12,6 +12,7 @@
 #include "app/plan/import_dialog.h"
 #include "app/plan/plan_dialog.h"
 #include "app/widgets/save_file.h"
+#include "app/widgets/when_done.h"
 #include "files/files.h"
 #include "plant/plan_csv.h"
 #include "record/advice/command_ids.h"
@@ -37,9 +38,10 @@ void showImport(WindowFrame& frame, const PlanLines& lines)
 
 void importTable(WindowFrame& frame, const QString& path)
 {
-    QtConcurrent::run([file = path.toStdString()] {
-        return guarded([&] { return readFile(file).and_then([](const std::string& bytes) { return readPlanCsv(bytes); }); });
-    }).then(frame.widget(), [&frame](const PlanLines& lines) { showImport(frame, lines); });
+    whenDone(QtConcurrent::run([file = path.toStdString()] {
+                 return guarded([&] { return readFile(file).and_then([](const std::string& bytes) { return readPlanCsv(bytes); }); });
+             }),
+             frame.widget(), [&frame](const PlanLines& lines) { showImport(frame, lines); });
 }
 
 namespace {

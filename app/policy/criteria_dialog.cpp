@@ -10,6 +10,7 @@
 #include "app/widgets/on_screen.h"
 #include "app/widgets/save_file.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/when_done.h"
 #include "files/files.h"
 #include "record/state/complete_act.h"
 #include "result/guarded.h"
@@ -212,13 +213,12 @@ void CriteriaDialog::readFrom()
 {
     const QString path = QFileDialog::getOpenFileName(this, tr("Read criteria"), QString(), tr("Criteria (*.json);;All files (*)"));
     if (path.isEmpty()) return;
-    QtConcurrent::run([path] {
-        return guarded([&] { return loadCriteria(path.toStdString(), dataFolder()); });
-    }).then(this, [this](Result<Criteria> criteria) {
-        if (!criteria) return say(QString::fromStdString(criteria.error().message), true);
-        if (shipped().contains(QString::fromStdString(criteria->edition))) criteria->edition = fmt::format("{} (own)", criteria->name);
-        file(*criteria, tr("Read: they are in this job now."));
-    });
+    whenDone(QtConcurrent::run([path] { return guarded([&] { return loadCriteria(path.toStdString(), dataFolder()); }); }), this,
+             [this](Result<Criteria> criteria) {
+                 if (!criteria) return say(QString::fromStdString(criteria.error().message), true);
+                 if (shipped().contains(QString::fromStdString(criteria->edition))) criteria->edition = fmt::format("{} (own)", criteria->name);
+                 file(*criteria, tr("Read: they are in this job now."));
+             });
 }
 
 void CriteriaDialog::saveTo()

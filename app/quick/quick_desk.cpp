@@ -17,6 +17,7 @@
 #include "app/widgets/face_picture.h"
 #include "app/widgets/live_picture.h"
 #include "app/widgets/save_file.h"
+#include "app/widgets/when_done.h"
 #include "files/files.h"
 #include "pictures/decode.h"
 #include "record/advice/face_advice.h"
@@ -126,14 +127,15 @@ void QuickDesk::jobComes(OpenJob& job) { learnJobs(job.session->path()); }
 
 void QuickDesk::learnJobs(const QString& opened)
 {
-    QtConcurrent::run([opened] {
-        if (!opened.isEmpty()) rememberJob(opened);
-        return recentJobs();
-    }).then(this, [this, asked = ++jobsAsked_](const std::vector<RecentJob>& jobs) {
-        if (asked != jobsAsked_) return;  // a later answer knows more
-        recent_ = jobs;
-        if (view_ && view_->isVisible()) frame_.refresh();
-    });
+    whenDone(QtConcurrent::run([opened] {
+                 if (!opened.isEmpty()) rememberJob(opened);
+                 return recentJobs();
+             }),
+             this, [this, asked = ++jobsAsked_](const std::vector<RecentJob>& jobs) {
+                 if (asked != jobsAsked_) return;  // a later answer knows more
+                 recent_ = jobs;
+                 if (view_ && view_->isVisible()) frame_.refresh();
+             });
 }
 
 void QuickDesk::await(std::function<Result<TakenPicture>(bool several)> take)
@@ -146,7 +148,7 @@ void QuickDesk::await(std::function<Result<TakenPicture>(bool several)> take)
             return readImage(taken.evidence.bytes, taken.evidence.name).map([&](QImage image) { return Seen{std::move(taken), std::move(image)}; });
         });
     };
-    QtConcurrent::run([work] { return guarded(work); }).then(this, [this](const Result<Seen>& seen) {
+    whenDone(QtConcurrent::run([work] { return guarded(work); }), this, [this](const Result<Seen>& seen) {
         --busy_;
         if (!seen) {
             frame_.say(seen.error());

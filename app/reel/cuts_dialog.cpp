@@ -14,6 +14,7 @@
 #include "app/widgets/dialog_buttons.h"
 #include "app/widgets/on_screen.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/when_done.h"
 #include "files/typed_number.h"
 #include "modules/planning.h"
 #include "result/guarded.h"
@@ -162,11 +163,12 @@ void CutsDialog::search()
     searching_ = true;
     search_->setEnabled(false);
     says_->setText(tr("Searching …"));
-    QtConcurrent::run([wish = *wanted] {
-        return guarded([&] { return planning().and_then([&](const Planning& p) { return p.planCuts(wish, searchFor); }); });
-    }).then(this, [this, asked = ++asked_](const Result<reel::CuttingPlan>& plan) {
-        if (asked == asked_) found(plan);
-    });
+    whenDone(QtConcurrent::run([wish = *wanted] {
+                 return guarded([&] { return planning().and_then([&](const Planning& p) { return p.planCuts(wish, searchFor); }); });
+             }),
+             this, [this, asked = ++asked_](const Result<reel::CuttingPlan>& plan) {
+                 if (asked == asked_) found(plan);
+             });
 }
 
 void CutsDialog::found(const Result<reel::CuttingPlan>& plan)

@@ -17,6 +17,7 @@
 #include "app/reel/sample_dialog.h"
 #include "app/sign/signer.h"
 #include "app/widgets/pick.h"
+#include "app/widgets/when_done.h"
 #include "files/files.h"
 #include "modules/papers.h"
 #include "record/advice/face_advice.h"
@@ -221,17 +222,20 @@ void ReelDesk::lay()
 void ReelDesk::writeReport()
 {
     const QString folder = QFileInfo(frame_.session()->path()).dir().filePath(QStringLiteral("certificates"));
-    QtConcurrent::run(&frame_.session()->workers(), [job = frame_.session()->snapshot(), evidence = frame_.session()->service().evidenceSource(),
-                                                     folder, reel = reel(), key = Signer::of(frame_.widget()).open()] {
-        return guarded([&] {
-            return papers().and_then([&](const Papers& p) {
-                return p.writeReelReport(*job.state, reel, evidence, folder, key.get(), QDateTime::currentSecsSinceEpoch());
-            });
-        });
-    }).then(this, [this](const Result<PlacedFiles>& written) {
-        if (!written) return frame_.say(written.error());
-        frame_.say(tr("The report is in %1.").arg(QFileInfo(written->paths.last()).path()));
-    });
+    whenDone(QtConcurrent::run(&frame_.session()->workers(),
+                               [job = frame_.session()->snapshot(), evidence = frame_.session()->service().evidenceSource(), folder, reel = reel(),
+                                key = Signer::of(frame_.widget()).open()] {
+                                   return guarded([&] {
+                                       return papers().and_then([&](const Papers& p) {
+                                           return p.writeReelReport(*job.state, reel, evidence, folder, key.get(),
+                                                                    QDateTime::currentSecsSinceEpoch());
+                                       });
+                                   });
+                               }),
+             this, [this](const Result<PlacedFiles>& written) {
+                 if (!written) return frame_.say(written.error());
+                 frame_.say(tr("The report is in %1.").arg(QFileInfo(written->paths.last()).path()));
+             });
 }
 
 }  // namespace clendo

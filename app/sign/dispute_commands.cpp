@@ -9,6 +9,7 @@
 #include "app/frame/job_session.h"
 #include "app/frame/window_frame.h"
 #include "app/sign/signer.h"
+#include "app/widgets/when_done.h"
 #include "modules/papers.h"
 #include "result/guarded.h"
 
@@ -63,17 +64,16 @@ void settleDispute(WindowFrame& frame)
         if (!said.isEmpty()) d.key = own.front();
         d.passphrase = said.toStdString();
     }
-    QtConcurrent::run(&session.workers(), [d] {
-        return guarded([&] { return write(d); });
-    }).then(frame.widget(), [&frame, signer = QPointer(&signer)](const Result<std::pair<PlacedFiles, OpenKey>>& written) {
-        if (!written) return frame.say(written.error());
-        if (signer && written->second) signer->setOpen(written->second);
-        frame.say(QObject::tr("The page is in %1, %2.")
-                      .arg(QFileInfo(written->first.paths.last()).path(),
-                           written->second ? QObject::tr("signed with the key of %1").arg(QString::fromStdString(written->second->holder()))
-                                           : QObject::tr("signed by no key")),
-                  false);
-    });
+    whenDone(QtConcurrent::run(&session.workers(), [d] { return guarded([&] { return write(d); }); }), frame.widget(),
+             [&frame, signer = QPointer(&signer)](const Result<std::pair<PlacedFiles, OpenKey>>& written) {
+                 if (!written) return frame.say(written.error());
+                 if (signer && written->second) signer->setOpen(written->second);
+                 frame.say(QObject::tr("The page is in %1, %2.")
+                               .arg(QFileInfo(written->first.paths.last()).path(),
+                                    written->second ? QObject::tr("signed with the key of %1").arg(QString::fromStdString(written->second->holder()))
+                                                    : QObject::tr("signed by no key")),
+                           false);
+             });
 }
 
 const CommandGroup group(42, [](WindowFrame& frame) -> std::vector<Command> {

@@ -10,6 +10,7 @@
 #include "app/sign/keys_dialog.h"
 #include "app/sign/save_labels.h"
 #include "app/sign/signer.h"
+#include "app/widgets/when_done.h"
 #include "result/guarded.h"
 
 namespace clendo {
@@ -21,13 +22,14 @@ void checkCertificate(WindowFrame& frame)
     const QString folder = QFileDialog::getExistingDirectory(frame.widget(), QObject::tr("The folder of a certificate"), beside);
     if (folder.isEmpty()) return;
     frame.say(QObject::tr("Checking %1 …").arg(folder), false);
-    QtConcurrent::run([folder, ring = Signer::of(frame.widget()).ring()] {
-        return guarded([&] { return seal::checkFolder(folder.toStdString(), ring.known()); });
-    }).then(frame.widget(), [&frame, folder](const Result<seal::FolderCheck>& check) {
-        if (!check) return frame.say(check.error());
-        frame.say(QString::fromStdString(check->sentence()), !check->ok());
-        CheckDialog(folder, *check, frame.widget()).exec();
-    });
+    whenDone(QtConcurrent::run([folder, ring = Signer::of(frame.widget()).ring()] {
+                 return guarded([&] { return seal::checkFolder(folder.toStdString(), ring.known()); });
+             }),
+             frame.widget(), [&frame, folder](const Result<seal::FolderCheck>& check) {
+                 if (!check) return frame.say(check.error());
+                 frame.say(QString::fromStdString(check->sentence()), !check->ok());
+                 CheckDialog(folder, *check, frame.widget()).exec();
+             });
 }
 
 void saveLabelsOf(WindowFrame& frame, const CablePlan* cable)

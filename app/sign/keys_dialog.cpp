@@ -17,6 +17,7 @@
 #include "app/widgets/dialog_buttons.h"
 #include "app/widgets/save_file.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/when_done.h"
 #include "files/files.h"
 #include "modules/papers.h"
 #include "result/guarded.h"
@@ -171,21 +172,22 @@ void KeysDialog::makeKey()
     if (asked.exec() != QDialog::Accepted) return;
     said_->setText(tr("Making the key …"));
     // sealing it costs a tenth of a second, on purpose
-    QtConcurrent::run([holder = asked.holder->text().trimmed().toStdString(), passphrase = asked.first->text().toStdString(),
-                       now = QDateTime::currentSecsSinceEpoch(), ring = signer_.ring()] {
-        return guarded([&]() -> Result<std::shared_ptr<const seal::SigningKey>> {
-            auto key = std::make_shared<seal::SigningKey>(seal::SigningKey::make(holder));
-            return key->sealedFile(passphrase, now)
-                .and_then([](const std::string& text) { return seal::readKeyFile(text); })
-                .and_then([&](const seal::KeyFile& file) { return ring.keep(file); })
-                .map([&] { return std::shared_ptr<const seal::SigningKey>(key); });
-        });
-    }).then(this, [this](const Result<std::shared_ptr<const seal::SigningKey>>& made) {
-        if (!made) return say(tl::unexpected(made.error()), {});
-        signer_.setOpen(*made);
-        say({}, tr("Made, and open until the window closes: %1. Put it on paper, and keep that apart from this computer.")
-                    .arg(QString::fromStdString((*made)->publicKey().spoken())));
-    });
+    whenDone(QtConcurrent::run([holder = asked.holder->text().trimmed().toStdString(), passphrase = asked.first->text().toStdString(),
+                                now = QDateTime::currentSecsSinceEpoch(), ring = signer_.ring()] {
+                 return guarded([&]() -> Result<std::shared_ptr<const seal::SigningKey>> {
+                     auto key = std::make_shared<seal::SigningKey>(seal::SigningKey::make(holder));
+                     return key->sealedFile(passphrase, now)
+                         .and_then([](const std::string& text) { return seal::readKeyFile(text); })
+                         .and_then([&](const seal::KeyFile& file) { return ring.keep(file); })
+                         .map([&] { return std::shared_ptr<const seal::SigningKey>(key); });
+                 });
+             }),
+             this, [this](const Result<std::shared_ptr<const seal::SigningKey>>& made) {
+                 if (!made) return say(tl::unexpected(made.error()), {});
+                 signer_.setOpen(*made);
+                 say({}, tr("Made, and open until the window closes: %1. Put it on paper, and keep that apart from this computer.")
+                             .arg(QString::fromStdString((*made)->publicKey().spoken())));
+             });
 }
 
 void KeysDialog::exportKey()
@@ -207,15 +209,17 @@ void KeysDialog::printKey()
     if (!key) return say(failure(Error::Code::KeyInvalid, "There is no own key to print: make one first."), {});
     const QString to = QFileDialog::getSaveFileName(this, tr("Save the sheet as"), QStringLiteral("key.pdf"), tr("PDF (*.pdf)"));
     if (to.isEmpty()) return;
-    QtConcurrent::run([key = *key, to, now = QDateTime::currentSecsSinceEpoch()] {
-        return guarded([&] {
-            return papers().and_then([&](const Papers& p) { return p.keySheet(key, now); }).and_then([&](const std::string& pdf) {
-                return writeFile(to.toStdString(), pdf);
-            });
-        });
-    }).then(this, [this, to](const Result<void>& saved) {
-        say(saved, tr("Saved as %1: the key, still sealed with its passphrase. Print it, and keep the paper apart from this computer.").arg(to));
-    });
+    whenDone(QtConcurrent::run([key = *key, to, now = QDateTime::currentSecsSinceEpoch()] {
+                 return guarded([&] {
+                     return papers().and_then([&](const Papers& p) { return p.keySheet(key, now); }).and_then([&](const std::string& pdf) {
+                         return writeFile(to.toStdString(), pdf);
+                     });
+                 });
+             }),
+             this, [this, to](const Result<void>& saved) {
+                 say(saved,
+                     tr("Saved as %1: the key, still sealed with its passphrase. Print it, and keep the paper apart from this computer.").arg(to));
+             });
 }
 
 void KeysDialog::knowKey()

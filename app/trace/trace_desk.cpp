@@ -10,6 +10,7 @@
 #include "app/trace/cable_glance.h"
 #include "app/trace/folder_dialog.h"
 #include "app/trace/trace_view.h"
+#include "app/widgets/when_done.h"
 #include "instruments/watched_folder.h"
 #include "record/advice/face_advice.h"
 #include "record/advice/link_advice.h"
@@ -138,9 +139,8 @@ void TraceDesk::watch(const QString& folder)
 void TraceDesk::cameInto(const QString& file)
 {
     if (!accepts(file) || !frame_.session() || !frame_.job()) return;
-    QtConcurrent::run([file] { return guarded([&] { return readTrace(file.toStdString()); }); }).then(this, [this, file](const ReadFile& read) {
-        place(file, read);
-    });
+    whenDone(QtConcurrent::run([file] { return guarded([&] { return readTrace(file.toStdString()); }); }), this,
+             [this, file](const ReadFile& read) { place(file, read); });
 }
 
 void TraceDesk::place(const QString& file, const ReadFile& read)
