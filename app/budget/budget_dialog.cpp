@@ -4,7 +4,6 @@
 #include <QDialogButtonBox>
 #include <QDoubleSpinBox>
 #include <QFormLayout>
-#include <QFutureWatcher>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -14,6 +13,7 @@
 #include <algorithm>
 
 #include "app/widgets/theme.h"
+#include "app/widgets/when_done.h"
 #include "files/files.h"
 #include "power/measured_applications.h"
 #include "result/guarded.h"
@@ -167,19 +167,17 @@ void BudgetDialog::follow()
     const auto statistics = statistics_->currentIndex() == 0 ? Statistics::RootOfSquares : Statistics::MonteCarlo;
     // drawing by chance takes some 100 ms: not in the window's thread; what was asked for last is shown
     const int asked = ++asked_;
-    auto* work = new QFutureWatcher<Result<LinkBudget>>(this);
-    connect(work, &QFutureWatcher<Result<LinkBudget>>::finished, this, [this, work, asked] {
-        work->deleteLater();
-        if (asked == asked_) showBudget(work->result());
-    });
-    work->setFuture(
+    const auto work =
         QtConcurrent::run([plan, fibre, set = limits_->currentText().toStdString(), statistics, typical = typical_, applications = applications_] {
             return guarded([&] {
                 return loadLimits(set, fibre, dataFolder()).and_then([&](const LimitSet& limits) {
                     return planBudget(plan, limits, typical, applications, statistics);
                 });
             });
-        }));
+        });
+    whenDone(work, this, [this, asked](const Result<LinkBudget>& made) {
+        if (asked == asked_) showBudget(made);
+    });
 }
 
 void BudgetDialog::refuse(const QString& why)

@@ -1,20 +1,18 @@
 #include "app/frame/intake.h"
 
-#include <QFutureWatcher>
 #include <QtConcurrentRun>
+
+#include "app/widgets/when_done.h"
 
 namespace clendo {
 
 void Intake::start(std::function<Finish()> work)
 {
-    auto* watcher = new QFutureWatcher<Finish>(this);
-    connect(watcher, &QFutureWatcher<Finish>::finished, this, [this, watcher] {
-        watcher->deleteLater();
-        watcher->result()();
+    emit busyChanged(++busy_);
+    whenDone(QtConcurrent::run(std::move(work)), this, [this](const Finish& finish) {
+        finish();
         emit busyChanged(--busy_);
     });
-    emit busyChanged(++busy_);
-    watcher->setFuture(QtConcurrent::run(std::move(work)));
 }
 
 }  // namespace clendo

@@ -1,10 +1,10 @@
 #include "app/frame/job_session.h"
 
 #include <QCoreApplication>
-#include <QFutureWatcher>
 #include <QPointer>
 #include <QtConcurrentRun>
 
+#include "app/widgets/when_done.h"
 #include "files/files.h"
 #include "files/log_file.h"
 #include "record/state/rules.h"
@@ -108,14 +108,10 @@ void JobSession::joinAgain(std::function<void(const QString& file)> then)
 void JobSession::findSignatures(const std::string& subject, QObject* context, std::function<void(const std::vector<Signature>&)> then)
 {
     using Found = std::vector<Signature>;
-    auto* watcher = new QFutureWatcher<Found>(context);
-    connect(watcher, &QFutureWatcher<Found>::finished, context, [watcher, then = std::move(then)] {
-        watcher->deleteLater();
-        then(watcher->result());
-    });
-    watcher->setFuture(QtConcurrent::run(&workers_, [job = snapshot(), evidence = service_->evidenceSource(), subject] {
+    const auto work = QtConcurrent::run(&workers_, [job = snapshot(), evidence = service_->evidenceSource(), subject] {
         return guardedResult([&] { return signaturesOf(job, evidence, subject); }).value_or(Found());
-    }));
+    });
+    whenDone(work, context, std::move(then));
 }
 
 void JobSession::say(const Error& error)

@@ -1,8 +1,8 @@
 #include "app/look/face_memory.h"
 
-#include <QFutureWatcher>
 #include <QtConcurrentRun>
 
+#include "app/widgets/when_done.h"
 #include "result/guarded.h"
 
 namespace clendo {
@@ -46,12 +46,9 @@ void FaceMemory::seen(const FaceId& face, const std::string& picture)
         }
         return {};
     };
-    auto* watcher = new QFutureWatcher<Said>(this);
-    connect(watcher, &QFutureWatcher<Said>::finished, this, [this, watcher] {
-        watcher->deleteLater();
-        if (const Said words = watcher->result(); !words.sentence.empty()) session_.say(words);
+    whenDone(QtConcurrent::run(&session_.workers(), [work] { return guardedResult(work).value_or(Said{}); }), this, [this](const Said& words) {
+        if (!words.sentence.empty()) session_.say(words);
     });
-    watcher->setFuture(QtConcurrent::run(&session_.workers(), [work] { return guardedResult(work).value_or(Said{}); }));
 }
 
 }  // namespace clendo

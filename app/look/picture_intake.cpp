@@ -2,9 +2,9 @@
 
 #include <QDateTime>
 #include <QFileInfo>
-#include <QFutureWatcher>
 #include <QtConcurrentRun>
 
+#include "app/widgets/when_done.h"
 #include "files/files.h"
 #include "modules/sounds.h"
 #include "pictures/decode.h"
@@ -25,19 +25,16 @@ Said PictureIntake::countsNoMore(const FaceId& face, std::int64_t happened) cons
 
 void PictureIntake::await(const FaceId& face, std::function<Result<TakenPicture>()> work)
 {
-    auto* watcher = new QFutureWatcher<Result<TakenPicture>>(this);
-    connect(watcher, &QFutureWatcher<Result<TakenPicture>>::finished, this, [this, watcher, face, now = timeOfDay()] {
-        watcher->deleteLater();
-        Result<TakenPicture> taken = watcher->result();
+    emit busyChanged(++busy_);
+    auto judged = QtConcurrent::run([work = std::move(work)] {
+        (void)sounds();  // loaded here, the window need not wait for it when the verdict is told
+        return guarded(work);
+    });
+    whenDone(judged, this, [this, face, now = timeOfDay()](Result<TakenPicture> taken) {
         if (taken) return file(face, std::move(*taken), now);
         emit busyChanged(--busy_);
         session_.say(taken.error());
     });
-    emit busyChanged(++busy_);
-    watcher->setFuture(QtConcurrent::run([work = std::move(work)] {
-        (void)sounds();  // loaded here, the window need not wait for it when the verdict is told
-        return guarded(work);
-    }));
 }
 
 void PictureIntake::file(const FaceId& face, TakenPicture picture, std::int64_t otherwise)

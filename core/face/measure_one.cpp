@@ -138,7 +138,7 @@ FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const std
     const Flattened glass = flattenGlass(on);
     constexpr double white = 255;
     m.light = glass.light / white;
-    m.lonePixels = on.lonePixels + glass.lonePixels;
+    m.lonePixels = glass.lonePixels;
     m.core = glass.core;
     m.coreInferred = glass.coreInferred;
     if (m.core && !m.coreInferred) m.coreDiameter = nominalDiameter(*m.core);

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "face/even/core_kind.h"
+#include "face/even/crop.h"
 #include "face/even/ferrule_light.h"
 #include "face/even/light.h"
 #include "face/find/radial_profile.h"
@@ -38,15 +39,9 @@ double outsideEdge(const CladdingEdge& edge, double ppu) { return std::min(edge.
 /// The square of `reach` pixels around the fibre, as grey levels; reduced by a whole factor by averaging.
 Crop cropAround(const cv::Mat1b& picture, const Circle& circle, double reach, int factor, Flattened& out)
 {
-    cv::Rect wanted(static_cast<int>(circle.x - reach), static_cast<int>(circle.y - reach), static_cast<int>(2 * reach) + 2,
-                    static_cast<int>(2 * reach) + 2);
-    wanted &= cv::Rect(0, 0, picture.cols, picture.rows);
-    wanted.width -= wanted.width % factor;
-    wanted.height -= wanted.height % factor;
+    const cv::Rect wanted = squareAround(circle, reach, factor, picture.size());
     Crop crop;
-    cv::Mat reduced = picture(wanted);
-    if (factor > 1) cv::resize(picture(wanted), reduced, {wanted.width / factor, wanted.height / factor}, 0, 0, cv::INTER_AREA);
-    reduced.convertTo(crop.grey, CV_32F);
+    reduced(picture(wanted), factor).convertTo(crop.grey, CV_32F);
     out.reduction = factor;
     out.origin = {wanted.x + (factor - 1) / 2.0, wanted.y + (factor - 1) / 2.0};
     crop.centre = {(circle.x - out.origin.x) / factor, (circle.y - out.origin.y) / factor};
@@ -100,7 +95,7 @@ Flattened flattenGlass(const Working& on)
     Flattened out;
     const double outer = edge.circle.radius - insideEdge(edge, ppu);
     Crop crop = cropAround(on.picture, edge.circle, edge.circle.radius + 2, 1, out);
-    out.lonePixels = mendLonePixels(crop.grey);
+    out.lonePixels = on.lonePixels ? *on.lonePixels : mendLonePixels(crop.grey);
     const Light light(crop.grey, crop.centre, largestCore * ppu, outer - ppu);
     out.light = light.middle();
     const cv::Mat1f even = light.divide(crop.grey, 0, outer);

@@ -2,8 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <opencv2/imgproc.hpp>
 
+#include "face/even/crop.h"
 #include "face/noise/jpeg_step.h"
 #include "face/noise/lone_pixels.h"
 #include "face/noise/lost_noise.h"
@@ -14,29 +14,15 @@ namespace {
 constexpr double mostToASide = 4;   // pixels: no fibre that fits a picture needs more
 constexpr double largestUm = 0.64;  // a pixel of it still shows specks of half a micrometre; of 0.7 the faint ones are lost
 
-cv::Rect around(const Circle& circle, double reach, cv::Size picture)
-{
-    return cv::Rect(static_cast<int>(circle.x - reach), static_cast<int>(circle.y - reach), static_cast<int>(2 * reach) + 2,
-                    static_cast<int>(2 * reach) + 2) &
-           cv::Rect({}, picture);
-}
-
 /// Single pixels of the camera would otherwise become specks of a larger one. Gives how many there were.
 int mendGlass(cv::Mat1b& picture, const Circle& cladding)
 {
-    cv::Mat1b glass = picture(around(cladding, cladding.radius + 2, picture.size()));
+    cv::Mat1b glass = picture(squareAround(cladding, cladding.radius + 2, 1, picture.size()));
     cv::Mat1f levels;
     glass.convertTo(levels, CV_32F);
     const int mended = mendLonePixels(levels);
     if (mended > 0) levels.convertTo(glass, CV_8U);
     return mended;
-}
-
-cv::Mat1b reduced(const cv::Mat1b& picture, int factor)
-{
-    cv::Mat1b out;
-    cv::resize(picture, out, {picture.cols / factor, picture.rows / factor}, 0, 0, cv::INTER_AREA);
-    return out;
 }
 
 CladdingEdge reduced(CladdingEdge edge, cv::Point origin, int factor)
@@ -58,7 +44,7 @@ CladdingEdge reduced(CladdingEdge edge, cv::Point origin, int factor)
 
 Working workingOnAll(const cv::Mat1b& picture, const CladdingEdge& edge, double pixelsPerMicrometre)
 {
-    return {picture, {}, edge, pixelsPerMicrometre, 0, lostNoise(picture, edge.circle), jpegStep(picture, edge.circle)};
+    return {picture, {}, edge, pixelsPerMicrometre, {}, lostNoise(picture, edge.circle), jpegStep(picture, edge.circle)};
 }
 
 Working workingOn(const cv::Mat1b& picture, const cv::Mat1b& seen, const CladdingEdge& edge, double pixelsPerMicrometre)
@@ -67,9 +53,7 @@ Working workingOn(const cv::Mat1b& picture, const cv::Mat1b& seen, const Claddin
     out.seen = seen;
     const int factor = static_cast<int>(std::min(largestUm * pixelsPerMicrometre, mostToASide));
     if (factor < 2) return out;
-    cv::Rect near = around(edge.circle, ferruleLook * edge.circle.radius + 2 * factor, picture.size());
-    near.width -= near.width % factor;
-    near.height -= near.height % factor;
+    const cv::Rect near = squareAround(edge.circle, ferruleLook * edge.circle.radius + 2 * factor, factor, picture.size());
     cv::Mat1b fine = picture(near).clone();
     const Circle within{edge.circle.x - near.x, edge.circle.y - near.y, edge.circle.radius, edge.circle.support};
     out.lonePixels = mendGlass(fine, within);

@@ -1,5 +1,6 @@
 #pragma once
 #include <opencv2/core.hpp>
+#include <optional>
 
 #include "face/find/locate.h"
 
@@ -15,9 +16,9 @@ struct Working {
     cv::Mat1b seen;  ///< of it: 255 where the camera's optics show something; empty: everywhere
     CladdingEdge edge;
     double pixelsPerMicrometre = 1;
-    int lonePixels = 0;    ///< on the glass, that were mended before pixels were laid together
-    double lostNoise = 0;  ///< of the picture as it came, grey levels (lostNoise)
-    double jpegStep = 0;   ///< the same (jpegStep)
+    std::optional<int> lonePixels{};  ///< on the glass, that were mended before pixels were laid together; nothing: they are there still
+    double lostNoise = 0;             ///< of the picture as it came, grey levels (lostNoise)
+    double jpegStep = 0;              ///< the same (jpegStep)
 };
 
 /// Of a picture with pixels so fine that two or more to a side make one of `largestUm` at most: those, averaged. Otherwise the picture itself.

@@ -57,7 +57,9 @@ std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coars
     out.circle = {coarse.x - near.x, coarse.y - near.y, coarse.radius, coarse.support};
     const int rays = coarse.radius < smallRadius ? RayEdges::most / 2 : RayEdges::most;
     double sign = -1;  // glass to dark line: darker outwards
+    bool rough = true;
     for (int pass = 0; pass < 3; ++pass) {
+        if (pass == 1 && !rough) continue;  // a second look from afar would see the same
         const double from = out.circle.radius * (1 - reach), to = out.circle.radius * (1 + reach);
         const RayEdges edges(grey, out.circle, from, to, pass < 2 ? fewRays : rays);
         if (pass < 2) {
@@ -74,9 +76,8 @@ std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coars
         out.coverage = RayEdges::fitCircle(edges.steepest(sign), out.circle);
         if (out.coverage <= 0) return std::nullopt;
         reach = std::min(reach, 0.10);
-        if (pass == 0 &&
-            std::hypot(out.circle.x - before.x, out.circle.y - before.y) + std::abs(out.circle.radius - before.radius) < close * before.radius)
-            ++pass;  // a second look from afar would see the same
+        const double moved = std::hypot(out.circle.x - before.x, out.circle.y - before.y) + std::abs(out.circle.radius - before.radius);
+        rough = moved >= close * before.radius;
     }
     if (const auto glass = edgeWithin(grey, out.circle, sign, out.coverage)) {
         Circle closer = *glass;

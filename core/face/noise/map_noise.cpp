@@ -25,7 +25,7 @@ std::vector<float> strengths(const cv::Mat1f& map, const cv::Mat1b& judged)
     for (int y = 0; y < map.rows; y += down) {
         const float* row = map.ptr<float>(y);
         const std::uint8_t* known = judged.ptr(y);
-        for (int x = y / down % along; x < map.cols; x += along)  // no two rows the same columns
+        for (int x = y / down % along; x < map.cols; x += along)  // not the columns of the row above
             if (known[x]) values.push_back(std::abs(row[x]));
     }
     return values;

@@ -5,16 +5,13 @@
 #include <opencv2/imgproc.hpp>
 
 #include "face/noise/map_noise.h"
+#include "face/segment/levels.h"
 #include "face/segment/piece_finder.h"
 #include "face/segment/strokes.h"
 
 namespace clendo::face {
 namespace {
 
-constexpr double smoothUm = 0.9, leastSmooth = 0.6;  // sigma; pixels
-constexpr double alongUm = 9;                        // averaged along lines
-constexpr double surely = 6;                         // times how much that varies
-constexpr double leastContrast = 0.1;
 constexpr float darkest = -0.95F;  // no light: its logarithm has no end
 constexpr double besideUm = 6;     // beyond the band that is not judged: where it may begin
 
@@ -23,16 +20,16 @@ constexpr double besideUm = 6;     // beyond the band that is not judged: where 
 std::vector<Piece> lintBeyond(const std::vector<Piece>& bent, const Flattened& ferrule, const SegmentOptions& o)
 {
     if (bent.empty() || ferrule.empty()) return {};
-    const double ppu = o.pixelsPerMicrometre / ferrule.reduction, sigma = std::max(smoothUm * ppu, leastSmooth);
+    const double ppu = o.pixelsPerMicrometre / ferrule.reduction, sigma = std::max(calmUm * ppu, leastCalm);
     cv::Mat1f level;
     cv::GaussianBlur(ferrule.contrast, level, {}, sigma);
     // of a dark ferrule bright grain is far brighter than dark lint can be dark: as logarithms they are alike
     for (float& v : level) v = std::log1p(std::max(v, darkest));
-    const cv::Mat1f map = strokes(level, alongUm * ppu);
+    const cv::Mat1f map = strokes(level, strokeUm * ppu);
     const auto [typical, spread] = strengthsOf(map, ferrule.judged);
-    const double noise = typical + surely * spread;
+    const double noise = typical + strokeFactor * spread;
     const PieceFinder finder(ferrule, map,
-                             {Region::Ferrule, std::max(leastContrast, noise), leastContrast, noise, ppu, o.blur / ferrule.reduction, sigma});
+                             {Region::Ferrule, std::max(leastOnFerrule, noise), leastOnFerrule, noise, ppu, o.blur / ferrule.reduction, sigma});
     std::vector<Piece> lines;
     for (const double sign : {-1.0, 1.0}) finder.find(finder.seeds(sign), sign, lines);
     const double beside = o.unjudged + besideUm * o.pixelsPerMicrometre;

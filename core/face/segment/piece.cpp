@@ -21,6 +21,7 @@ constexpr double sideUm = 2, sideShare = 0.5;
 constexpr double middleShare = 0.35;  // of a droplet's radius
 constexpr double acrossUm = 5;        // across the adhesive
 constexpr double filmContrast = 0.2, filmGapUm = 3, filmPatchUm = 6;
+
 /// A droplet's rim fills a good part of its circle; a bent thing that closes on itself does not.
 bool isRing(const Piece& p) { return p.area > 0.2 * std::numbers::pi * p.radius * p.radius; }
 

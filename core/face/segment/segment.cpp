@@ -16,6 +16,7 @@
 #include "face/segment/film_parts.h"
 #include "face/segment/flanks.h"
 #include "face/segment/in_line.h"
+#include "face/segment/levels.h"
 #include "face/segment/lint_beyond.h"
 #include "face/segment/piece_finder.h"
 #include "face/segment/seen_twice.h"
@@ -26,11 +27,10 @@
 namespace clendo::face {
 namespace {
 
-constexpr double leastGlass = 0.045;  // contrast from which a thing in the glass is looked at
-constexpr double leastFerrule = 0.10;
-constexpr double calmUm = 0.9, leastCalm = 0.6, fineUm = 0.2, leastFine = 0.4;  // sigmas: in which things are found, and told; px
+constexpr double leastGlass = 0.045;             // contrast from which a thing in the glass is looked at
+constexpr double fineUm = 0.2, leastFine = 0.4;  // sigma of the map in which things on the ferrule are told; px
 constexpr double noiseFactor = 4.8, ferruleNoiseFactor = 5.5;
-constexpr double strokeUm = 9, strokeFactor = 6, starStrokes = 1.3;
+constexpr double starStrokes = 1.3;
 constexpr double sliverUm = 3;
 constexpr double arcUm = 30, holeOffUm = 6, widestHoleUm = 14, arcOffUm = 1.3, longArcOffUm = 2.6;  // the outer edge of the adhesive
 constexpr int arcSectors = 10, longArcSectors = 18;                                                 // of 72: 50 and 90 degrees
@@ -176,9 +176,9 @@ void segmentFerrule(const Flattened& f, const SegmentOptions& o, std::vector<Pie
     if (f.empty()) return;
     const double ppu = o.pixelsPerMicrometre / f.reduction, calm = std::max(calmUm * ppu, leastCalm), little = std::max(fineUm * ppu, leastFine);
     const cv::Mat1f map = smoothed(f.contrast, calm), fine = smoothed(f.contrast, little);
-    const double noise = ferruleNoiseFactor * noiseOf(map, f.judged), threshold = std::max(leastFerrule, noise);
-    const PieceFinder found(f, map, {Region::Ferrule, threshold, leastFerrule, noise, ppu, o.blur / f.reduction, calm});
-    const PieceFinder told(f, fine, {Region::Ferrule, threshold, leastFerrule, noise, ppu, o.blur / f.reduction, little});
+    const double noise = ferruleNoiseFactor * noiseOf(map, f.judged), threshold = std::max(leastOnFerrule, noise);
+    const PieceFinder found(f, map, {Region::Ferrule, threshold, leastOnFerrule, noise, ppu, o.blur / f.reduction, calm});
+    const PieceFinder told(f, fine, {Region::Ferrule, threshold, leastOnFerrule, noise, ppu, o.blur / f.reduction, little});
     for (const double sign : {-1.0, 1.0}) told.find(found.seeds(sign), sign, pieces);
 }
 
