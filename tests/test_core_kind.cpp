@@ -168,6 +168,32 @@ private slots:
         }
     }
 
+    void aCoreThatWasExpectedIsNotSeenInAnother_data()
+    {
+        QTest::addColumn<double>("radius");
+        QTest::addColumn<double>("exponent");
+        QTest::addColumn<double>("strength");
+        QTest::newRow("single-mode") << 4.5 << 0.0 << 0.08;
+        QTest::newRow("50") << 25.0 << 0.4 << 0.06;
+        QTest::newRow("faint 50") << 25.5 << 0.0 << -0.03;
+        QTest::newRow("62.5") << 31.25 << 0.4 << 0.06;
+        QTest::newRow("faint 62.5") << 31.0 << 0.0 << -0.03;
+        QTest::newRow("none") << 4.5 << 0.0 << 0.0;
+    }
+    void aCoreThatWasExpectedIsNotSeenInAnother()
+    {
+        QFETCH(double, radius);
+        QFETCH(double, exponent);
+        QFETCH(double, strength);
+        const cv::Mat1f even = glassWith({radius, exponent, false}, strength);
+        const std::string wanted = kindOf(estimateCore(even, centre, ppu));
+        for (const CoreShape& before : {CoreShape{4.5, 0, false}, CoreShape{25, 0.4, false}, CoreShape{31.25, 0.4, false}, CoreShape{4.8, 0, true}}) {
+            const CoreEstimate expected = estimateCore(glassWith(before, 0.06), centre, ppu);
+            QVERIFY(expected.kind);
+            QCOMPARE(kindOf(estimateCore(even, centre, ppu, &expected)), wanted);
+        }
+    }
+
     void nothingToSee()
     {
         const CoreEstimate e = estimateCore(cv::Mat1f(40, 40, 0.0F), {20, 20}, ppu);

@@ -6,7 +6,7 @@
 
 namespace clendo::face {
 
-/// What one frame of a live picture tells of the next: where its fibres lay, and what of the picture the optics show.
+/// What one frame of a live picture tells of the next: where its fibres lay, their cores, and what of the picture the optics show.
 struct FrameBefore;
 
 struct FrameMeasured {

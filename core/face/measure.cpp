@@ -21,8 +21,8 @@ struct FrameBefore {
     cv::Size size;              ///< of the picture
     std::optional<int> fibres;  ///< that were asked for
     FieldOfView field;
-    std::vector<std::vector<Circle>> rows;  ///< of its fibres, all of which could be judged
-    int age = 0;                            ///< frames since one was looked at afresh
+    std::vector<std::vector<FibrePlace>> rows;  ///< of its fibres, all of which could be judged
+    int age = 0;                                ///< frames since one was looked at afresh
 };
 
 namespace {
@@ -74,140 +74,153 @@ void forEach(std::size_t count, unsigned cores, const std::function<void(std::si
     if (failed) std::rethrow_exception(failed);
 }
 
-std::vector<FaceMeasurement> measureEach(const Looked& picture, const std::vector<Circle>& circles, const MeasureOptions& options, Place place)
+std::vector<FibreMeasured> measureEach(const Looked& picture, const std::vector<FibrePlace>& places, const MeasureOptions& options, Place place)
 {
     const bool several = !options.fibres || *options.fibres > 1;
-    std::vector<std::optional<CladdingEdge>> edges(circles.size());
-    forEach(circles.size(), options.cores, [&](std::size_t i) { edges[i] = edgeOf(picture, circles[i], options, place); });
+    std::vector<std::optional<CladdingEdge>> edges(places.size());
+    forEach(places.size(), options.cores, [&](std::size_t i) { edges[i] = edgeOf(picture, places[i], options, place); });
     if (several) shareEdge(edges);
-    std::vector<FaceMeasurement> out(circles.size(), unusable(RetakeReason::NoFibre));
-    forEach(circles.size(), options.cores, [&](std::size_t i) { out[i] = measureOne(picture, circles[i], edges[i], options, !several, place); });
+    std::vector<FibreMeasured> out(places.size());
+    forEach(places.size(), options.cores, [&](std::size_t i) { out[i] = measureOne(picture, places[i], edges[i], options, !several, place); });
     return out;
 }
 
-bool isUsable(const FaceMeasurement& m) { return m.usable(); }
+bool isUsable(const FibreMeasured& m) { return m.face.usable(); }
 
 /// The circle that a fibre was found to have; its support is for whoever looks again to say.
 Circle circleOf(const FaceMeasurement& m) { return {m.centre.x.value(), m.centre.y.value(), m.claddingDiameter.value() / 2, 0}; }
 
 /// A fibre whose edge is hidden, or that was taken for something beside it, lies where the others of its row tell.
-void measureAgain(std::vector<FaceMeasurement>& row, const Looked& looked, const std::vector<Circle>& circles, const MeasureOptions& options)
+void measureAgain(std::vector<FibreMeasured>& row, const Looked& looked, const std::vector<FibrePlace>& known, const MeasureOptions& options)
 {
-    const auto doubtful = [](const FaceMeasurement& m) {
-        return m.retake == std::vector{RetakeReason::NoFibre} || m.retake == std::vector{RetakeReason::OutOfFocus};
+    const auto doubtful = [](const FibreMeasured& m) {
+        return m.face.retake == std::vector{RetakeReason::NoFibre} || m.face.retake == std::vector{RetakeReason::OutOfFocus};
     };
     if (std::none_of(row.begin(), row.end(), doubtful)) return;
-    std::vector<Circle> sure;
-    for (const FaceMeasurement& m : row)
-        if (m.usable()) sure.push_back(circleOf(m));
+    std::vector<Circle> circles, sure;
+    for (const FibrePlace& place : known) circles.push_back(place.circle);
+    for (const FibreMeasured& m : row)
+        if (isUsable(m)) sure.push_back(circleOf(m.face));
     const auto places = evenPlaces(circles, sure);
     for (std::size_t i = 0; i < places.size(); ++i) {
         const bool beyond = circles[i].x < sure.front().x || circles[i].x > sure.back().x;
         const bool mayBeEmpty = !options.fibres && circles[i].support <= 0 && beyond;
         if (!doubtful(row[i]) || mayBeEmpty) continue;
-        const auto edge = edgeOf(looked, places[i], options, Place::KnownByOthers);
-        FaceMeasurement again = measureOne(looked, places[i], edge, options, false, Place::KnownByOthers);
-        if (again.usable()) row[i] = std::move(again);
+        const auto edge = edgeOf(looked, {places[i]}, options, Place::KnownByOthers);
+        FibreMeasured again = measureOne(looked, {places[i]}, edge, options, false, Place::KnownByOthers);
+        if (isUsable(again)) row[i] = std::move(again);
     }
 }
 
 /// Rows of fibres, the upper one first, counted as they are found.
-std::vector<FaceMeasurement> measureRows(const Looked& looked, const MeasureOptions& options, const std::vector<std::vector<Circle>>& rows,
-                                         Place place)
+std::vector<FibreMeasured> measureRows(const Looked& looked, const MeasureOptions& options, const std::vector<std::vector<FibrePlace>>& rows,
+                                       Place place)
 {
     const bool several = !options.fibres || *options.fibres > 1;
-    std::vector<FaceMeasurement> out;
+    std::vector<FibreMeasured> out;
     for (std::size_t n = 0; const auto& row : rows) {
         ++n;
         auto measured = measureEach(looked, row, options, place);
         if (several) measureAgain(measured, looked, row, options);
-        for (FaceMeasurement& one : measured) {
-            if (several && !options.fibres && one.retake == std::vector{RetakeReason::NoFibre}) continue;
-            one.fibre = static_cast<int>(out.size()) + 1;
-            one.row = static_cast<int>(n);
+        for (FibreMeasured& one : measured) {
+            if (several && !options.fibres && one.face.retake == std::vector{RetakeReason::NoFibre}) continue;
+            one.face.fibre = static_cast<int>(out.size()) + 1;
+            one.face.row = static_cast<int>(n);
             out.push_back(std::move(one));
         }
     }
-    if (out.empty()) out.push_back(unusable(RetakeReason::NoFibre));
+    if (out.empty()) out.push_back({unusable(RetakeReason::NoFibre)});
     return out;
 }
 
-std::vector<FaceMeasurement> measureLocated(const Looked& looked, const MeasureOptions& options, std::vector<Circle> circles)
+std::vector<FibreMeasured> measureLocated(const Looked& looked, const MeasureOptions& options, std::vector<Circle> circles)
 {
-    if (circles.empty()) return {unusable(RetakeReason::NoFibre)};
-    auto rows = fibresInRows(std::move(circles), options.fibres);
-    if (!options.fibres)
-        for (auto& row : rows) fillRow(row, looked.picture.size());
+    if (circles.empty()) return {{unusable(RetakeReason::NoFibre)}};
+    std::vector<std::vector<FibrePlace>> rows;
+    for (auto& row : fibresInRows(std::move(circles), options.fibres)) {
+        if (!options.fibres) fillRow(row, looked.picture.size());
+        auto& places = rows.emplace_back();
+        for (const Circle& circle : row) places.push_back({circle});
+    }
     return measureRows(looked, options, rows, Place::Found);
 }
 
-std::ptrdiff_t usable(const std::vector<FaceMeasurement>& faces) { return std::count_if(faces.begin(), faces.end(), isUsable); }
+std::ptrdiff_t usable(const std::vector<FibreMeasured>& faces) { return std::count_if(faces.begin(), faces.end(), isUsable); }
 
-std::vector<FaceMeasurement> measureSeen(const Looked& looked, const MeasureOptions& options)
+std::vector<FaceMeasurement> facesOf(std::vector<FibreMeasured> fibres, const cv::Mat1b& picture)
+{
+    std::vector<FaceMeasurement> faces;
+    for (FibreMeasured& one : fibres) faces.push_back(std::move(one.face));
+    findGuides(picture, faces);
+    return faces;
+}
+
+std::vector<FibreMeasured> measureSeen(const Looked& looked, const MeasureOptions& options)
 {
     const cv::Mat1b& grey = looked.picture;
     std::optional<double> radius;
     if (options.scale) radius = (options.cladding / *options.scale).value() / 2;
     const int most = options.fibres.value_or(mostFibres);
-    std::vector<FaceMeasurement> out = measureLocated(looked, options, locate(grey, radius, most));
+    auto out = measureLocated(looked, options, locate(grey, radius, most));
     if (most > 1 && grey.cols > rowShape * grey.rows && usable(out) < fewInARow) {
         auto byCores = measureLocated(looked, options, locateByCores(grey, most));
         if (usable(byCores) > usable(out)) out = std::move(byCores);
     }
-    findGuides(grey, out);
     return out;
 }
 
-bool allUsable(const std::vector<FaceMeasurement>& faces) { return usable(faces) == std::ssize(faces); }
+bool allUsable(const std::vector<FibreMeasured>& faces) { return usable(faces) == std::ssize(faces); }
 
-std::vector<std::vector<Circle>> rowsOf(const std::vector<FaceMeasurement>& faces)
+std::vector<std::vector<FibrePlace>> rowsOf(const std::vector<FibreMeasured>& fibres)
 {
-    std::vector<std::vector<Circle>> rows;
-    for (const auto& face : faces) {
+    std::vector<std::vector<FibrePlace>> rows;
+    for (const auto& [face, core, sign] : fibres) {
         rows.resize(std::max(rows.size(), static_cast<std::size_t>(face.row)));
-        rows.back().push_back(circleOf(face));
+        rows.back().push_back({circleOf(face), core, sign});
     }
     return rows;
 }
 
 /// As many circles, each as large.
-bool sameRow(const std::vector<Circle>& a, const std::vector<Circle>& b)
+bool sameRow(const std::vector<FibrePlace>& a, const std::vector<FibrePlace>& b)
 {
     return std::equal(a.begin(), a.end(), b.begin(), b.end(),
-                      [](const Circle& x, const Circle& y) { return std::abs(x.radius / y.radius - 1) < sameSize; });
+                      [](const FibrePlace& x, const FibrePlace& y) { return std::abs(x.circle.radius / y.circle.radius - 1) < sameSize; });
 }
 
 /// The fibres of a live picture's next frame near their places in the last one; nothing where one of them is not found there as it was.
-std::optional<std::vector<FaceMeasurement>> measureNear(const cv::Mat1b& grey, const MeasureOptions& options, const FrameBefore& before)
+std::optional<FrameMeasured> measureNear(const cv::Mat1b& grey, const MeasureOptions& options, const FrameBefore& before)
 {
     const cv::Mat1b goingOn = before.field.goingOn(grey);
     auto out = measureRows({grey, goingOn, before.field}, options, before.rows, Place::AsBefore);
-    const auto rows = rowsOf(out);
+    auto rows = rowsOf(out);
     if (!allUsable(out) || !std::equal(rows.begin(), rows.end(), before.rows.begin(), before.rows.end(), sameRow)) return std::nullopt;
-    findGuides(goingOn, out);
-    return out;
+    auto next = std::make_shared<const FrameBefore>(FrameBefore{grey.size(), options.fibres, before.field, std::move(rows), before.age + 1});
+    return FrameMeasured{facesOf(std::move(out), goingOn), std::move(next)};
 }
 
-/// What is measured, and what of the picture was taken for seen.
-struct Afresh {
-    std::vector<FaceMeasurement> faces;
-    FieldOfView field;
-};
-
-Afresh measureAfresh(const cv::Mat1b& grey, const MeasureOptions& options)
+FrameMeasured measureAfresh(const cv::Mat1b& grey, const MeasureOptions& options)
 {
+    const auto as = [&](std::vector<FibreMeasured> fibres, const cv::Mat1b& picture, FieldOfView field) {
+        std::shared_ptr<const FrameBefore> next;
+        if (allUsable(fibres))
+            next = std::make_shared<const FrameBefore>(FrameBefore{grey.size(), options.fibres, std::move(field), rowsOf(fibres), 0});
+        return FrameMeasured{facesOf(std::move(fibres), picture), std::move(next)};
+    };
     // a row fills its picture from side to side: what is dark at its ends is ferrule
     FieldOfView field = options.fibres == 1 ? FieldOfView(grey) : FieldOfView();
-    auto out = measureSeen({grey, field.goingOn(grey), field}, options);
+    const cv::Mat1b goingOn = field.goingOn(grey);
+    auto out = measureSeen({grey, goingOn, field}, options);
     const auto takenForAWindow = [](RetakeReason r) { return r == RetakeReason::CutOff || r == RetakeReason::NoFibre; };
-    const auto& reasons = out.front().retake;
-    if (!field.hides() || std::none_of(reasons.begin(), reasons.end(), takenForAWindow)) return {std::move(out), std::move(field)};
+    const auto& reasons = out.front().face.retake;
+    if (!field.hides() || std::none_of(reasons.begin(), reasons.end(), takenForAWindow)) return as(std::move(out), goingOn, std::move(field));
     // a ferrule may be as black as no light at all: then what looks like a window is the glass, and its core says so
     FieldOfView everything;
     auto black = measureSeen({grey, grey, everything}, options);
-    const bool coreShows = black.front().core == CoreKind::SingleMode && !black.front().coreInferred;  // no lit glass in a window is so small
-    if (black.front().usable() && coreShows) return {std::move(black), std::move(everything)};
-    return {std::move(out), std::move(field)};
+    const FaceMeasurement& first = black.front().face;
+    const bool coreShows = first.core == CoreKind::SingleMode && !first.coreInferred;  // no lit glass in a window is so small
+    if (first.usable() && coreShows) return as(std::move(black), grey, std::move(everything));
+    return as(std::move(out), goingOn, std::move(field));
 }
 
 }  // namespace
@@ -220,14 +233,8 @@ FrameMeasured measureFrame(const Picture& picture, const MeasureOptions& options
     const cv::Mat1b grey(picture.height, picture.width, const_cast<std::uint8_t*>(picture.pixels.data()));  // cv::Mat has no view of const
     if (const auto bad = exposure(grey)) return nothing(*bad);
     if (before && before->size == grey.size() && before->fibres == options.fibres && before->age < oldest)
-        if (auto near = measureNear(grey, options, *before)) {
-            auto next = std::make_shared<const FrameBefore>(FrameBefore{grey.size(), options.fibres, before->field, rowsOf(*near), before->age + 1});
-            return {std::move(*near), std::move(next)};
-        }
-    auto [faces, field] = measureAfresh(grey, options);
-    std::shared_ptr<const FrameBefore> next;
-    if (allUsable(faces)) next = std::make_shared<const FrameBefore>(FrameBefore{grey.size(), options.fibres, std::move(field), rowsOf(faces), 0});
-    return {std::move(faces), std::move(next)};
+        if (auto near = measureNear(grey, options, *before)) return std::move(*near);
+    return measureAfresh(grey, options);
 }
 
 std::vector<FaceMeasurement> measure(const Picture& picture, const MeasureOptions& options) { return measureFrame(picture, options, nullptr).faces; }

@@ -90,23 +90,25 @@ FaceMeasurement unusable(RetakeReason reason)
     return m;
 }
 
-std::optional<CladdingEdge> edgeOf(const Looked& looked, const Circle& coarse, const MeasureOptions& options, Place place)
+std::optional<CladdingEdge> edgeOf(const Looked& looked, const FibrePlace& coarse, const MeasureOptions& options, Place place)
 {
+    const Circle& circle = coarse.circle;
+    if (place == Place::AsBefore && coarse.edgeSign != 0) return refineAsBefore(looked.picture, circle, coarse.edgeSign);
     if (place == Place::KnownByOthers) {
-        auto edge = refine(looked.picture, coarse, nearPlace);
-        if (!edge || !isAt(edge->circle, coarse)) return std::nullopt;
-        edge->circle = coarse;  // dirt that hides the most of its edge would push it aside
+        auto edge = refine(looked.picture, circle, nearPlace);
+        if (!edge || !isAt(edge->circle, circle)) return std::nullopt;
+        edge->circle = circle;  // dirt that hides the most of its edge would push it aside
         return edge;
     }
-    auto edge = refine(looked.picture, coarse);
+    auto edge = refine(looked.picture, circle);
     if (edge && !options.scale && place == Place::Found) edge = claddingOutside(looked.picture, *edge, options.cladding);
     return edge;
 }
 
-FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const std::optional<CladdingEdge>& edge, const MeasureOptions& options,
-                           bool judgeFerrule, Place place)
+FibreMeasured measureOne(const Looked& looked, const FibrePlace& coarse, const std::optional<CladdingEdge>& edge, const MeasureOptions& options,
+                         bool judgeFerrule, Place place)
 {
-    if (!edge) return unusable(RetakeReason::NoFibre);
+    if (!edge) return {unusable(RetakeReason::NoFibre)};
     const cv::Mat1b& picture = looked.picture;
     const bool known = place == Place::KnownByOthers;
     FaceMeasurement m;
@@ -123,7 +125,7 @@ FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const std
     const double step = std::abs(edge->insideLevel - edge->outsideLevel);
     const auto reason = [&]() -> std::optional<RetakeReason> {
         const bool whole = edge->coverage > surelyRound;  // whatever the votes said
-        if (!known && coarse.support < leastSupport && !whole && (step < 4 || edge->coverage < leastCoverage)) return RetakeReason::NoFibre;
+        if (!known && coarse.circle.support < leastSupport && !whole && (step < 4 || edge->coverage < leastCoverage)) return RetakeReason::NoFibre;
         if (cut) return RetakeReason::CutOff;
         if (m.blur > Micrometre(blurAcceptedUm)) return RetakeReason::OutOfFocus;
         if (edge->coverage < (known ? leastWhereKnown : leastCoverage)) return RetakeReason::NoFibre;
@@ -131,16 +133,16 @@ FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const std
         return std::nullopt;
     }();
     if (reason) m.retake.push_back(*reason);
-    if (!m.usable()) return m;
+    if (!m.usable()) return {std::move(m)};
 
     const Working on = workingOn(picture, looked.field.seen(), *edge, ppu);
     const double pxPerUm = on.pixelsPerMicrometre;
-    const Flattened glass = flattenGlass(on);
+    const Flattened glass = flattenGlass(on, coarse.core ? &*coarse.core : nullptr);
     constexpr double white = 255;
     m.light = glass.light / white;
     m.lonePixels = glass.lonePixels;
-    m.core = glass.core;
-    m.coreInferred = glass.coreInferred;
+    m.core = glass.core.inferred ? std::optional(CoreKind::SingleMode) : glass.core.kind;
+    m.coreInferred = glass.core.inferred;
     if (m.core && !m.coreInferred) m.coreDiameter = nominalDiameter(*m.core);
     const auto ferrule = [&] { return flattenFerrule(on); };
     const auto pieces = segment(glass, ferrule, {pxPerUm, on.edge.blur, unjudgedBand(on.edge, pxPerUm), on.edge.circle, judgeFerrule});
@@ -152,7 +154,7 @@ FaceMeasurement measureOne(const Looked& looked, const Circle& coarse, const std
     auto making = makingFaults(picture, *edge, ppu, m.findings, judgeFerrule);
     m.making = std::move(making.faults);
     m.offset = making.offset;
-    return m;
+    return {std::move(m), glass.core, edge->profile.sign};
 }
 
 }  // namespace clendo::face

@@ -13,4 +13,7 @@ T medianOf(std::span<T> values)
     return *middle;
 }
 
+/// The same, and the same value, of single precision in less time where there are many.
+float medianOf(std::span<float> values);
+
 }  // namespace clendo::face

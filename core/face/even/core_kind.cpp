@@ -31,6 +31,7 @@ constexpr double bothMayBe = 1.15;  // times the cells that one kind leaves unex
 constexpr double leastSpread = 0.004, tukey = 4.685;
 constexpr float nearUm = 12, edgeUm = 1.5F;  // about a small core; how soft a core's edge may be
 constexpr int absolutePasses = 5, passes = 8, passesToComeNear = 3;
+constexpr double asWell = 1.1;    // times the cells that a core may leave unexplained in another frame
 constexpr double farWorse = 1.5;  // times the cells that the other kind leaves unexplained: no other radius makes up for it
 constexpr Eigen::Index leastCells = 100;
 using Cells = Eigen::ArrayXf;  // a value each: means of grey levels tell no more than a float does
@@ -144,6 +145,17 @@ public:
         return fits;
     }
 
+    /// The multimode core that is expected, where it explains about as much of the glass as it did.
+    [[nodiscard]] std::vector<Fit> multimodeAsExpected(const Fit& none, const CoreEstimate* expected) const
+    {
+        if (!expected || !expected->kind || expected->kind == CoreKind::SingleMode) return {};
+        std::vector<Fit> fits{(*this)(expected->kind, expected->shape)};
+        if (shareUnexplained(fits.front(), none) > asWell * expected->unexplained + leastGain / double(cells_.size())) return {};
+        return fits;
+    }
+
+    [[nodiscard]] double shareUnexplained(const Fit& f, const Fit& none) const { return unexplained(f, none.spread) / double(cells_.size()); }
+
     /// How many cells the fit does not explain, where explained ones lie about it by `spread`.
     [[nodiscard]] double unexplained(const Fit& f, double spread) const { return double((1 - (1 - shares(f, spread)).max(0).cube()).sum()); }
 
@@ -256,7 +268,7 @@ Micrometre nominalDiameter(CoreKind kind) { return Micrometre(kind == CoreKind::
 
 double CoreEstimate::level(double um) const { return glass * (1 + strength * shapeAt(shape, um)); }
 
-CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu)
+CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu, const CoreEstimate* expected)
 {
     const RingCells cells(even, centre, ppu);
     if (cells.size() < leastCells) return {};
@@ -265,7 +277,8 @@ CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu)
     std::vector<Fit> fits;
     for (double radius = 3.7; radius < 5.4; radius += 0.2) fits.push_back(fit.small({radius}, none));
     for (const double radius : {4.4, 5.0, 5.6}) fits.push_back(fit.small({radius, 0, true}, none));
-    auto multimode = fit.multimode(none);
+    auto multimode = fit.multimodeAsExpected(none, expected);
+    if (multimode.empty()) multimode = fit.multimode(none);
     std::move(multimode.begin(), multimode.end(), std::back_inserter(fits));
     double spread = none.spread;
     for (const Fit& f : fits) spread = std::min(spread, f.spread);
@@ -276,7 +289,7 @@ CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu)
         if (f.kind != CoreKind::SingleMode && (std::abs(f.strength()) < leastMultimode || !fit.showsAllRound(f))) continue;
         if (const double cost = fit.unexplained(f, spread); cost < least) least = cost, best = &f;
     }
-    CoreEstimate out{best->kind, false, best->shape, best->strength(), best->glass};
+    CoreEstimate out{best->kind, false, best->shape, best->strength(), best->glass, fit.shareUnexplained(*best, none)};
     const bool shows = fit.unexplained(none, spread) - least > leastGain && std::abs(out.strength) > leastStrength;
     const bool dirt = out.strength < blackestCore ||
                       (out.strength < darkest && !(best->kind == CoreKind::SingleMode && !best->shape.modeField && fit.evenAndRound(*best)));

@@ -6,7 +6,6 @@
 #include <span>
 #include <vector>
 
-#include "face/even/core_kind.h"
 #include "face/even/crop.h"
 #include "face/even/ferrule_light.h"
 #include "face/even/light.h"
@@ -88,7 +87,7 @@ void weighByLight(Flattened& f, const cv::Mat1f& grey, double sigma)
 
 double unjudgedBand(const CladdingEdge& edge, double ppu) { return insideEdge(edge, ppu) + outsideEdge(edge, ppu); }
 
-Flattened flattenGlass(const Working& on)
+Flattened flattenGlass(const Working& on, const CoreEstimate* expected)
 {
     const CladdingEdge& edge = on.edge;
     const double ppu = on.pixelsPerMicrometre;
@@ -99,11 +98,11 @@ Flattened flattenGlass(const Working& on)
     const Light light(crop.grey, crop.centre, largestCore * ppu, outer - ppu);
     out.light = light.middle();
     const cv::Mat1f even = light.divide(crop.grey, 0, outer);
-    const CoreEstimate core = estimateCore(even, crop.centre, ppu);
-    out.core = core.inferred ? std::optional(CoreKind::SingleMode) : core.kind;
-    out.coreInferred = core.inferred;
+    out.core = estimateCore(even, crop.centre, ppu, expected);
+    const CoreEstimate& core = out.core;
     // a core may lie off the middle: its profile is taken about its own centre
-    cv::Point2d shift(0, 0);
+    const bool asExpected = expected && core.kind && core.kind == expected->kind;
+    cv::Point2d shift = asExpected ? expected->offset * ppu : cv::Point2d();
     const double radius = core.kind ? core.shape.radius * ppu : 0;
     if (core.kind) {
         const double from = std::max(0.0, radius - 4 * ppu), to = radius + 4 * ppu;
@@ -114,18 +113,19 @@ Flattened flattenGlass(const Working& on)
             if (cv::norm(by) < settled) break;
         }
     }
+    out.core.offset = shift / ppu;
     RadialProfile profile(even, {0, outer, crop.centre, shift, 1.3 * radius});
     if (core.strength > litCore) profile.raiseMiddle();
     out.rounding = on.jpegStep / std::max(1.0, light.middle());
     out.lost = on.lostNoise / std::max(1.0, light.middle());
     const double tolerance = coreTolerance + lostTolerance * out.lost + litTolerance * std::max(0.0, core.strength);
     // a core that is not believed may be there or not
-    const auto expected = [&](double d) { return std::minmax({core.level(d / ppu), core.kind ? core.level(d / ppu) : core.glass}); };
+    const auto levels = [&](double d) { return std::minmax({core.level(d / ppu), core.kind ? core.level(d / ppu) : core.glass}); };
     double full = 0;  // the camera shows no more
     cv::minMaxLoc(crop.grey, nullptr, &full);
     full /= std::max(1.0, light.middle());
-    const auto darkest = [&](double d) { return std::min(full, expected(d).first - tolerance); };
-    const auto brightest = [&](double d) { return core.strength > litCore ? full : std::min(full, expected(d).second + tolerance); };
+    const auto darkest = [&](double d) { return std::min(full, levels(d).first - tolerance); };
+    const auto brightest = [&](double d) { return core.strength > litCore ? full : std::min(full, levels(d).second + tolerance); };
     profile.keepBetween(darkest, brightest, middleUm * ppu);
     // about a small core that is not lit, light from the side leaves a dark line that is not as dark all round
     const bool fringed = core.kind == CoreKind::SingleMode && std::abs(core.strength) < litCore;

@@ -1,9 +1,8 @@
 #pragma once
 #include <opencv2/core.hpp>
-#include <optional>
 #include <vector>
 
-#include "criteria/finding.h"
+#include "face/even/core_kind.h"
 #include "face/even/working.h"
 #include "face/find/locate.h"
 
@@ -23,8 +22,7 @@ struct Flattened {
     double reduction = 1;      ///< pixels of the picture per pixel of the maps
     double light = 0;          ///< of the glass, grey
     int lonePixels = 0;        ///< of the camera, that stood out alone (mendLonePixels)
-    std::optional<CoreKind> core;
-    bool coreInferred = false;
+    CoreEstimate core;
 
     [[nodiscard]] bool empty() const { return contrast.empty(); }
 };
@@ -35,8 +33,8 @@ inline constexpr double ferruleReach = 2.0;
 /// How wide the band about the edge of the cladding is that neither map judges, pixels: softened by the optics, and filled by the adhesive.
 double unjudgedBand(const CladdingEdge& edge, double pixelsPerMicrometre);
 
-/// The glass, pixel by pixel.
-Flattened flattenGlass(const Working& on);
+/// The glass, pixel by pixel. `expected`: as of estimateCore().
+Flattened flattenGlass(const Working& on, const CoreEstimate* expected = nullptr);
 
 /// The ferrule out to `ferruleLook`. Only what is large matters there, so it is reduced to about 0.7 um per pixel.
 Flattened flattenFerrule(const Working& on);

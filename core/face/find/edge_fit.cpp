@@ -14,6 +14,7 @@ constexpr double smallRadius = 115;                          // px: below it hal
 constexpr double thickestRing = 0.86, thinnestRing = 0.988;  // radius of the glass over that of what lies around it
 constexpr double wholeWithin = 0.8;                          // of the rays that must agree on an edge within another
 constexpr double close = 0.02;                               // of the radius by which a circle moves that lay right
+constexpr double closeReach = 0.10;                          // share of the radius that rays see to each side of it
 constexpr double cropReach = 1.35;                           // radii: the rays and what the circle may still move
 
 /// Adhesive that is not darker than the ferrule has two edges one after the other, of one sign, and the rays find the steeper: the glass ends at the
@@ -32,6 +33,59 @@ std::optional<Circle> edgeWithin(const cv::Mat1f& grey, const Circle& outer, dou
     return within(beyond, 0.35);
 }
 
+/// The picture about a circle: everything happens near it, and a row of twelve fibres must not read the whole picture twelve times.
+struct Around {
+    cv::Rect place;
+    cv::Mat1f grey;
+    int rays;
+
+    Around(const cv::Mat1b& picture, const Circle& circle) : rays(circle.radius < smallRadius ? RayEdges::most / 2 : RayEdges::most)
+    {
+        const int space = static_cast<int>(cropReach * circle.radius) + 4;
+        place = cv::Rect(static_cast<int>(circle.x) - space, static_cast<int>(circle.y) - space, 2 * space, 2 * space) &
+                cv::Rect(0, 0, picture.cols, picture.rows);
+        if (!place.empty()) picture(place).convertTo(grey, CV_32F);
+    }
+    [[nodiscard]] Circle within(const Circle& c) const { return {c.x - place.x, c.y - place.y, c.radius, c.support}; }
+};
+
+/// Whether light becomes less (-1) or more (1) at the edge, outwards: glass to dark line, or to a brighter ferrule.
+double signOf(const std::vector<double>& profile)
+{
+    const auto fifth = static_cast<std::ptrdiff_t>(profile.size() / 5);
+    const auto mean = [&](auto first, auto last) { return std::accumulate(first, last, 0.0) / double(std::max<std::ptrdiff_t>(1, last - first)); };
+    const double inside = mean(profile.begin(), profile.begin() + fifth), outside = mean(profile.end() - fifth, profile.end());
+    const double darkest = *std::min_element(profile.begin(), profile.end());
+    return std::min(inside, outside) - darkest > 0.12 * std::min(inside, outside) || inside > outside ? -1 : 1;
+}
+
+/// By which a circle became another, pixels.
+double moved(const Circle& from, const Circle& to) { return std::hypot(to.x - from.x, to.y - from.y) + std::abs(to.radius - from.radius); }
+
+/// What shows at the edge that rays agree on.
+CladdingEdge edgeAt(const Around& around, const Circle& circle, double coverage, double sign)
+{
+    CladdingEdge out;
+    out.circle = circle;
+    out.coverage = coverage;
+    if (const auto glass = edgeWithin(around.grey, circle, sign, coverage)) {
+        Circle closer = *glass;
+        const RayEdges edges(around.grey, closer, closer.radius * 0.96, closer.radius * 1.012, around.rays);
+        if (const double agree = RayEdges::fitCircle(edges.steepest(sign), closer); agree > wholeWithin) {
+            out.circle = closer;
+            out.coverage = agree;
+        }
+    }
+    const double from = out.circle.radius * 0.88, to = out.circle.radius * 1.10;
+    out.profile = {RayEdges(around.grey, out.circle, from, to, RayEdges::most / 2).profile(), from};
+    out.profile.seen = out.circle.radius;
+    out.profile.sign = sign;
+    out.become(shapeOf(out.profile));
+    out.circle.x += around.place.x;
+    out.circle.y += around.place.y;
+    return out;
+}
+
 }  // namespace
 
 void CladdingEdge::become(const EdgeShape& shape)
@@ -46,55 +100,37 @@ void CladdingEdge::become(const EdgeShape& shape)
 
 std::optional<CladdingEdge> refine(const cv::Mat1b& picture, const Circle& coarse, double reach)
 {
-    CladdingEdge out;
-    // everything happens near the circle: a row of twelve fibres must not read the whole picture twelve times
-    const int space = static_cast<int>(cropReach * coarse.radius) + 4;
-    const cv::Rect near = cv::Rect(static_cast<int>(coarse.x) - space, static_cast<int>(coarse.y) - space, 2 * space, 2 * space) &
-                          cv::Rect(0, 0, picture.cols, picture.rows);
-    if (near.empty()) return std::nullopt;
-    cv::Mat1f grey;
-    picture(near).convertTo(grey, CV_32F);
-    out.circle = {coarse.x - near.x, coarse.y - near.y, coarse.radius, coarse.support};
-    const int rays = coarse.radius < smallRadius ? RayEdges::most / 2 : RayEdges::most;
-    double sign = -1;  // glass to dark line: darker outwards
+    const Around around(picture, coarse);
+    if (around.grey.empty()) return std::nullopt;
+    Circle circle = around.within(coarse);
+    double sign = -1, coverage = 0;
     bool rough = true;
     for (int pass = 0; pass < 3; ++pass) {
         if (pass == 1 && !rough) continue;  // a second look from afar would see the same
-        const double from = out.circle.radius * (1 - reach), to = out.circle.radius * (1 + reach);
-        const RayEdges edges(grey, out.circle, from, to, pass < 2 ? fewRays : rays);
-        if (pass < 2) {
-            const auto profile = edges.profile();
-            const auto fifth = static_cast<std::ptrdiff_t>(profile.size() / 5);
-            const auto mean = [&](auto first, auto last) {
-                return std::accumulate(first, last, 0.0) / double(std::max<std::ptrdiff_t>(1, last - first));
-            };
-            const double inside = mean(profile.begin(), profile.begin() + fifth), outside = mean(profile.end() - fifth, profile.end());
-            const double darkest = *std::min_element(profile.begin(), profile.end());
-            sign = std::min(inside, outside) - darkest > 0.12 * std::min(inside, outside) || inside > outside ? -1 : 1;
-        }
-        const Circle before = out.circle;
-        out.coverage = RayEdges::fitCircle(edges.steepest(sign), out.circle);
-        if (out.coverage <= 0) return std::nullopt;
-        reach = std::min(reach, 0.10);
-        const double moved = std::hypot(out.circle.x - before.x, out.circle.y - before.y) + std::abs(out.circle.radius - before.radius);
-        rough = moved >= close * before.radius;
+        const RayEdges edges(around.grey, circle, circle.radius * (1 - reach), circle.radius * (1 + reach), pass < 2 ? fewRays : around.rays);
+        if (pass < 2) sign = signOf(edges.profile());
+        const Circle before = circle;
+        coverage = RayEdges::fitCircle(edges.steepest(sign), circle);
+        if (coverage <= 0) return std::nullopt;
+        reach = std::min(reach, closeReach);
+        rough = moved(before, circle) >= close * before.radius;
     }
-    if (const auto glass = edgeWithin(grey, out.circle, sign, out.coverage)) {
-        Circle closer = *glass;
-        const RayEdges edges(grey, closer, closer.radius * 0.96, closer.radius * 1.012, rays);
-        if (const double coverage = RayEdges::fitCircle(edges.steepest(sign), closer); coverage > wholeWithin) {
-            out.circle = closer;
-            out.coverage = coverage;
-        }
+    return edgeAt(around, circle, coverage, sign);
+}
+
+std::optional<CladdingEdge> refineAsBefore(const cv::Mat1b& picture, const Circle& before, double sign)
+{
+    const Around around(picture, before);
+    if (around.grey.empty()) return std::nullopt;
+    Circle circle = around.within(before);
+    for (int pass = 0; pass < 2; ++pass) {
+        const RayEdges edges(around.grey, circle, circle.radius * (1 - closeReach), circle.radius * (1 + closeReach), around.rays);
+        const Circle from = circle;
+        const double coverage = RayEdges::fitCircle(edges.steepest(sign), circle);
+        if (coverage <= 0) break;
+        if (moved(from, circle) < close * from.radius) return edgeAt(around, circle, coverage, sign);
     }
-    const double from = out.circle.radius * 0.88, to = out.circle.radius * 1.10;
-    out.profile = {RayEdges(grey, out.circle, from, to, RayEdges::most / 2).profile(), from};
-    out.profile.seen = out.circle.radius;
-    out.profile.sign = sign;
-    out.become(shapeOf(out.profile));
-    out.circle.x += near.x;
-    out.circle.y += near.y;
-    return out;
+    return refine(picture, before);
 }
 
 }  // namespace clendo::face

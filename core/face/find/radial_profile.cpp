@@ -83,8 +83,9 @@ cv::Rect RadialProfile::reached(const cv::Mat1f& even, double outer) const
 double RadialProfile::level(double d) const
 {
     const double bin = std::clamp((d - frame_.inner) * binsPerPixel - 0.5, 0.0, double(levels_.size() - 1) - 1e-6);
-    const auto i = static_cast<std::size_t>(bin);
-    const double t = bin - double(i);
+    const int whole = static_cast<int>(bin);
+    const auto i = static_cast<std::size_t>(whole);
+    const double t = bin - whole;
     return levels_[i] * (1 - t) + levels_[std::min(i + 1, levels_.size() - 1)] * t;
 }
 
@@ -114,8 +115,9 @@ void RadialProfile::divide(const cv::Mat1f& even, double misplaced, cv::Mat1f& c
         for (int x = area.x; x < area.br().x; ++x) {
             if (in[x] <= 0) continue;
             const float at = std::clamp((distance(static_cast<float>(x - frame_.centre.x), dy) - inner) * perPixel, 0.0F, last);
-            const auto i = static_cast<std::size_t>(at);
-            const float t = at - static_cast<float>(i), l = levels[i] * (1 - t) + levels[i + 1] * t;
+            const auto whole = static_cast<int>(at);
+            const auto i = static_cast<std::size_t>(whole);
+            const float t = at - static_cast<float>(whole), l = levels[i] * (1 - t) + levels[i + 1] * t;
             if (l <= 0) continue;
             change[x] = in[x] / l - 1;
             unsure[x] = doubts[i];
@@ -152,10 +154,16 @@ cv::Point2d RadialProfile::eccentricity(const cv::Mat1f& even, double from, doub
     std::vector<Sample> samples;
     const cv::Rect area = reached(even, to);
     const double least = std::max(from, 0.5);
+    // whatever the shift: most pixels need not be asked
+    const double shifted = std::hypot(frame_.shift.x, frame_.shift.y) + 1;
+    const auto surelyNearer = static_cast<float>(std::pow(std::max(0.0, least - shifted), 2)),
+               surelyFarther = static_cast<float>(std::pow(to + shifted, 2));
     samples.reserve(static_cast<std::size_t>(std::numbers::pi * std::max(0.0, to * to - least * least)));
     for (int y = area.y; y < area.br().y; ++y)
         for (int x = area.x; x < area.br().x; ++x) {
-            const auto d = double(distance(static_cast<float>(x - frame_.centre.x), static_cast<float>(y - frame_.centre.y)));
+            const auto fromX = static_cast<float>(x - frame_.centre.x), fromY = static_cast<float>(y - frame_.centre.y);
+            if (const float r2 = fromX * fromX + fromY * fromY; r2 < surelyNearer || r2 > surelyFarther) continue;
+            const auto d = double(distance(fromX, fromY));
             if (d < least || d > to || even(y, x) <= 0) continue;
             const double dx = x - frame_.centre.x - frame_.shift.x, dy = y - frame_.centre.y - frame_.shift.y, steep = -slope(d) / d;
             samples.push_back({double(even(y, x)) - level(d), {steep * dx, steep * dy}});

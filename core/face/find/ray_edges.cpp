@@ -36,12 +36,12 @@ const std::array<Direction, RayEdges::most>& directions()
 /// Of ray `ray` of so many.
 Direction direction(int ray, int count) { return directions()[static_cast<std::size_t>(ray) * static_cast<std::size_t>(RayEdges::most / count)]; }
 
-/// The level between four pixels, all of which the picture has.
-float between(const cv::Mat1f& grey, float x, float y)
+/// The level between four pixels, all of which the picture has; its rows lie `stride` apart.
+float between(const float* first, std::ptrdiff_t stride, float x, float y)
 {
     const int column = static_cast<int>(x), line = static_cast<int>(y);
     const float u = x - static_cast<float>(column), v = y - static_cast<float>(line);
-    const float *upper = grey.ptr<float>(line) + column, *lower = grey.ptr<float>(line + 1) + column;
+    const float *upper = first + line * stride + column, *lower = upper + stride;
     const float above = upper[0] + u * (upper[1] - upper[0]), below = lower[0] + u * (lower[1] - lower[0]);
     return above + v * (below - above);
 }
@@ -52,6 +52,8 @@ RayEdges::RayEdges(const cv::Mat1f& grey, const Circle& circle, double from, dou
 {
     const int columns = std::max(8, static_cast<int>((to - from) / step));
     unrolled_.create(count, columns);
+    const auto* first = grey.ptr<float>();
+    const auto stride = static_cast<std::ptrdiff_t>(grey.step1());
     for (int a = 0; a < count; ++a) {
         const auto [dx, dy] = direction(a, count);
         const float x = static_cast<float>(circle.x) + static_cast<float>(from) * dx,
@@ -64,8 +66,11 @@ RayEdges::RayEdges(const cv::Mat1f& grey, const Circle& circle, double from, dou
             return px >= 0 && py >= 0 && px < static_cast<float>(grey.cols - 1) && py < static_cast<float>(grey.rows - 1);
         };
         const bool all = seen(0) && seen(columns - 1);
-        for (int i = 0; i < columns; ++i)
-            row[i] = all || seen(i) ? between(grey, x + static_cast<float>(i) * perX, y + static_cast<float>(i) * perY) : -1;
+        const auto level = [&](int i) { return between(first, stride, x + static_cast<float>(i) * perX, y + static_cast<float>(i) * perY); };
+        if (all)
+            for (int i = 0; i < columns; ++i) row[i] = level(i);
+        else
+            for (int i = 0; i < columns; ++i) row[i] = seen(i) ? level(i) : -1;
     }
 }
 

@@ -26,6 +26,12 @@ int sixteenth(float dx, float dy)
     return dy >= 0 ? half : 15 - half;
 }
 
+/// Which square micrometre about the middle, of those nearer than `middleUm`.
+std::size_t squareOf(float dx, float dy)
+{
+    return static_cast<std::size_t>(static_cast<int>(dy + middleUm) * 2 * middleUm + static_cast<int>(dx + middleUm));
+}
+
 }  // namespace
 
 RingCells::RingCells(const cv::Mat1f& even, cv::Point2d centre, double ppu)
@@ -43,9 +49,8 @@ RingCells::RingCells(const cv::Mat1f& even, cv::Point2d centre, double ppu)
             if (row[x] <= 0) continue;
             const float dx = (static_cast<float>(x) - static_cast<float>(centre.x)) * umPerPixel, distance = std::sqrt(dx * dx + dy * dy);
             if (distance >= static_cast<float>(reachUm)) continue;
-            const auto square =
-                static_cast<std::size_t>(std::floor(dy) + middleUm) * 2 * middleUm + static_cast<std::size_t>(std::floor(dx) + middleUm);
-            Sum& sum = distance < middleUm ? squares[square] : rings[static_cast<std::size_t>(distance)][static_cast<std::size_t>(sixteenth(dx, dy))];
+            Sum& sum = distance < middleUm ? squares[squareOf(dx, dy)]
+                                           : rings[static_cast<std::size_t>(static_cast<int>(distance))][static_cast<std::size_t>(sixteenth(dx, dy))];
             sum.r += distance;
             sum.level += row[x];
             ++sum.pixels;

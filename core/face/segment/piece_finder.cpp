@@ -19,10 +19,12 @@ constexpr double followed = 0.6, followedOfSpeck = 0.75;  // of the threshold: h
 /// What of the picture is above the level and hangs together with that place; nothing where that place is not.
 cv::Mat1b partAbove(const cv::Mat1f& picture, double level, cv::Point place)
 {
-    cv::Mat1i parts;
-    cv::connectedComponents(cv::Mat(picture > level), parts, 8);
-    if (parts(place) == 0) return {};
-    return cv::Mat(parts == parts(place));
+    constexpr int part = 128, eightNeighbours = 8;
+    cv::Mat1b above;
+    cv::compare(picture, level, above, cv::CMP_GT);
+    if (!above(place)) return {};
+    cv::floodFill(above, place, part, nullptr, {}, {}, eightNeighbours);
+    return cv::Mat(above == part);
 }
 
 /// Not a line: that fills little of its box.
