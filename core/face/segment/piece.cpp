@@ -19,11 +19,9 @@ constexpr double roundedShare = 0.25, roundedSteps = 2;      // what JPEG leaves
 constexpr double lineUm = 12, lineSlender = 4;
 constexpr double sideUm = 2, sideShare = 0.5;
 constexpr double middleShare = 0.35;  // of a droplet's radius
+constexpr double leastRing = 0.2;     // of its circle
 constexpr double acrossUm = 5;        // across the adhesive
 constexpr double filmContrast = 0.2, filmGapUm = 3, filmPatchUm = 6;
-
-/// A droplet's rim fills a good part of its circle; a bent thing that closes on itself does not.
-bool isRing(const Piece& p) { return p.area > 0.2 * std::numbers::pi * p.radius * p.radius; }
 
 bool isWithin(const Piece& inner, const Piece& outer)
 {
@@ -135,6 +133,8 @@ void merge(Piece& a, const Piece& b, LineAxes& axes)
 }
 
 }  // namespace
+
+bool isRing(const Piece& p) { return p.area > leastRing * std::numbers::pi * p.radius * p.radius; }
 
 double gapBetween(const Piece& a, const Piece& b, double enough)
 {

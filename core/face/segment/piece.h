@@ -17,12 +17,15 @@ struct Piece {
     Region region = Region::Glass;
     bool atRim = false;   ///< it reaches the border of the judged area
     bool sliver = false;  ///< thin along the rim of the ferrule: what a wide or shadowed adhesive line leaves over
-    bool hollow = false;  ///< an outline with a middle like its surroundings
+    bool hollow = false;  ///< an outline with a middle like its surroundings; the border of the judged area may close it
     bool stroke = false;  ///< known to be straight: parts of one line, or one of several that cross
 
     /// Sets centre and radius from the outline.
     void enclose();
 };
+
+/// A droplet's rim fills a good part of its circle; a bent thing that closes on itself does not.
+bool isRing(const Piece& p);
 
 /// Least distance of the outlines, pixels, or `enough` where they are farther apart: every second point, a quarter pixel each, is plenty.
 double gapBetween(const Piece& a, const Piece& b, double enough);

@@ -13,6 +13,8 @@ constexpr int passes = 3;
 constexpr double fadesUm = 2;
 constexpr double largeUm = 10, spreadsUm = 4;             // across: what varies over its area, and how far it may fade beyond what is plain
 constexpr double filmContrast = 0.2, solidShare = 0.2;    // of the square of its diagonal
+constexpr double leastHole = 0.25;                        // of the area around it: hollow
+constexpr double atEnd = 2;                               // pixels
 constexpr double speckUm = 3;                             // across: may be a peak of noise on something small
 constexpr double followed = 0.6, followedOfSpeck = 0.75;  // of the threshold: how far into the noise an outline goes
 
@@ -32,6 +34,24 @@ bool isSolid(const cv::Mat1b& mask)
 {
     const cv::Rect box = cv::boundingRect(mask);
     return double(cv::countNonZero(mask)) > solidShare * double(box.width * box.width + box.height * box.height);
+}
+
+/// Whether a piece and the border of the judged area, which its two ends reach, enclose something: a droplet's rim, of which a part lies beyond.
+bool closedByTheRim(const Piece& piece, const std::vector<cv::Point2f>& atRim, double pixel)
+{
+    std::vector<cv::Point2f> hull;
+    cv::convexHull(piece.outline, hull);
+    if (hull.size() < 3 || cv::contourArea(hull) < (1 + leastHole) * piece.area) return false;
+    double widest = 0;
+    cv::Point2f one, other;
+    for (std::size_t i = 0; i < hull.size(); ++i) {
+        const cv::Point2f &from = hull[i], &to = hull[(i + 1) % hull.size()];
+        if (const double wide = cv::norm(to - from); wide > widest) widest = wide, one = from, other = to;
+    }
+    const auto reachesRim = [&](const cv::Point2f& end) {
+        return std::any_of(atRim.begin(), atRim.end(), [&](const cv::Point2f& p) { return cv::norm(p - end) < atEnd * pixel; });
+    };
+    return reachesRim(one) && reachesRim(other);
 }
 
 }  // namespace
@@ -150,6 +170,7 @@ Piece PieceFinder::collect(const cv::Mat1b& mask, cv::Rect around) const
     std::vector<cv::Vec4i> hierarchy;
     cv::findContours(mask, contours, hierarchy, cv::RETR_CCOMP, cv::CHAIN_APPROX_NONE);
     double hole = 0;
+    std::vector<cv::Point2f> atRim;
     const cv::Mat1b& judged = flattened_.judged;
     // what is faint fades before the border of the ferrule, which the adhesive's ring makes uncertain
     const int near = search_.region == Region::Ferrule ? 1 + static_cast<int>(fadesUm * search_.pixelsPerMicrometre) : 1;
@@ -162,14 +183,16 @@ Piece PieceFinder::collect(const cv::Mat1b& mask, cv::Rect around) const
             const double mx = around.x + (p.x + 0.5) / fine - 0.5, my = around.y + (p.y + 0.5) / fine - 0.5;
             const int x = std::clamp(int(std::lround(mx)), near, judged.cols - 1 - near),
                       y = std::clamp(int(std::lround(my)), near, judged.rows - 1 - near);
-            if (!judged(y - near, x) || !judged(y + near, x) || !judged(y, x - near) || !judged(y, x + near)) piece.atRim = true;
             piece.outline.emplace_back(static_cast<float>(flattened_.origin.x + scale * mx), static_cast<float>(flattened_.origin.y + scale * my));
+            if (!judged(y - near, x) || !judged(y + near, x) || !judged(y, x - near) || !judged(y, x + near)) atRim.push_back(piece.outline.back());
         }
     }
     const double area = double(cv::countNonZero(mask)) / (fine * fine);
-    piece.hollow = hole > 0.25 * area;
+    piece.atRim = !atRim.empty();
+    piece.hollow = hole > leastHole * area;
     piece.area = area * scale * scale;
     piece.enclose();
+    if (piece.atRim && !piece.hollow) piece.hollow = isRing(piece) && closedByTheRim(piece, atRim, scale);
     return piece;
 }
 
