@@ -14,8 +14,10 @@ namespace clendo::face {
 namespace {
 
 constexpr double haloShare = 0.25, haloGapUm = 1.5, haloWidthUm = 3;
-constexpr double fringeShare = 0.15, fringeContrast = 0.08;  // hardly visible, while what it lies beside is plain
-constexpr double roundedShare = 0.25, roundedSteps = 2;      // what JPEG leaves around a strong thing
+constexpr double fringeShare = 0.15, fringeContrast = 0.08;                 // hardly visible, while what it lies beside is plain
+constexpr double roundedShare = 0.25, roundedSteps = 2;                     // what JPEG leaves around a strong thing
+constexpr double arcShare = 0.4, arcOfSameSign = 0.25, arcContrast = 0.15;  // of what runs along the thing all the way: plainer than what lies anyhow
+constexpr double arcReachUm = 4, arcSlender = 1.7, partOfLine = 0.4;
 constexpr double lineUm = 12, lineSlender = 4;
 constexpr double sideUm = 2, sideShare = 0.5;
 constexpr double middleShare = 0.35;  // of a droplet's radius
@@ -95,15 +97,32 @@ bool belongTogether(const Piece& a, const Piece& b, const Joining& j, LineAxes& 
     return apart + 0.5 * smallest < largest;
 }
 
+/// Whether it is an arc about the other: much longer along the other's outline than away from it.
+bool runsAlong(const Piece& arc, const Piece& thing, double ppu)
+{
+    if (!isRing(thing) && arc.radius > partOfLine * thing.radius) return false;  // the other side of a groove
+    double nearest = arcReachUm * ppu, farthest = 0;
+    for (std::size_t i = 0; i < arc.outline.size(); i += 2) {
+        double away = arcReachUm * ppu;
+        for (std::size_t k = 0; k < thing.outline.size(); k += 2) away = std::min(away, cv::norm(arc.outline[i] - thing.outline[k]));
+        nearest = std::min(nearest, away);
+        farthest = std::max(farthest, away);
+    }
+    return farthest < arcReachUm * ppu && 2 * arc.radius > arcSlender * (farthest - nearest);
+}
+
 /// The ring of light around a strong thing: far weaker, at its outline. It is no thing of its own and makes the other no larger. Sharpening makes it
 /// of the other sign; the optics' flare and what JPEG leaves of them are of the same, and weaker still.
 bool isHaloOf(const Piece& halo, const Piece& thing, const Joining& j)
 {
     const double ppu = j.pixelsPerMicrometre, weak = std::abs(halo.contrast), strong = std::abs(thing.contrast);
     const bool opposite = halo.contrast * thing.contrast < 0;
+    if (halo.region != thing.region || weak > arcShare * strong) return false;
     const double share = opposite ? haloShare : j.rounding > 0 ? roundedShare : fringeShare;
-    if (halo.region != thing.region || weak > share * strong) return false;
-    if (!opposite && weak > std::max(fringeContrast, roundedSteps * j.rounding)) return false;
+    const bool visible = weak > share * strong || (!opposite && weak > std::max(fringeContrast, roundedSteps * j.rounding));
+    // of the same sign, beside a line, it is how that or another one goes on
+    if (visible && !opposite && (!isRing(thing) || weak > arcOfSameSign * strong || weak > arcContrast)) return false;
+    if (visible && !runsAlong(halo, thing, ppu)) return false;
     // patterns of JPEG fill the block that the strong thing lies in
     const bool pattern = weak < roundedSteps * j.rounding;
     const double near = std::max(haloGapUm * ppu + j.blur, pattern ? double(jpegBlock) : 0.0);

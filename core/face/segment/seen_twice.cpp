@@ -6,12 +6,12 @@
 namespace clendo::face {
 namespace {
 
-constexpr double togetherUm = 0.6, togetherPixels = 1;  // from one outline to the other
-constexpr double leastTogether = 0.7;                   // of the smaller one's outline
-constexpr double alike = 0.6;                           // radius of the smaller over that of the larger
-constexpr double leastShare = 0.33;                     // of the stronger one's contrast: what is fainter may be a film beneath it
-constexpr double mostOver = 1.2, middleOff = 0.15;      // of a droplet's radius
-constexpr std::size_t asked = 120;                      // points of an outline
+constexpr double togetherUm = 0.6, togetherPixels = 1;     // from one outline to the other
+constexpr double leastTogether = 0.7;                      // of the smaller one's outline
+constexpr double alike = 0.6;                              // radius of the smaller over that of the larger
+constexpr double leastShare = 0.33, leastOfDroplet = 0.2;  // of the stronger one's contrast: what is fainter may be a film beneath it
+constexpr double mostOver = 1.2, middleOff = 0.15;         // of a droplet's radius
+constexpr std::size_t asked = 120;                         // points of an outline
 
 /// The dark of a droplet, found once as its rim and once all over.
 bool isSameDroplet(const Piece& rim, const Piece& fainter)
@@ -44,7 +44,10 @@ void leaveOutSeenTwice(std::vector<Piece>& pieces, double ppu)
         for (std::size_t k = i + 1; k < pieces.size();) {
             Piece &a = pieces[i], &b = pieces[k];
             if (std::abs(b.contrast) > std::abs(a.contrast)) std::swap(a, b);
-            if (a.region != b.region || b.contrast / a.contrast < leastShare || !(isSameDroplet(a, b) || runTogether(a, b, near))) {
+            const double share = b.contrast / a.contrast;
+            const bool same =
+                a.region == b.region && ((share > leastOfDroplet && isSameDroplet(a, b)) || (share > leastShare && runTogether(a, b, near)));
+            if (!same) {
                 ++k;
                 continue;
             }
