@@ -145,13 +145,17 @@ public:
         return fits;
     }
 
-    /// The multimode core that is expected, where it explains about as much of the glass as it did.
-    [[nodiscard]] std::vector<Fit> multimodeAsExpected(const Fit& none, const CoreEstimate* expected) const
+    /// The core that is expected, where it shows and explains about as much of the glass as it did.
+    [[nodiscard]] std::vector<Fit> asExpected(const Fit& none, const CoreEstimate* expected) const
     {
-        if (!expected || !expected->kind || expected->kind == CoreKind::SingleMode) return {};
-        std::vector<Fit> fits{(*this)(expected->kind, expected->shape)};
-        if (shareUnexplained(fits.front(), none) > asWell * expected->unexplained + leastGain / double(cells_.size())) return {};
-        return fits;
+        if (!expected || !expected->kind) return {};
+        const bool single = expected->kind == CoreKind::SingleMode;
+        std::vector<Fit> fits{single ? small(expected->shape, none) : (*this)(expected->kind, expected->shape)};
+        const Fit& same = fits.front();
+        const double left = shareUnexplained(same, none), explains = unexplained(none, none.spread) - left * double(cells_.size());
+        const bool as =
+            same.core * expected->strength > 0 && explains > leastGain && left < asWell * expected->unexplained + leastGain / double(cells_.size());
+        return as ? fits : std::vector<Fit>();
     }
 
     [[nodiscard]] double shareUnexplained(const Fit& f, const Fit& none) const { return unexplained(f, none.spread) / double(cells_.size()); }
@@ -274,12 +278,13 @@ CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu,
     if (cells.size() < leastCells) return {};
     const Fitter fit(cells);
     const Fit none = fit(std::nullopt, {});
-    std::vector<Fit> fits;
-    for (double radius = 3.7; radius < 5.4; radius += 0.2) fits.push_back(fit.small({radius}, none));
-    for (const double radius : {4.4, 5.0, 5.6}) fits.push_back(fit.small({radius, 0, true}, none));
-    auto multimode = fit.multimodeAsExpected(none, expected);
-    if (multimode.empty()) multimode = fit.multimode(none);
-    std::move(multimode.begin(), multimode.end(), std::back_inserter(fits));
+    std::vector<Fit> fits = fit.asExpected(none, expected);
+    if (fits.empty()) {
+        for (double radius = 3.7; radius < 5.4; radius += 0.2) fits.push_back(fit.small({radius}, none));
+        for (const double radius : {4.4, 5.0, 5.6}) fits.push_back(fit.small({radius, 0, true}, none));
+        auto multimode = fit.multimode(none);
+        std::move(multimode.begin(), multimode.end(), std::back_inserter(fits));
+    }
     double spread = none.spread;
     for (const Fit& f : fits) spread = std::min(spread, f.spread);
     const Fit* best = &fits.front();

@@ -33,8 +33,8 @@ Micrometre nominalDiameter(CoreKind kind);
 /// absolute residuals first, then Tukey's biweight (Huber, Robust Statistics, 2009, ch. 7), so that dirt does not bend them; what explains most cells
 /// wins. A multimode core must show in most directions: a film over the middle does not. The doped core of a multimode fibre shows at every
 /// polish: where none of its size does, the core is inferred to be single-mode. `even`: levels with the light divided out, 0 and less where there
-/// are none; `ppu`: pixels per um. `expected`: the core that this fibre showed a moment ago; where one of multimode explains the glass as well as
-/// then, no other of multimode is looked for.
+/// are none; `ppu`: pixels per um. `expected`: the core that this fibre showed a moment ago; where it shows and explains the glass as well as then,
+/// no other is looked for.
 CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu, const CoreEstimate* expected = nullptr);
 
 }  // namespace clendo::face

@@ -121,9 +121,7 @@ Flattened flattenGlass(const Working& on, const CoreEstimate* expected)
     const double tolerance = coreTolerance + lostTolerance * out.lost + litTolerance * std::max(0.0, core.strength);
     // a core that is not believed may be there or not
     const auto levels = [&](double d) { return std::minmax({core.level(d / ppu), core.kind ? core.level(d / ppu) : core.glass}); };
-    double full = 0;  // the camera shows no more
-    cv::minMaxLoc(crop.grey, nullptr, &full);
-    full /= std::max(1.0, light.middle());
+    const double full = cv::norm(crop.grey, cv::NORM_INF) / std::max(1.0, light.middle());  // the camera shows no more
     const auto darkest = [&](double d) { return std::min(full, levels(d).first - tolerance); };
     const auto brightest = [&](double d) { return core.strength > litCore ? full : std::min(full, levels(d).second + tolerance); };
     profile.keepBetween(darkest, brightest, middleUm * ppu);

@@ -38,16 +38,16 @@ cv::Mat1f distances(const std::vector<cv::Point2f>& outline, cv::Point2d origin,
         const cv::Point2d at = cv::Point2d(p) - origin - cv::Point2d(box.tl());
         points.emplace_back(cvFloor((at.x + 0.5) * finer), cvFloor((at.y + 0.5) * finer));
     }
-    cv::Mat1b within(box.height * finer, box.width * finer, std::uint8_t{0});
+    cv::Mat1b within(box.height * finer, box.width * finer, std::uint8_t{0}), beside(within.size(), std::uint8_t{255});
     cv::fillPoly(within, std::vector{points}, cv::Scalar(255));
-    cv::Mat1f inside, outside;
-    cv::distanceTransform(within, inside, cv::DIST_L2, cv::DIST_MASK_5);
-    cv::distanceTransform(255 - within, outside, cv::DIST_L2, cv::DIST_MASK_5);
+    cv::polylines(beside, std::vector{points}, true, cv::Scalar(0));
+    cv::Mat1f away;
+    cv::distanceTransform(beside, away, cv::DIST_L2, cv::DIST_MASK_5);
     cv::Mat1f out(box.size());
     for (int y = 0; y < out.rows; ++y)
         for (int x = 0; x < out.cols; ++x) {
             const cv::Point at(x * finer + middle, y * finer + middle);
-            out(y, x) = (outside(at) - inside(at)) / static_cast<float>(finer);
+            out(y, x) = (within(at) ? -away(at) - 1 : away(at)) / static_cast<float>(finer);  // the outline is a part of what it encloses
         }
     return out;
 }
