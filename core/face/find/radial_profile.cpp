@@ -18,6 +18,28 @@ constexpr float large = 200;         // px from the middle: from there on every 
 
 }  // namespace
 
+/// Distances of the pixels of one row after another, many at once.
+class RadialProfile::Distances {
+public:
+    Distances(const RadialProfile& profile, cv::Rect area) : profile_(profile), dx_(area.width), distances_(area.width)
+    {
+        for (int i = 0; i < area.width; ++i) dx_[i] = static_cast<float>(area.x + i - profile.frame_.centre.x);
+    }
+    const float* ofRow(int y)
+    {
+        const auto dy = static_cast<float>(y - profile_.frame_.centre.y);
+        distances_ = (dx_.square() + dy * dy).sqrt();
+        if (dy * dy < profile_.shifted2_)
+            for (Eigen::Index i = 0; i < dx_.size(); ++i)
+                if (dx_[i] * dx_[i] + dy * dy < profile_.shifted2_) distances_[i] = profile_.distance(dx_[i], dy);
+        return distances_.data();
+    }
+
+private:
+    const RadialProfile& profile_;
+    Eigen::ArrayXf dx_, distances_;
+};
+
 RadialProfile::RadialProfile(const cv::Mat1f& even, const Frame& frame)
     : frame_(frame), shifted2_(static_cast<float>(4 * frame.shiftRadius * frame.shiftRadius))
 {
@@ -28,13 +50,12 @@ RadialProfile::RadialProfile(const cv::Mat1f& even, const Frame& frame)
     std::vector<std::size_t> start(bins + 1, 0);
     const auto inner = static_cast<float>(frame.inner), perPixel = static_cast<float>(binsPerPixel);
     auto* at = bin.data();
+    Distances distances(*this, area);
     for (int y = area.y; y < area.br().y; ++y) {
-        const float* row = even.ptr<float>(y);
-        const auto dy = static_cast<float>(y - frame.centre.y);
-        for (int x = area.x; x < area.br().x; ++x, ++at) {
-            const auto dx = static_cast<float>(x - frame.centre.x);
-            if (row[x] <= 0 || (y % 2 != 0 && dx * dx + dy * dy > large * large)) continue;
-            const float b = (distance(dx, dy) - inner) * perPixel;
+        const float *row = even.ptr<float>(y), *away = distances.ofRow(y);
+        for (int x = area.x; x < area.br().x; ++x, ++at, ++away) {
+            if (row[x] <= 0 || (y % 2 != 0 && *away > large)) continue;
+            const float b = (*away - inner) * perPixel;
             if (b < 0 || b >= static_cast<float>(bins)) continue;
             *at = static_cast<std::int32_t>(b);
             ++start[static_cast<std::size_t>(*at) + 1];
@@ -107,14 +128,15 @@ void RadialProfile::divide(const cv::Mat1f& even, double misplaced, cv::Mat1f& c
     }
     const cv::Rect area = reached(even, frame_.outer);
     const auto inner = static_cast<float>(frame_.inner), last = static_cast<float>(entries - 2);
+    Distances distances(*this, area);
     for (int y = area.y; y < area.br().y; ++y) {
         const float* in = even.ptr<float>(y);
         float *change = contrast.ptr<float>(y), *unsure = doubt.ptr<float>(y);
         std::uint8_t* known = judged.ptr(y);
-        const auto dy = static_cast<float>(y - frame_.centre.y);
-        for (int x = area.x; x < area.br().x; ++x) {
+        const float* away = distances.ofRow(y);
+        for (int x = area.x; x < area.br().x; ++x, ++away) {
             if (in[x] <= 0) continue;
-            const float at = std::clamp((distance(static_cast<float>(x - frame_.centre.x), dy) - inner) * perPixel, 0.0F, last);
+            const float at = std::clamp((*away - inner) * perPixel, 0.0F, last);
             const auto whole = static_cast<int>(at);
             const auto i = static_cast<std::size_t>(whole);
             const float t = at - static_cast<float>(whole), l = levels[i] * (1 - t) + levels[i + 1] * t;

@@ -46,6 +46,7 @@ private:
         const float sx = dx - part * static_cast<float>(frame_.shift.x), sy = dy - part * static_cast<float>(frame_.shift.y);
         return std::sqrt(sx * sx + sy * sy);
     }
+    class Distances;
     [[nodiscard]] cv::Rect reached(const cv::Mat1f& even, double outer) const;
 
     Frame frame_;
