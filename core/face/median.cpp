@@ -10,7 +10,7 @@ namespace clendo::face {
 namespace {
 
 constexpr std::ptrdiff_t many = 64, veryMany = 1000;  // below the first, counting takes longer than comparing
-constexpr std::size_t someBuckets = 64, mostBuckets = 512;
+constexpr std::size_t someBuckets = 256, mostBuckets = 512;
 
 }  // namespace
 

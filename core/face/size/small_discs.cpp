@@ -77,9 +77,12 @@ Profiles profilesOfAll()
 
 double at(const Profile& profile, double distance)
 {
-    const auto i = static_cast<std::size_t>(distance / radialStep);
+    constexpr double perSigma = 1 / radialStep;
+    const double place = distance * perSigma;
+    const int whole = static_cast<int>(place);
+    const auto i = static_cast<std::size_t>(whole);
     if (i + 1 >= radii) return 0;
-    const double part = distance / radialStep - double(i);
+    const double part = place - whole;
     return (1 - part) * double(profile[i]) + part * double(profile[i + 1]);
 }
 
@@ -101,7 +104,10 @@ Fit fitted(const std::vector<Sample>& samples, const Profile& profile, double wi
     for (const Sample& s : samples) {
         const double u = s.x * cosine + s.y * sine, v = s.y * cosine - s.x * sine;
         double model = 0;
-        for (int k = 0; k < discs; ++k) model += at(profile, std::hypot(u - first - k * step, v));
+        for (int k = 0; k < discs; ++k) {
+            const double along = u - first - k * step;
+            model += at(profile, std::sqrt(along * along + v * v));
+        }
         model2 += model * model;
         both += model * s.value;
     }
