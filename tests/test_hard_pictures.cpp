@@ -324,6 +324,36 @@ private slots:
         const double told = m.findings[0].size.value();
         QVERIFY2(std::abs(told - length - width) < 0.75, qPrintable(QString::number(told)));
     }
+    void aDropletThatTheRimCutsIsOne_data()
+    {
+        QTest::addColumn<double>("x");
+        QTest::newRow("half of it") << 60.0;
+        QTest::newRow("a little of it lies beyond") << 50.0;
+    }
+    void aDropletThatTheRimCutsIsOne()
+    {
+        QFETCH(double, x);
+        Drawn face(120);
+        face.disc({x, 0}, 18, 70);
+        face.disc({x, 0}, 12.5, 120);
+        face.disc({x - 5, 0}, 3, 160);  // it gathers light
+        const FaceMeasurement m = measured(face.seen(1.5));
+        QVERIFY(m.usable());
+        int inGlass = 0;
+        for (const Finding& f : m.findings) inGlass += f.nearest < Micrometre(58) ? 1 : 0;
+        QCOMPARE(inGlass, 1);
+        QVERIFY2(std::abs(m.findings.front().size.value() - 36) < 4, qPrintable(QString::number(m.findings.front().size.value())));
+    }
+    void anArchThatOpensIntoTheGlassEnclosesNothing()
+    {
+        Drawn face(120);
+        std::vector<cv::Point2d> arch;
+        for (double a = -90; a <= 90; a += 5) arch.emplace_back(20 + 14 * std::cos(a * CV_PI / 180), 14 * std::sin(a * CV_PI / 180));
+        face.line(arch, 3, 60);
+        face.disc({24, 0}, 2.5, 60);  // within it
+        const FaceMeasurement m = measured(face.seen(1.5));
+        QCOMPARE(m.findings.size(), 2U);
+    }
     void aSpeckInNoiseIsNoStar()
     {
         Drawn face(120);

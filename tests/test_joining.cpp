@@ -152,6 +152,51 @@ private slots:
         QCOMPARE(pieces.size(), std::size_t(things));
         if (things == 1) QVERIFY(qAbs(2 * pieces[0].radius / ppu - 2.5) < 0.1);  // and it makes the other no larger
     }
+    void anArcOfLightAlongAThingIsNone_data()
+    {
+        QTest::addColumn<double>("contrast");
+        QTest::addColumn<double>("radius");  // of the arc about the thing
+        QTest::addColumn<double>("degrees");
+        QTest::addColumn<int>("things");
+        QTest::newRow("bright") << 0.15 << 3.6 << 90.0 << 1;
+        QTest::newRow("all round") << 0.15 << 3.6 << 330.0 << 1;
+        QTest::newRow("dark and faint") << -0.1 << 3.6 << 90.0 << 1;
+        QTest::newRow("dark and plain: lint about it") << -0.2 << 3.6 << 90.0 << 2;
+        QTest::newRow("bright and plain") << 0.3 << 3.6 << 90.0 << 2;
+        QTest::newRow("farther away") << 0.15 << 9.0 << 90.0 << 2;
+        QTest::newRow("no longer than wide: a speck") << 0.15 << 3.4 << 0.0 << 2;
+    }
+    void anArcOfLightAlongAThingIsNone()
+    {
+        QFETCH(double, contrast);
+        QFETCH(double, radius);
+        QFETCH(double, degrees);
+        QFETCH(int, things);
+        std::vector<cv::Point2d> along;
+        for (double a = 0; degrees > 0 && a <= degrees; a += degrees / 40)
+            along.emplace_back(radius * std::cos(a * std::numbers::pi / 180), radius * std::sin(a * std::numbers::pi / 180));
+        std::vector<Piece> pieces{along.empty() ? disc(radius, 0, 1.2, contrast) : band(along, 1, contrast), disc(0, 0, 5, -0.45)};
+        joinPieces(pieces, {ppu, 1, 0});
+        QCOMPARE(pieces.size(), std::size_t(things));
+        if (things == 1) QVERIFY(qAbs(2 * pieces[0].radius / ppu - 5) < 0.1);
+    }
+    void besideALineOnlyOfTheOtherSign_data()
+    {
+        QTest::addColumn<double>("contrast");
+        QTest::addColumn<double>("length");
+        QTest::addColumn<int>("things");
+        QTest::newRow("a bright part beside it") << 0.1 << 8.0 << 1;
+        QTest::newRow("dark: how another line goes on") << -0.09 << 8.0 << 2;
+    }
+    void besideALineOnlyOfTheOtherSign()
+    {
+        QFETCH(double, contrast);
+        QFETCH(double, length);
+        QFETCH(int, things);
+        std::vector<Piece> pieces{band({{0, -2.2}, {length, -2.2}}, 1, contrast), band({{-30, 0}, {30, 0}}, 2, -0.4)};
+        joinPieces(pieces, {ppu, 1, 0});
+        QCOMPARE(pieces.size(), std::size_t(things));
+    }
     void whatIsLeftOfAWideHoleJoinsNothing()
     {
         for (const bool sliver : {false, true}) {
