@@ -16,7 +16,7 @@ namespace {
 constexpr double haloShare = 0.25, haloGapUm = 1.5, haloWidthUm = 3;
 constexpr double fringeShare = 0.15, fringeContrast = 0.08;                 // hardly visible, while what it lies beside is plain
 constexpr double roundedShare = 0.25, roundedSteps = 2;                     // what JPEG leaves around a strong thing
-constexpr double arcShare = 0.4, arcOfSameSign = 0.25, arcContrast = 0.15;  // of what runs along the thing all the way: plainer than what lies anyhow
+constexpr double arcShare = 0.4, arcOfSameSign = 0.25, arcContrast = 0.15;  // what runs along the thing may be plainer
 constexpr double arcReachUm = 4, arcSlender = 1.7, partOfLine = 0.4;
 constexpr double lineUm = 12, lineSlender = 4;
 constexpr double sideUm = 2, sideShare = 0.5;
@@ -122,11 +122,11 @@ bool isHaloOf(const Piece& halo, const Piece& thing, const Joining& j)
     const bool visible = weak > share * strong || (!opposite && weak > std::max(fringeContrast, roundedSteps * j.rounding));
     // of the same sign, beside a line, it is how that or another one goes on
     if (visible && !opposite && (!isRing(thing) || weak > arcOfSameSign * strong || weak > arcContrast)) return false;
-    if (visible && !runsAlong(halo, thing, ppu)) return false;
     // patterns of JPEG fill the block that the strong thing lies in
     const bool pattern = weak < roundedSteps * j.rounding;
     const double near = std::max(haloGapUm * ppu + j.blur, pattern ? double(jpegBlock) : 0.0);
-    return halo.radius < thing.radius + haloWidthUm * ppu && gapBetween(halo, thing, near) < near;
+    const bool beside = halo.radius < thing.radius + haloWidthUm * ppu && gapBetween(halo, thing, near) < near;
+    return beside && (!visible || runsAlong(halo, thing, ppu));
 }
 
 /// Makes `b` a part of `a`.
