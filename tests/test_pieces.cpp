@@ -48,6 +48,22 @@ private slots:
         QCOMPARE(parts.size(), std::size_t(3));
         for (const auto& f : describe(parts, edge, ppu)) QVERIFY(f.kind == FindingKind::Scratch);
     }
+    void whereStrokesMeetTheyCross_data()
+    {
+        QTest::addColumn<double>("beyond");  // um by which two strokes go on beyond where they meet, above the one that both cross
+        QTest::addColumn<int>("strokes");
+        QTest::newRow("three scratches") << 6.0 << 3;
+        QTest::newRow("lint that bends over a scratch") << 1.0 << 1;  // no farther than it is wide
+    }
+    void whereStrokesMeetTheyCross()
+    {
+        QFETCH(double, beyond);
+        QFETCH(int, strokes);
+        const cv::Point2d top(0, 14), left(-12, -8), right(12, -8);
+        const auto from = [&](cv::Point2d foot) { return band({foot, top + (top - foot) * (beyond / cv::norm(top - foot))}, 1.2); };
+        const auto parts = splitStrokes(both(both(band({{-22, 0}, {22, 0}}, 1.2), from(left)), from(right)), ppu);
+        QCOMPARE(parts.size(), std::size_t(strokes));
+    }
     void whatCrossesTheRimIsNoChip()
     {
         Piece across = band({{-45, 42}, {5, 54}}, 1.3, -0.4), sliver = band({{-18, 58.5}, {0, 61}, {18, 58.5}}, 2.5, -0.4);

@@ -83,12 +83,18 @@ bool hasArm(const std::vector<cv::Point2f>& outline, cv::Point2f from, cv::Point
     return left && right;
 }
 
+/// Where the lines of two strokes meet.
+cv::Point2f meeting(const Straight& a, const Straight& b)
+{
+    return a.middle + a.along * static_cast<float>(cross(b.middle - a.middle, b.along) / cross(a.along, b.along));
+}
+
 /// Two strokes cross where at least three arms leave that place; a bent thing has two. Asked where the arms are clear of each other.
 bool crosses(const std::vector<cv::Point2f>& outline, const Straight& a, const Straight& b, double ppu)
 {
     const double angle = angleBetween(a.along, b.along);
     if (angle < leastCrossing) return false;
-    const cv::Point2f at = a.middle + a.along * static_cast<float>(cross(b.middle - a.middle, b.along) / cross(a.along, b.along));
+    const cv::Point2f at = meeting(a, b);
     const double reachA = reachOf(a.width, ppu), reachB = reachOf(b.width, ppu);
     const double clear = (reachA + reachB) / std::sin(angle * std::numbers::pi / 180) + ppu;
     int arms = 0;
@@ -126,6 +132,15 @@ bool runsBeside(const std::vector<cv::Point2f>& outline, const Straight& a, cons
     const double from = std::max(-a.length / 2, other - b.length / 2), to = std::min(a.length / 2, other + b.length / 2);
     if (to - from < besideShare * std::min(a.length, b.length)) return false;
     return placesWithGap(outline, a, from, to, ppu) > besideShare * (to - from) / ppu;
+}
+
+/// Two strokes that meet and do not cross: one bent thing.
+bool bends(const std::vector<cv::Point2f>& outline, const Straight& a, const Straight& b, double ppu)
+{
+    if (angleBetween(a.along, b.along) < leastCrossing) return false;
+    const cv::Point2f at = meeting(a, b);
+    const auto reaches = [&](const Straight& s) { return std::abs(double((at - s.middle).dot(s.along))) < s.length / 2; };
+    return reaches(a) && reaches(b) && !crosses(outline, a, b, ppu);
 }
 
 Piece pieceOf(const Piece& whole, const Straight& s)
@@ -170,6 +185,9 @@ std::vector<Piece> splitStrokes(Piece piece, double ppu)
         found.push_back(*next);
     }
     if (found.size() < 2 || double(left.size()) > mostLeftOver * all) return {std::move(piece)};
+    for (std::size_t i = 0; i < found.size(); ++i)
+        for (std::size_t k = i + 1; k < found.size(); ++k)
+            if (bends(piece.outline, found[i], found[k], ppu)) return {std::move(piece)};
     std::vector<Piece> out;
     out.reserve(found.size());
     for (const auto& s : found) out.push_back(pieceOf(piece, s));
