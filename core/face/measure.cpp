@@ -74,14 +74,14 @@ void forEach(std::size_t count, unsigned cores, const std::function<void(std::si
     if (failed) std::rethrow_exception(failed);
 }
 
-std::vector<FibreMeasured> measureEach(const Looked& picture, const std::vector<FibrePlace>& places, const MeasureOptions& options, Place place)
+std::vector<FibreMeasured> measureEach(const Looked& picture, const std::vector<FibrePlace>& places, const MeasureOptions& options)
 {
     const bool several = !options.fibres || *options.fibres > 1;
     std::vector<std::optional<CladdingEdge>> edges(places.size());
-    forEach(places.size(), options.cores, [&](std::size_t i) { edges[i] = edgeOf(picture, places[i], options, place); });
+    forEach(places.size(), options.cores, [&](std::size_t i) { edges[i] = edgeOf(picture, places[i], options); });
     if (several) shareEdge(edges);
     std::vector<FibreMeasured> out(places.size());
-    forEach(places.size(), options.cores, [&](std::size_t i) { out[i] = measureOne(picture, places[i], edges[i], options, !several, place); });
+    forEach(places.size(), options.cores, [&](std::size_t i) { out[i] = measureOne(picture, places[i], edges[i], options, !several); });
     return out;
 }
 
@@ -106,21 +106,20 @@ void measureAgain(std::vector<FibreMeasured>& row, const Looked& looked, const s
         const bool beyond = circles[i].x < sure.front().x || circles[i].x > sure.back().x;
         const bool mayBeEmpty = !options.fibres && circles[i].support <= 0 && beyond;
         if (!doubtful(row[i]) || mayBeEmpty) continue;
-        const auto edge = edgeOf(looked, {places[i]}, options, Place::KnownByOthers);
-        FibreMeasured again = measureOne(looked, {places[i]}, edge, options, false, Place::KnownByOthers);
+        const FibrePlace place{places[i], {}, true};
+        FibreMeasured again = measureOne(looked, place, edgeOf(looked, place, options), options, false);
         if (isUsable(again)) row[i] = std::move(again);
     }
 }
 
 /// Rows of fibres, the upper one first, counted as they are found.
-std::vector<FibreMeasured> measureRows(const Looked& looked, const MeasureOptions& options, const std::vector<std::vector<FibrePlace>>& rows,
-                                       Place place)
+std::vector<FibreMeasured> measureRows(const Looked& looked, const MeasureOptions& options, const std::vector<std::vector<FibrePlace>>& rows)
 {
     const bool several = !options.fibres || *options.fibres > 1;
     std::vector<FibreMeasured> out;
     for (std::size_t n = 0; const auto& row : rows) {
         ++n;
-        auto measured = measureEach(looked, row, options, place);
+        auto measured = measureEach(looked, row, options);
         if (several) measureAgain(measured, looked, row, options);
         for (FibreMeasured& one : measured) {
             if (several && !options.fibres && one.face.retake == std::vector{RetakeReason::NoFibre}) continue;
@@ -142,7 +141,7 @@ std::vector<FibreMeasured> measureLocated(const Looked& looked, const MeasureOpt
         auto& places = rows.emplace_back();
         for (const Circle& circle : row) places.push_back({circle});
     }
-    return measureRows(looked, options, rows, Place::Found);
+    return measureRows(looked, options, rows);
 }
 
 std::ptrdiff_t usable(const std::vector<FibreMeasured>& faces) { return std::count_if(faces.begin(), faces.end(), isUsable); }
@@ -174,9 +173,9 @@ bool allUsable(const std::vector<FibreMeasured>& faces) { return usable(faces) =
 std::vector<std::vector<FibrePlace>> rowsOf(const std::vector<FibreMeasured>& fibres)
 {
     std::vector<std::vector<FibrePlace>> rows;
-    for (const auto& [face, core, sign] : fibres) {
+    for (const auto& [face, shown] : fibres) {
         rows.resize(std::max(rows.size(), static_cast<std::size_t>(face.row)));
-        rows.back().push_back({circleOf(face), core, sign});
+        rows.back().push_back({circleOf(face), shown});
     }
     return rows;
 }
@@ -192,7 +191,7 @@ bool sameRow(const std::vector<FibrePlace>& a, const std::vector<FibrePlace>& b)
 std::optional<FrameMeasured> measureNear(const cv::Mat1b& grey, const MeasureOptions& options, const FrameBefore& before)
 {
     const cv::Mat1b goingOn = before.field.goingOn(grey);
-    auto out = measureRows({grey, goingOn, before.field}, options, before.rows, Place::AsBefore);
+    auto out = measureRows({grey, goingOn, before.field}, options, before.rows);
     auto rows = rowsOf(out);
     if (!allUsable(out) || !std::equal(rows.begin(), rows.end(), before.rows.begin(), before.rows.end(), sameRow)) return std::nullopt;
     auto next = std::make_shared<const FrameBefore>(FrameBefore{grey.size(), options.fibres, before.field, std::move(rows), before.age + 1});

@@ -90,27 +90,27 @@ FaceMeasurement unusable(RetakeReason reason)
     return m;
 }
 
-std::optional<CladdingEdge> edgeOf(const Looked& looked, const FibrePlace& coarse, const MeasureOptions& options, Place place)
+std::optional<CladdingEdge> edgeOf(const Looked& looked, const FibrePlace& place, const MeasureOptions& options)
 {
-    const Circle& circle = coarse.circle;
-    if (place == Place::AsBefore && coarse.edgeSign != 0) return refineAsBefore(looked.picture, circle, coarse.edgeSign);
-    if (place == Place::KnownByOthers) {
+    const Circle& circle = place.circle;
+    if (place.before) return refineAsBefore(looked.picture, circle, place.before->edgeSign);
+    if (place.knownByOthers) {
         auto edge = refine(looked.picture, circle, nearPlace);
         if (!edge || !isAt(edge->circle, circle)) return std::nullopt;
         edge->circle = circle;  // dirt that hides the most of its edge would push it aside
         return edge;
     }
     auto edge = refine(looked.picture, circle);
-    if (edge && !options.scale && place == Place::Found) edge = claddingOutside(looked.picture, *edge, options.cladding);
+    if (edge && !options.scale) edge = claddingOutside(looked.picture, *edge, options.cladding);
     return edge;
 }
 
-FibreMeasured measureOne(const Looked& looked, const FibrePlace& coarse, const std::optional<CladdingEdge>& edge, const MeasureOptions& options,
-                         bool judgeFerrule, Place place)
+FibreMeasured measureOne(const Looked& looked, const FibrePlace& place, const std::optional<CladdingEdge>& edge, const MeasureOptions& options,
+                         bool judgeFerrule)
 {
     if (!edge) return {unusable(RetakeReason::NoFibre)};
     const cv::Mat1b& picture = looked.picture;
-    const bool known = place == Place::KnownByOthers;
+    const bool known = place.knownByOthers;
     FaceMeasurement m;
     m.centre = {Pixel(edge->circle.x), Pixel(edge->circle.y)};
     m.claddingDiameter = Pixel(2 * edge->circle.radius);
@@ -125,7 +125,7 @@ FibreMeasured measureOne(const Looked& looked, const FibrePlace& coarse, const s
     const double step = std::abs(edge->insideLevel - edge->outsideLevel);
     const auto reason = [&]() -> std::optional<RetakeReason> {
         const bool whole = edge->coverage > surelyRound;  // whatever the votes said
-        if (!known && coarse.circle.support < leastSupport && !whole && (step < 4 || edge->coverage < leastCoverage)) return RetakeReason::NoFibre;
+        if (!known && place.circle.support < leastSupport && !whole && (step < 4 || edge->coverage < leastCoverage)) return RetakeReason::NoFibre;
         if (cut) return RetakeReason::CutOff;
         if (m.blur > Micrometre(blurAcceptedUm)) return RetakeReason::OutOfFocus;
         if (edge->coverage < (known ? leastWhereKnown : leastCoverage)) return RetakeReason::NoFibre;
@@ -137,7 +137,7 @@ FibreMeasured measureOne(const Looked& looked, const FibrePlace& coarse, const s
 
     const Working on = workingOn(picture, looked.field.seen(), *edge, ppu);
     const double pxPerUm = on.pixelsPerMicrometre;
-    const Flattened glass = flattenGlass(on, coarse.core ? &*coarse.core : nullptr);
+    const Flattened glass = flattenGlass(on, place.before ? &place.before->core : nullptr);
     constexpr double white = 255;
     m.light = glass.light / white;
     m.lonePixels = glass.lonePixels;
@@ -154,7 +154,7 @@ FibreMeasured measureOne(const Looked& looked, const FibrePlace& coarse, const s
     auto making = makingFaults(picture, *edge, ppu, m.findings, judgeFerrule);
     m.making = std::move(making.faults);
     m.offset = making.offset;
-    return {std::move(m), glass.core, edge->profile.sign};
+    return {std::move(m), FibreShown{glass.core, edge->profile.sign}};
 }
 
 }  // namespace clendo::face

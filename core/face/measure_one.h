@@ -15,31 +15,33 @@ struct Looked {
     const FieldOfView& field;
 };
 
-/// Where a fibre is looked for, and what it showed a moment ago.
+/// What a fibre showed in one frame, by which it is found again in the next.
+struct FibreShown {
+    CoreEstimate core;
+    double edgeSign = -1;  ///< of its edge's profile
+};
+
+/// Where a fibre is looked for.
 struct FibrePlace {
     Circle circle;
-    std::optional<CoreEstimate> core{};
-    double edgeSign = 0;  ///< the same of its edge's profile; 0: none
+    std::optional<FibreShown> before{};  ///< in an earlier frame, which had it there
+    bool knownByOthers = false;          ///< the others of its row tell where it lies and how large it is
 };
 
 struct FibreMeasured {
     FaceMeasurement face;
-    std::optional<CoreEstimate> core{};  ///< nothing: it was not looked for
-    double edgeSign = 0;
+    std::optional<FibreShown> shown{};  ///< nothing: it could not be judged
 };
 
 /// Nothing but why.
 FaceMeasurement unusable(RetakeReason reason);
 
-/// How it is known where a fibre lies: by looking all over the picture, from the frame before, or by the others of its row.
-enum class Place { Found, AsBefore, KnownByOthers };
-
-/// The edge of the fibre at a coarse circle, where there is one. What was its cladding in the frame before is no core now. Where its place and size
-/// are known by the others of its row, it lies there if a part of its edge shows there.
-std::optional<CladdingEdge> edgeOf(const Looked& looked, const FibrePlace& coarse, const MeasureOptions& options, Place place);
+/// The edge of the fibre at a coarse circle, where there is one. What was its cladding in the frame before is no core now. Where it is known by
+/// others, it lies there if a part of its edge shows there.
+std::optional<CladdingEdge> edgeOf(const Looked& looked, const FibrePlace& place, const MeasureOptions& options);
 
 /// The fibre with that edge; where the coarse circle's support was little, the edge has to show all round.
-FibreMeasured measureOne(const Looked& looked, const FibrePlace& coarse, const std::optional<CladdingEdge>& edge, const MeasureOptions& options,
-                         bool judgeFerrule, Place place);
+FibreMeasured measureOne(const Looked& looked, const FibrePlace& place, const std::optional<CladdingEdge>& edge, const MeasureOptions& options,
+                         bool judgeFerrule);
 
 }  // namespace clendo::face
