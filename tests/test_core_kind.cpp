@@ -101,6 +101,7 @@ private slots:
         QTest::addColumn<bool>("core");
         QTest::newRow("a quarter darker") << -0.25 << 0.0 << 4.5 << true;
         QTest::newRow("a good third") << -0.36 << 0.4 << 4.3 << true;
+        QTest::newRow("nearly half") << -0.46 << 0.0 << 4.6 << true;
         QTest::newRow("too dark for glass") << -0.8 << 0.0 << 4.5 << false;
         QTest::newRow("beside the middle") << -0.35 << 3.0 << 4.5 << false;
     }
@@ -115,6 +116,32 @@ private slots:
         QCOMPARE(estimateCore(even, centre, ppu).kind == CoreKind::SingleMode, core);
         lay(even, {x + 2, 2}, 1.6, 0.4);  // with dirt on it, it is not even any more
         QVERIFY(estimateCore(even, centre, ppu).kind != CoreKind::SingleMode);
+    }
+
+    void aDarkMultimodeCoreIsOneWhereAllOfItIsAsDark_data()
+    {
+        QTest::addColumn<double>("radius");
+        QTest::addColumn<double>("exponent");
+        QTest::addColumn<double>("strength");
+        QTest::addColumn<double>("x");  // of its middle
+        QTest::addColumn<QString>("kind");
+        QTest::newRow("graded 50") << 25.0 << 0.6 << -0.3 << 0.0 << "MM50";
+        QTest::newRow("even 62.5") << 31.25 << 0.0 << -0.25 << 0.0 << "MM62.5";
+        QTest::newRow("a film of its size beside the middle") << 25.0 << 0.0 << -0.3 << 8.0 << "unknown";
+        QTest::newRow("too dark for glass") << 25.0 << 0.0 << -0.7 << 0.0 << "unknown";
+    }
+    void aDarkMultimodeCoreIsOneWhereAllOfItIsAsDark()
+    {
+        QFETCH(double, radius);
+        QFETCH(double, exponent);
+        QFETCH(double, strength);
+        QFETCH(double, x);
+        QFETCH(QString, kind);
+        cv::Mat1f even = glassWith({radius, exponent, false}, x == 0 ? strength : 0);
+        if (x != 0) lay(even, {x, 0}, radius, 1 + strength);
+        QCOMPARE(QString::fromStdString(kindOf(estimateCore(even, centre, ppu))), kind);
+        lay(even, {x + 10, 8}, 2, 0.4);  // dirt on it changes nothing
+        QCOMPARE(QString::fromStdString(kindOf(estimateCore(even, centre, ppu))), kind);
     }
 
     void dirtIsNoCore_data()

@@ -99,6 +99,31 @@ private slots:
         QCOMPARE(jpegStep(picture, {middle.x, middle.y, 62.5 * ppu, 1}), 0.0);
         QCOMPARE(lostNoise(picture, {middle.x, middle.y, 62.5 * ppu, 1}), 0.0);
     }
+    void whatCompressionLeavesOfTheRimIsNoThing_data()
+    {
+        QTest::addColumn<double>("step");
+        for (const double step : {8.0, 10.0, 12.0}) QTest::addRow("step %.0f", step) << step;
+    }
+    void whatCompressionLeavesOfTheRimIsNoThing()
+    {
+        QFETCH(double, step);
+        // coarse pixels, as of a row: a block is 7 um wide
+        for (const double line : {30.0, 60.0, 90.0})
+            for (int seed = 1; seed < 4; ++seed) {
+                const FaceMeasurement m = measured(compressed(Drawn(150, 120, line, 1.15).seen(1.5, seed), step));
+                for (const Finding& f : m.findings)
+                    QVERIFY2(f.nearest > Micrometre(62.5) || f.size < Micrometre(2), qPrintable(QString("%1 um at %2, %3, line %4, seed %5")
+                                                                                                    .arg(f.size.value())
+                                                                                                    .arg(f.nearest.value())
+                                                                                                    .arg(f.contrast)
+                                                                                                    .arg(line)
+                                                                                                    .arg(seed)));
+            }
+        Drawn face(150, 120, 60, 1.15);
+        face.disc({55, 8}, 2, 60);  // what lies there shows plainly
+        const FaceMeasurement m = measured(compressed(face.seen(1.5), step));
+        QVERIFY(std::any_of(m.findings.begin(), m.findings.end(), [](const Finding& f) { return std::abs(f.size.value() - 4) < 1; }));
+    }
     void whatCompressionMadeFlatHasLostItsNoise()
     {
         const cv::Mat1b picture = compressed(Drawn(120).seen(1.0), 12);

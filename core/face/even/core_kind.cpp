@@ -22,8 +22,9 @@ constexpr double leastMultimode = 0.025;   // the doped core of multimode differ
 constexpr double hintOfMultimode = 0.012;  // what a core of nearly the right shape would still show
 constexpr double leastGain = 8;            // cells that only a core explains
 constexpr double darkest = -0.2;           // most cores are brighter: what is not is dirt, unless it is as round and as even as a core
-constexpr double blackestCore = -0.42;     // no core is so dark
+constexpr double blackestCore = -0.5;      // no core is so dark
 constexpr double discUm = 1, aroundDiscUm = 4, unevenDisc = 0.3, allOfDisc = 0.94;  // of the core's strength; of the cells there
+constexpr double mostOfMultimode = 0.8;                                             // of the cells: there is room for dirt on it and beside it
 constexpr double unevenUsual = 0.02;                                                // what light that was divided out leaves at the rim
 constexpr double shapeMiss = 0.05;                                                  // of a core's strength: no core has just the shape of the model
 constexpr double allRound = 0.6;                                                    // share of the directions in which a core must show
@@ -180,18 +181,19 @@ public:
     [[nodiscard]] bool evenAndRound(const Fit& f) const
     {
         int inside = 0, even = 0, around = 0, clean = 0;
-        for (Eigen::Index i = 0; i < near_; ++i) {
+        for (Eigen::Index i = 0; i < cells_.size() && double(cells_.r[i]) < f.shape.radius + aroundDiscUm; ++i) {
             const auto r = double(cells_.r[i]),
                        share = double(f.miss[i]) / std::abs(f.core) * std::sqrt(double(cells_.weight[i] / RingCells::mostPixels));
             if (r < f.shape.radius - discUm) {
                 ++inside;
                 even += std::abs(share) < unevenDisc ? 1 : 0;
-            } else if (r > f.shape.radius + discUm && r < f.shape.radius + aroundDiscUm) {
+            } else if (r > f.shape.radius + discUm) {
                 ++around;
                 clean += std::abs(share) < unevenDisc ? 1 : 0;
             }
         }
-        return inside > 0 && even >= allOfDisc * inside && clean >= allOfDisc * around;
+        const double share = f.kind == CoreKind::SingleMode ? allOfDisc : mostOfMultimode;
+        return inside > 0 && even >= share * inside && clean >= share * around;
     }
 
 private:
@@ -296,8 +298,7 @@ CoreEstimate estimateCore(const cv::Mat1f& even, cv::Point2d centre, double ppu,
     }
     CoreEstimate out{best->kind, false, best->shape, best->strength(), best->glass, fit.shareUnexplained(*best, none)};
     const bool shows = fit.unexplained(none, spread) - least > leastGain && std::abs(out.strength) > leastStrength;
-    const bool dirt = out.strength < blackestCore ||
-                      (out.strength < darkest && !(best->kind == CoreKind::SingleMode && !best->shape.modeField && fit.evenAndRound(*best)));
+    const bool dirt = out.strength < blackestCore || (out.strength < darkest && (best->shape.modeField || !fit.evenAndRound(*best)));
     if (!shows || dirt) {
         out.kind.reset();
         if (dirt) out.strength = 0;

@@ -11,6 +11,7 @@
 #include "face/even/light.h"
 #include "face/find/radial_profile.h"
 #include "face/median.h"
+#include "face/noise/jpeg_blocks.h"
 #include "face/noise/lone_pixels.h"
 
 namespace clendo::face {
@@ -25,6 +26,7 @@ constexpr double lostTolerance = 3;
 constexpr double edgeDoubtUm = 0.22;       // how far the background's own edges may be misplaced
 constexpr double fringeDoubtUm = 0.35;     // the same where there is a fringe beside them
 constexpr double ferruleUmPerPixel = 0.7;  // coarse enough to be quick, fine enough for 10 um
+constexpr double roundedRim = 0.75;        // of JPEG's step: what it leaves of the rim in the blocks that hold a part of it
 constexpr double lightUm = 15;             // over which the light of a place is averaged
 
 struct Crop {
@@ -58,6 +60,27 @@ void markLit(Flattened& out, cv::Point2d centre, double radius, const CoreEstima
     out.brightCentre = centre;
     out.brightRadius = radius;
     out.brightNoise = 1 / std::sqrt(1 + core.strength);
+}
+
+/// JPEG rounds a block as a whole: what it leaves of the rim may lie anywhere in the blocks that hold a part of it.
+void markRimBlocks(Flattened& out, const Working& on)
+{
+    const auto& circle = on.edge.circle;
+    const auto pixel = [&](int block, int from) { return cvCeil(double(block * jpegBlock - from) / on.reduction); };
+    const int wide = out.doubt.cols, high = out.doubt.rows;
+    const cv::Point at(cvRound(out.origin.x), cvRound(out.origin.y)), first = (on.origin + on.reduction * at) / jpegBlock;
+    for (int by = first.y; pixel(by, on.origin.y) < at.y + high; ++by)
+        for (int bx = first.x; pixel(bx, on.origin.x) < at.x + wide; ++bx) {
+            const cv::Rect block = cv::Rect(cv::Point(pixel(bx, on.origin.x), pixel(by, on.origin.y)) - at,
+                                            cv::Point(pixel(bx + 1, on.origin.x), pixel(by + 1, on.origin.y)) - at) &
+                                   cv::Rect(0, 0, wide, high);
+            const auto reaches = [&](double x, double y) {
+                return std::hypot(x + at.x - circle.x, y + at.y - circle.y) > circle.radius - on.edge.blur;
+            };
+            const bool holdsRim = reaches(block.x, block.y) || reaches(block.br().x - 1, block.y) || reaches(block.x, block.br().y - 1) ||
+                                  reaches(block.br().x - 1, block.br().y - 1);
+            if (!block.empty() && holdsRim) out.doubt(block) += roundedRim * out.rounding;
+        }
 }
 
 /// Where light falls to the corners, a camera's noise is a larger share of it: what stands out there counts by its grey levels against the light in
@@ -128,6 +151,7 @@ Flattened flattenGlass(const Working& on, const CoreEstimate* expected)
     // about a small core that is not lit, light from the side leaves a dark line that is not as dark all round
     const bool fringed = core.kind == CoreKind::SingleMode && std::abs(core.strength) < litCore;
     profile.divide(even, (fringed ? fringeDoubtUm : edgeDoubtUm) * ppu, out.contrast, out.doubt, out.judged);
+    if (out.rounding > 0) markRimBlocks(out, on);
     if (core.strength > litCore) markLit(out, crop.centre, (core.shape.radius + 2) * ppu, core);
     return out;
 }

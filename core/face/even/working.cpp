@@ -44,7 +44,7 @@ CladdingEdge reduced(CladdingEdge edge, cv::Point origin, int factor)
 
 Working workingOnAll(const cv::Mat1b& picture, const CladdingEdge& edge, double pixelsPerMicrometre)
 {
-    return {picture, {}, edge, pixelsPerMicrometre, {}, lostNoise(picture, edge.circle), jpegStep(picture, edge.circle)};
+    return {picture, {}, edge, pixelsPerMicrometre, {}, lostNoise(picture, edge.circle), jpegStep(picture, edge.circle), 1, {}};
 }
 
 Working workingOn(const cv::Mat1b& picture, const cv::Mat1b& seen, const CladdingEdge& edge, double pixelsPerMicrometre)
@@ -61,6 +61,8 @@ Working workingOn(const cv::Mat1b& picture, const cv::Mat1b& seen, const Claddin
     if (!seen.empty()) out.seen = reduced(seen(near), factor);
     out.edge = reduced(edge, near.tl(), factor);
     out.pixelsPerMicrometre = pixelsPerMicrometre / factor;
+    out.reduction = factor;
+    out.origin = near.tl();
     return out;
 }
 

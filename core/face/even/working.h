@@ -19,6 +19,8 @@ struct Working {
     std::optional<int> lonePixels{};  ///< on the glass, that were mended before pixels were laid together; nothing: they are there still
     double lostNoise = 0;             ///< of the picture as it came, grey levels (lostNoise)
     double jpegStep = 0;              ///< the same (jpegStep)
+    int reduction = 1;                ///< pixels of the picture as it came, to a side, that make one of this
+    cv::Point origin{};               ///< of this in the picture as it came, pixels of that
 };
 
 /// Of a picture with pixels so fine that two or more to a side make one of `largestUm` at most: those, averaged. Otherwise the picture itself.

@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -32,13 +33,13 @@ cv::Matx<float, coarse + 1, jpegBlock> coarseCosines()
     return out;
 }
 
-Coefficients coefficientsIn(const cv::Mat1b& picture, const Circle& cladding)
+Coefficients coefficientsIn(const cv::Mat1b& picture, const Circle& cladding, Reach reach)
 {
     Coefficients out;
-    const double blocks = CV_PI * cladding.radius * cladding.radius / (jpegBlock * jpegBlock);
+    const double blocks = CV_PI * (reach.second * reach.second - reach.first * reach.first) / (jpegBlock * jpegBlock);
     static const auto cosines = coarseCosines();
     cv::Matx<float, jpegBlock, jpegBlock> pixels;
-    forEachJpegBlock(picture.size(), cladding, std::max(1, static_cast<int>(std::sqrt(blocks / mostBlocks))), [&](const cv::Rect& block) {
+    forEachJpegBlock(picture.size(), cladding, reach, std::max(1, static_cast<int>(std::sqrt(blocks / mostBlocks))), [&](const cv::Rect& block) {
         for (int y = 0; y < jpegBlock; ++y)
             for (int x = 0; x < jpegBlock; ++x) pixels(y, x) = static_cast<float>(picture(block.y + y, block.x + x));
         const auto details = cosines * pixels * cosines.t();
@@ -49,11 +50,9 @@ Coefficients coefficientsIn(const cv::Mat1b& picture, const Circle& cladding)
     return out;
 }
 
-}  // namespace
-
-double jpegStep(const cv::Mat1b& picture, const Circle& cladding)
+/// 0 where they were not rounded; nothing where they hold too few details to tell.
+std::optional<double> stepOf(Coefficients all)
 {
-    Coefficients all = coefficientsIn(picture, cladding);
     std::vector<float> steps;
     double between = 0, asked = 0;
     for (auto& values : all) {
@@ -66,8 +65,18 @@ double jpegStep(const cv::Mat1b& picture, const Circle& cladding)
         std::nth_element(values.begin(), smallest, values.end());
         steps.push_back(*smallest);
     }
-    if (steps.empty() || between > mostBetween * asked) return 0;
+    if (between > mostBetween * asked) return 0;
+    if (steps.empty()) return std::nullopt;
     return double(medianOf(std::span(steps)));
+}
+
+}  // namespace
+
+double jpegStep(const cv::Mat1b& picture, const Circle& cladding)
+{
+    // clean glass holds no details that could tell; its rim does
+    const auto glass = stepOf(coefficientsIn(picture, cladding, innerGlass(cladding)));
+    return glass ? *glass : stepOf(coefficientsIn(picture, cladding, onTheRim(cladding))).value_or(0);
 }
 
 }  // namespace clendo::face

@@ -25,7 +25,7 @@ struct Blocks {
 Blocks blocksIn(const cv::Mat1b& picture, const Circle& cladding)
 {
     Blocks out;
-    forEachJpegBlock(picture.size(), cladding, 1, [&](const cv::Rect& block) {
+    forEachJpegBlock(picture.size(), cladding, innerGlass(cladding), 1, [&](const cv::Rect& block) {
         int low = 255, high = 0;
         for (int y = block.y; y < block.br().y && high - low <= flat; ++y) {
             const auto* row = picture.ptr<std::uint8_t>(y) + block.x;

@@ -12,6 +12,7 @@
 #include "face/find/axis.h"
 #include "face/find/circle_fit.h"
 #include "face/noise/map_noise.h"
+#include "face/segment/broken_rim.h"
 #include "face/segment/faint_lines.h"
 #include "face/segment/film_parts.h"
 #include "face/segment/flanks.h"
@@ -212,6 +213,7 @@ std::vector<Piece> segment(const Flattened& glass, const std::function<Flattened
     // what goes on may run within the adhesive for a while
     joinPieces(pieces, {o.pixelsPerMicrometre, o.blur, (o.judgeFerrule ? 1 : 2.5) * o.unjudged + o.pixelsPerMicrometre, glass.rounding});
     if (!o.judgeFerrule) std::erase_if(pieces, [](const Piece& p) { return p.region == Region::Ferrule; });
+    joinBrokenRims(pieces, glass, o.pixelsPerMicrometre);
     std::vector<Piece> out;
     for (auto& piece : pieces)
         for (auto& part : splitStrokes(std::move(piece), o.pixelsPerMicrometre)) out.push_back(std::move(part));
