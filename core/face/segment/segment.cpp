@@ -19,6 +19,7 @@
 #include "face/segment/in_line.h"
 #include "face/segment/levels.h"
 #include "face/segment/lint_beyond.h"
+#include "face/segment/not_yet_known.h"
 #include "face/segment/piece_finder.h"
 #include "face/segment/seen_twice.h"
 #include "face/segment/straight.h"
@@ -93,31 +94,6 @@ bool isSliver(const Piece& piece, const Circle& cladding, double ppu)
     return b.high - b.low < sliverUm * ppu && 2 * piece.radius > 2 * (b.high - b.low);
 }
 
-/// Seeds that touch no piece found before.
-cv::Mat1b notYetKnown(cv::Mat1b seeds, const std::vector<Piece>& pieces, const Flattened& f, double ppu)
-{
-    if (cv::countNonZero(seeds) == 0) return seeds;
-    cv::Mat1b outlines(seeds.size(), std::uint8_t{255});
-    for (const auto& piece : pieces)
-        for (const auto& p : piece.outline) {
-            const int x = static_cast<int>(std::lround((double(p.x) - f.origin.x) / f.reduction)),
-                      y = static_cast<int>(std::lround((double(p.y) - f.origin.y) / f.reduction));
-            if (x >= 0 && y >= 0 && x < seeds.cols && y < seeds.rows) outlines(y, x) = 0;
-        }
-    cv::Mat1f away;
-    cv::distanceTransform(outlines, away, cv::DIST_L2, 3);
-    const auto reach = static_cast<float>(2 * ppu + 2);
-    cv::Mat1i labels;
-    std::vector<char> touched(static_cast<std::size_t>(cv::connectedComponents(seeds, labels, 8)), 0);
-    for (int y = 0; y < seeds.rows; ++y)
-        for (int x = 0; x < seeds.cols; ++x)
-            if (labels(y, x) > 0 && away(y, x) <= reach) touched[static_cast<std::size_t>(labels(y, x))] = 1;
-    for (int y = 0; y < seeds.rows; ++y)
-        for (int x = 0; x < seeds.cols; ++x)
-            if (touched[static_cast<std::size_t>(labels(y, x))]) seeds(y, x) = 0;
-    return seeds;
-}
-
 /// What averaging along lines makes of a speck: strokes all round it.
 bool isStar(const Piece& piece, double ppu) { return 2 * piece.radius < starStrokes * strokeUm * ppu && !straightAxis(piece, ppu); }
 
@@ -163,7 +139,13 @@ void segmentGlass(const Flattened& f, const SegmentOptions& o, std::vector<Piece
             finderIn(*along).find(finderIn(*along).seeds(sign), sign, hints);
             followLines(hints, {sharp.map, f, sign, sharp.threshold / noiseFactor, little, ppu, leastGlass}, pieces);
         }
-        if (wide) finderIn(*wide).find(notYetKnown(finderIn(*wide).seeds(sign), pieces, f, ppu), sign, pieces);
+        if (wide) {
+            const PieceFinder calm = finderIn(*wide);
+            const std::vector<Piece> known = pieces;
+            calm.find(notYetKnown(calm.seeds(sign), known, f, ppu), sign, pieces);
+            const Map rest{smoothed(withoutKnown(f, known, 2 * o.blur + 1), much), wide->threshold, wide->noise, wide->smoothing};
+            calm.find(farBeyondKnown(finderIn(rest).seeds(sign), known, f, ppu), sign, pieces);
+        }
         if (along) {
             std::vector<Piece> found;
             finderIn(*along).find(notYetKnown(finderIn(*along).seeds(sign), pieces, f, ppu), sign, found);
