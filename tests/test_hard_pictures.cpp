@@ -124,6 +124,23 @@ private slots:
         const FaceMeasurement m = measured(compressed(face.seen(1.5), step));
         QVERIFY(std::any_of(m.findings.begin(), m.findings.end(), [](const Finding& f) { return std::abs(f.size.value() - 4) < 1; }));
     }
+    void aPictureOfFewLevelsHasLostItsNoise_data()
+    {
+        QTest::addColumn<double>("noise");
+        QTest::addColumn<bool>("lost");
+        QTest::newRow("one level all over the glass") << 0.4 << true;
+        QTest::newRow("some pixels of another") << 1.5 << true;
+        QTest::newRow("noise that reaches over several") << 9.0 << false;
+    }
+    void aPictureOfFewLevelsHasLostItsNoise()
+    {
+        QFETCH(double, noise);
+        QFETCH(bool, lost);
+        cv::Mat1b picture = Drawn(120.6).seen(noise);
+        for (auto& grey : picture) grey = static_cast<std::uint8_t>(grey & ~7);
+        QCOMPARE(lostNoise(picture, {middle.x, middle.y, 62.5 * ppu, 1}) > 2, lost);
+        if (lost) QVERIFY(inGlass(measured(picture)).empty());
+    }
     /// Sharpening raises noise above the rim of a droplet but for a spot of it.
     void aDropletInSharpenedNoiseIsNoSpeck_data()
     {

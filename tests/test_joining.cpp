@@ -284,6 +284,31 @@ private slots:
         QCOMPARE(pieces.front().contrast, 0.3);
         if (things == 1) QCOMPARE(pieces.back().radius, calm.radius);
     }
+    void aFlakeThatShinesInItsMiddleIsOne_data()
+    {
+        QTest::addColumn<Pieces>("parts");
+        QTest::addColumn<Piece>("glint");
+        QTest::addColumn<int>("things");
+        const Pieces halves{disc(-1.9, 0, 2.8, -0.35), disc(1.9, 0, 3, -0.3)};
+        QTest::newRow("between its parts") << halves << disc(0, 0, 1.1, 0.15) << 1;
+        QTest::newRow("between parts of which one hardly shows") << Pieces{halves[0], disc(1.9, 0, 3, -0.12)} << disc(0, 0, 1.1, 0.15) << 3;
+        QTest::newRow("light around its parts") << halves << disc(0, 0, 1.1, 0.08) << 2;
+        QTest::newRow("beside both") << Pieces{disc(-1.9, 0, 2.8, -0.35), disc(0.6, 1.8, 3, -0.3)} << disc(0.2, -0.6, 0.8, 0.15) << 3;
+        QTest::newRow("between a speck and a scratch") << Pieces{halves[0], band({{1.2, -20}, {1.2, 20}}, 1.2)} << disc(0, 0, 1.1, 0.15) << 2;
+    }
+    void aFlakeThatShinesInItsMiddleIsOne()
+    {
+        QFETCH(Pieces, parts);
+        QFETCH(Piece, glint);
+        QFETCH(int, things);
+        for (const std::size_t at : {0, 1, 2}) {
+            Pieces pieces = parts;
+            pieces.insert(pieces.begin() + static_cast<std::ptrdiff_t>(at), glint);
+            joinPieces(pieces, {ppu, 1, 0});
+            QCOMPARE(pieces.size(), std::size_t(things));
+            if (things == 1) QVERIFY(std::abs(2 * pieces[0].radius / ppu - 6.7) < 0.2 && !pieces[0].hollow);
+        }
+    }
     void whatJpegLeavesAroundAStrongThingIsNone()
     {
         for (const double rounding : {0.0, 0.07}) {

@@ -9,7 +9,7 @@ namespace clendo::face {
 namespace {
 
 constexpr double touchesUm = 2, touchesPx = 2;  // of a piece found before
-constexpr double farther = 1.5;                 // times the largest piece that it touches: else that one's own skirts
+constexpr double farther = 1.15;                // times the largest piece that it touches: else that one's own skirts
 constexpr double leastUm = 2.5;                 // half across
 
 cv::Point pixelOf(const Flattened& f, const cv::Point2f& p)

@@ -22,7 +22,9 @@ constexpr double lineUm = 12, lineSlender = 4;
 constexpr double sideUm = 2, sideShare = 0.5;
 constexpr double middleShare = 0.35;  // of a droplet's radius
 constexpr double leastRing = 0.2;     // of its circle
-constexpr double acrossUm = 5;        // across the adhesive
+constexpr double partShare = 0.5, mostAskew = -0.5, glintGapUm = 0.7,
+                 leastGlint = 0.1;  // of the plainer part; cosine of the angle at what shines between them
+constexpr double acrossUm = 5;      // across the adhesive
 constexpr double filmContrast = 0.2, filmGapUm = 3, filmPatchUm = 6;
 
 bool isWithin(const Piece& inner, const Piece& outer)
@@ -97,6 +99,19 @@ bool belongTogether(const Piece& a, const Piece& b, const Joining& j, LineAxes& 
     return apart + 0.5 * smallest < largest;
 }
 
+/// What shines between two parts of a flake, which it seems to divide: compact things of the other sign, about as plain as each other, on both sides.
+bool dividedBy(const Piece& glint, const Piece& a, const Piece& b, LineAxes& axes)
+{
+    const auto [weak, strong] = std::minmax({std::abs(a.contrast), std::abs(b.contrast)});
+    // what hardly shows comes of noise and of JPEG; what is not compact may be two scratches
+    if (std::min(weak, std::abs(glint.contrast)) < leastGlint || !isRing(a) || !isRing(b)) return false;
+    if (weak < partShare * strong || glint.region != a.region || glint.region != b.region || glint.radius > std::max(a.radius, b.radius))
+        return false;
+    const cv::Point2f toA = a.centre - glint.centre, toB = b.centre - glint.centre;
+    if (double(toA.dot(toB)) > mostAskew * cv::norm(toA) * cv::norm(toB)) return false;
+    return !axes.of(a) && !axes.of(b);
+}
+
 /// Whether it is an arc about the other: much longer along the other's outline than away from it.
 bool runsAlong(const Piece& arc, const Piece& thing, double ppu)
 {
@@ -127,6 +142,20 @@ bool isHaloOf(const Piece& halo, const Piece& thing, const Joining& j)
     const double near = std::max(haloGapUm * ppu + j.blur, pattern ? double(jpegBlock) : 0.0);
     const bool beside = halo.radius < thing.radius + haloWidthUm * ppu && gapBetween(halo, thing, near) < near;
     return beside && (!visible || runsAlong(halo, thing, ppu));
+}
+
+/// Indices of two pieces that this one divides.
+std::optional<std::pair<std::size_t, std::size_t>> partsDividedBy(std::size_t glint, const std::vector<Piece>& pieces, const Joining& j,
+                                                                  LineAxes& axes)
+{
+    std::vector<std::size_t> beside;
+    const double near = glintGapUm * j.pixelsPerMicrometre + j.blur;
+    for (std::size_t i = 0; i < pieces.size(); ++i)
+        if (pieces[i].contrast * pieces[glint].contrast < 0 && gapBetween(pieces[glint], pieces[i], near) < near) beside.push_back(i);
+    for (std::size_t i = 0; i < beside.size(); ++i)
+        for (std::size_t k = i + 1; k < beside.size(); ++k)
+            if (dividedBy(pieces[glint], pieces[beside[i]], pieces[beside[k]], axes)) return std::pair(beside[i], beside[k]);
+    return std::nullopt;
 }
 
 /// Makes `b` a part of `a`.
@@ -189,6 +218,15 @@ void joinPieces(std::vector<Piece>& pieces, const Joining& joining)
         pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(from));
         axes.taken(into, from);
     };
+    for (std::size_t glint = 0; glint < pieces.size(); ++glint)
+        if (const auto parts = partsDividedBy(glint, pieces, joining, axes)) {
+            const auto [into, from] = *parts;
+            take(into, from);
+            const std::size_t at = glint - (from < glint ? 1 : 0);
+            pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(at));
+            axes.taken(into - (at < into ? 1 : 0), at);
+            glint = 0;
+        }
     // what has grown is compared with all others again, those before it first; no other pair is: a broken picture has thousands
     for (std::size_t i = 0; i < pieces.size();) {
         std::size_t other = i + 1;
