@@ -62,7 +62,7 @@ std::optional<Rim> rimOf(const Flattened& glass, const Circle& circle, double pp
 }
 
 /// Whether the picture shows one rim where these pieces lie.
-bool isOneRim(const std::vector<Piece>& pieces, const std::vector<std::size_t>& group, const Flattened& glass, double noise, double ppu)
+bool isOneRim(const std::vector<Piece>& pieces, const std::vector<std::size_t>& group, const Flattened& glass, double ppu)
 {
     std::vector<cv::Point2f> points;
     double area = 0, weakest = 1e9, sign = 1;
@@ -94,7 +94,7 @@ bool isOneRim(const std::vector<Piece>& pieces, const std::vector<std::size_t>& 
     }
     if (gaps > mostGaps || free == 0) return gaps <= mostGaps;
     between /= free;
-    return between > leastBetween * weakest && between > showsAll * noise / std::sqrt(double(free * rim->pixels));
+    return between > leastBetween * weakest && between > showsAll * noiseOf(glass) / std::sqrt(double(free * rim->pixels));
 }
 
 /// All pieces that hang together with this one, each near another of about its contrast.
@@ -115,11 +115,10 @@ std::vector<std::size_t> neighboursOf(std::size_t first, const std::vector<Piece
 
 void joinBrokenRims(std::vector<Piece>& pieces, const Flattened& glass, double ppu)
 {
-    const double noise = noiseOf(glass);
     for (std::size_t first = 0; first < pieces.size(); ++first) {
         if (!mayBePart(pieces[first], ppu)) continue;
         std::vector<std::size_t> group = neighboursOf(first, pieces, ppu);
-        if (group.size() < 2 || group.size() > mostPieces || !isOneRim(pieces, group, glass, noise, ppu)) continue;
+        if (group.size() < 2 || group.size() > mostPieces || !isOneRim(pieces, group, glass, ppu)) continue;
         std::sort(group.begin() + 1, group.end(), std::greater<>());
         Piece& whole = pieces[first];
         for (auto k = group.begin() + 1; k != group.end(); ++k) {

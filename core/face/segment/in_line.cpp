@@ -38,7 +38,7 @@ cv::Point2d endNear(const Straight& line, cv::Point2f place)
 }
 
 /// Whether the picture shows, between two pieces of a line, that it goes on: its contrast on the way from one to the other against that beside it.
-bool showsBetween(const Flattened& glass, double noise, const Straight& a, const Straight& b, double contrast, double ppu)
+bool showsBetween(const Flattened& glass, const Straight& a, const Straight& b, double contrast, double ppu)
 {
     const cv::Point2d from = endNear(a, b.middle) - glass.origin, way = endNear(b, a.middle) - glass.origin - from;
     const double length = cv::norm(way);
@@ -62,7 +62,7 @@ bool showsBetween(const Flattened& glass, double noise, const Straight& a, const
         }
     if (ons < fewest || besides < fewest) return false;
     const double shows = (on / ons - beside / besides) * (contrast < 0 ? -1 : 1);
-    return shows > surelyGoesOn * noise / std::sqrt(double(ons)) && shows > leastBetween * std::abs(contrast);
+    return shows > leastBetween * std::abs(contrast) && shows > surelyGoesOn * noiseOf(glass) / std::sqrt(double(ons));
 }
 
 bool inLine(const Straight& a, const Straight& b, double ppu, const std::function<bool()>& goesOn)
@@ -114,7 +114,6 @@ void absorb(std::vector<Piece>& pieces, double ppu)
 
 void joinInLine(std::vector<Piece>& pieces, double ppu, const Flattened* glass)
 {
-    const double noise = glass ? noiseOf(*glass) : 0;
     absorb(pieces, ppu);
     for (bool again = true; again;) {
         again = false;
@@ -129,7 +128,7 @@ void joinInLine(std::vector<Piece>& pieces, double ppu, const Flattened* glass)
                 if (weak < 0.4 * strong) continue;
                 const auto goesOn = [&] {
                     return glass && pieces[i].region == Region::Glass &&
-                           showsBetween(*glass, noise, *lines[i], *lines[k], std::copysign(weak, pieces[i].contrast), ppu);
+                           showsBetween(*glass, *lines[i], *lines[k], std::copysign(weak, pieces[i].contrast), ppu);
                 };
                 if (!inLine(*lines[i], *lines[k], ppu, goesOn)) continue;
                 Piece& a = pieces[i];

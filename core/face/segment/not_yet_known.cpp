@@ -2,8 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <functional>
 #include <opencv2/imgproc.hpp>
+#include <utility>
 
 namespace clendo::face {
 namespace {
@@ -18,56 +18,78 @@ cv::Point pixelOf(const Flattened& f, const cv::Point2f& p)
             static_cast<int>(std::lround((double(p.y) - f.origin.y) / f.reduction))};
 }
 
-/// Leaves only the components of the seeds for which `stays` is true: of the largest radius of the pieces that it touches, 0 for none, and half its
-/// own extent, both in pixels of the map.
-cv::Mat1b only(cv::Mat1b seeds, const std::vector<Piece>& pieces, const Flattened& f, double ppu, const std::function<bool(double, double)>& stays)
-{
-    if (cv::countNonZero(seeds) == 0) return seeds;
-    cv::Mat1b outlines(seeds.size(), std::uint8_t{255});
-    cv::Mat1f radii(seeds.size(), 0.0F);
-    for (const auto& piece : pieces)
-        for (const auto& p : piece.outline) {
-            const cv::Point at = pixelOf(f, p);
-            if (at.x < 0 || at.y < 0 || at.x >= seeds.cols || at.y >= seeds.rows) continue;
-            outlines(at) = 0;
-            radii(at) = std::max(radii(at), static_cast<float>(piece.radius / f.reduction));
-        }
-    cv::Mat1f away;
-    cv::Mat1i nearest, labels, stats;
-    cv::Mat1d centroids;
-    cv::distanceTransform(outlines, away, nearest, cv::DIST_L2, cv::DIST_MASK_5, cv::DIST_LABEL_PIXEL);
-    std::vector<float> radiusOf(1, 0.0F);  // by the label of a pixel of an outline
-    for (int y = 0; y < seeds.rows; ++y)
-        for (int x = 0; x < seeds.cols; ++x)
-            if (outlines(y, x) == 0) {
-                const auto label = static_cast<std::size_t>(nearest(y, x));
-                if (label >= radiusOf.size()) radiusOf.resize(label + 1, 0.0F);
-                radiusOf[label] = radii(y, x);
-            }
-    const auto reach = static_cast<float>(touchesUm * ppu + touchesPx);
-    std::vector<double> touched(static_cast<std::size_t>(cv::connectedComponentsWithStats(seeds, labels, stats, centroids, 8)), 0);
-    for (int y = 0; y < seeds.rows; ++y)
-        for (int x = 0; x < seeds.cols; ++x)
-            if (labels(y, x) > 0 && away(y, x) <= reach) {
-                double& radius = touched[static_cast<std::size_t>(labels(y, x))];
-                radius = std::max(radius, double(radiusOf[static_cast<std::size_t>(nearest(y, x))]));
-            }
-    std::vector<char> kept(touched.size(), 0);
-    for (std::size_t i = 1; i < touched.size(); ++i) {
-        const int label = static_cast<int>(i);
-        kept[i] = stays(touched[i], std::hypot(stats(label, cv::CC_STAT_WIDTH), stats(label, cv::CC_STAT_HEIGHT)) / 2) ? 1 : 0;
+/// The components of seeds, and which of them touch pieces.
+class Components {
+public:
+    Components(const cv::Mat1b& seeds, const std::vector<Piece>& pieces, const Flattened& f, double ppu)
+        : pieces_(pieces), f_(f), ppu_(ppu), reach_(touchesUm * ppu + touchesPx)
+    {
+        cv::Mat1d centroids;
+        touched_.assign(static_cast<std::size_t>(cv::connectedComponentsWithStats(seeds, labels_, stats_, centroids, 8)), 0);
+        if (count() == 1 || pieces.empty()) return;
+        cv::Mat1b outlines(seeds.size(), std::uint8_t{255});
+        for (const auto& piece : pieces)
+            for (const auto& p : piece.outline)
+                if (const cv::Point at = pixelOf(f, p); at.x >= 0 && at.y >= 0 && at.x < seeds.cols && at.y < seeds.rows) outlines(at) = 0;
+        cv::Mat1f away;
+        cv::distanceTransform(outlines, away, cv::DIST_L2, 3);
+        for (int y = 0; y < seeds.rows; ++y)
+            for (int x = 0; x < seeds.cols; ++x)
+                if (labels_(y, x) > 0 && double(away(y, x)) <= reach_) touched_[static_cast<std::size_t>(labels_(y, x))] = 1;
     }
-    for (int y = 0; y < seeds.rows; ++y)
-        for (int x = 0; x < seeds.cols; ++x)
-            if (!kept[static_cast<std::size_t>(labels(y, x))]) seeds(y, x) = 0;
-    return seeds;
-}
+
+    [[nodiscard]] int count() const { return static_cast<int>(touched_.size()); }
+    [[nodiscard]] bool touches(int i) const { return touched_[static_cast<std::size_t>(i)] != 0; }
+    /// Whether it reaches much farther than all the pieces that it touches, beyond skirts so wide, px.
+    [[nodiscard]] bool farBeyond(int i, double skirts) const
+    {
+        const double half = std::hypot(stats_(i, cv::CC_STAT_WIDTH), stats_(i, cv::CC_STAT_HEIGHT)) / 2 - skirts;
+        if (!touches(i) || half < leastUm * ppu_) return false;
+        const auto reach = static_cast<int>(reach_);
+        const cv::Rect around(stats_(i, cv::CC_STAT_LEFT) - reach, stats_(i, cv::CC_STAT_TOP) - reach, stats_(i, cv::CC_STAT_WIDTH) + 2 * reach,
+                              stats_(i, cv::CC_STAT_HEIGHT) + 2 * reach);
+        return std::none_of(pieces_.begin(), pieces_.end(), [&](const Piece& piece) {
+            return half < farther * piece.radius / f_.reduction &&
+                   std::any_of(piece.outline.begin(), piece.outline.end(), [&](const cv::Point2f& p) { return around.contains(pixelOf(f_, p)); });
+        });
+    }
+    /// Leaves of the seeds those of the components for which it is true.
+    template <typename Stays>
+    void keep(cv::Mat1b& seeds, Stays stays) const
+    {
+        std::vector<char> kept(touched_.size(), 0);
+        for (int i = 1; i < count(); ++i) kept[static_cast<std::size_t>(i)] = stays(i) ? 1 : 0;
+        for (int y = 0; y < seeds.rows; ++y)
+            for (int x = 0; x < seeds.cols; ++x)
+                if (!kept[static_cast<std::size_t>(labels_(y, x))]) seeds(y, x) = 0;
+    }
+
+private:
+    const std::vector<Piece>& pieces_;
+    const Flattened& f_;
+    double ppu_, reach_;
+    cv::Mat1i labels_, stats_;
+    std::vector<char> touched_;
+};
 
 }  // namespace
 
 cv::Mat1b notYetKnown(cv::Mat1b seeds, const std::vector<Piece>& pieces, const Flattened& f, double ppu)
 {
-    return only(std::move(seeds), pieces, f, ppu, [](double touched, double) { return touched == 0; });
+    if (cv::countNonZero(seeds) == 0) return seeds;
+    const Components components(seeds, pieces, f, ppu);
+    components.keep(seeds, [&](int i) { return !components.touches(i); });
+    return seeds;
+}
+
+Beside besideKnown(cv::Mat1b seeds, const std::vector<Piece>& pieces, const Flattened& f, double ppu, double skirts)
+{
+    if (cv::countNonZero(seeds) == 0) return {std::move(seeds), false};
+    const Components components(seeds, pieces, f, ppu);
+    components.keep(seeds, [&](int i) { return !components.touches(i); });
+    bool more = false;
+    for (int i = 1; i < components.count() && !more; ++i) more = components.farBeyond(i, skirts);
+    return {std::move(seeds), more};
 }
 
 cv::Mat1f withoutKnown(const Flattened& f, const std::vector<Piece>& pieces, double margin)
@@ -88,8 +110,9 @@ cv::Mat1f withoutKnown(const Flattened& f, const std::vector<Piece>& pieces, dou
 
 cv::Mat1b farBeyondKnown(cv::Mat1b seeds, const std::vector<Piece>& pieces, const Flattened& f, double ppu)
 {
-    return only(std::move(seeds), pieces, f, ppu,
-                [&](double touched, double half) { return touched > 0 && half > farther * touched && half > leastUm * ppu; });
+    const Components components(seeds, pieces, f, ppu);
+    components.keep(seeds, [&](int i) { return components.farBeyond(i, 0); });
+    return seeds;
 }
 
 }  // namespace clendo::face

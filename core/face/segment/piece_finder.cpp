@@ -87,14 +87,15 @@ cv::Mat1b PieceFinder::seeds(double sign) const
 void PieceFinder::find(cv::Mat1b left, double sign, std::vector<Piece>& out) const
 {
     for (int pass = 0; pass < passes; ++pass) {
-        if (cv::countNonZero(left) == 0) return;
-        cv::Mat1i labels, stats;
+        const cv::Rect within = cv::boundingRect(left);
+        if (within.empty()) return;
+        cv::Mat1i labels(left.size(), 0), stats;
         cv::Mat1d centroids;
-        const int n = cv::connectedComponentsWithStats(left, labels, stats, centroids, 8);
+        const int n = cv::connectedComponentsWithStats(left(within), labels(within), stats, centroids, 8);
         if (n > mostPieces) return;
         bool more = false;
         for (int label = 1; label < n; ++label) {
-            const cv::Rect box(stats(label, 0), stats(label, 1), stats(label, 2), stats(label, 3));
+            const cv::Rect box(within.x + stats(label, 0), within.y + stats(label, 1), stats(label, 2), stats(label, 3));
             if (stats(label, 4) >= 2) more = cut(labels, label, box, sign, left, out) || more;
         }
         if (!more) return;
