@@ -4,6 +4,9 @@
 #include <array>
 #include <cmath>
 #include <numbers>
+#include <span>
+
+#include "face/median.h"
 
 namespace clendo::face {
 namespace {
@@ -18,21 +21,18 @@ constexpr double coarse = 0.22;  // scatter of the ferrule's light against its l
 
 double sample(const cv::Mat1b& picture, double x, double y)
 {
-    const int px = static_cast<int>(std::lround(x)), py = static_cast<int>(std::lround(y));
+    const int px = cvRound(x), py = cvRound(y);
     return px < 0 || py < 0 || px >= picture.cols || py >= picture.rows ? -1 : picture(py, px);
 }
 
-double median(std::vector<double> values)
-{
-    if (values.empty()) return 0;
-    std::nth_element(values.begin(), values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2), values.end());
-    return values[values.size() / 2];
-}
+double median(std::vector<double> values) { return values.empty() ? 0 : medianOf(std::span(values)); }
 
 /// The levels behind the edge in one sector, each relative to the ferrule farther out; empty where the frame cuts it off.
 std::vector<double> levelsBehind(const cv::Mat1b& picture, const CladdingEdge& edge, double pxPerUm, int sector, double ferrule)
 {
-    std::vector<double> levels, across;
+    std::vector<double> levels;
+    levels.reserve(static_cast<std::size_t>(reach / step));
+    std::array<double, perSector> across;
     std::array<std::pair<double, double>, perSector> directions;
     for (int k = 0; k < perSector; ++k) {
         const double angle = 2 * std::numbers::pi * (sector + (k + 0.5) / perSector) / sectors;
@@ -40,13 +40,12 @@ std::vector<double> levelsBehind(const cv::Mat1b& picture, const CladdingEdge& e
     }
     for (double out = 0.5; out < reach; out += step) {
         const double r = edge.circle.radius + out * pxPerUm;
-        across.clear();
-        for (const auto& [dx, dy] : directions) {
-            const double v = sample(picture, edge.circle.x + r * dx, edge.circle.y + r * dy);
-            if (v < 0) return {};
-            across.push_back(v);
+        for (std::size_t k = 0; k < perSector; ++k) {
+            const auto [dx, dy] = directions[k];
+            across[k] = sample(picture, edge.circle.x + r * dx, edge.circle.y + r * dy);
+            if (across[k] < 0) return {};
         }
-        levels.push_back(median(across) / ferrule);
+        levels.push_back(medianOf(std::span<double>(across)) / ferrule);
     }
     return levels;
 }
