@@ -222,6 +222,35 @@ private slots:
         joinInLine(seen, ppu, &glass);
         QCOMPARE(seen.size(), pieces);
     }
+    void onTheFerruleALineStandsOutOfTheGrainBetweenItsPieces_data()
+    {
+        QTest::addColumn<double>("between");
+        QTest::addColumn<std::size_t>("pieces");
+        QTest::newRow("it goes on") << -0.16 << std::size_t(1);
+        QTest::newRow("grain between them") << 0.0 << std::size_t(2);
+        QTest::newRow("no more than grain") << -0.02 << std::size_t(2);
+    }
+    void onTheFerruleALineStandsOutOfTheGrainBetweenItsPieces()
+    {
+        QFETCH(double, between);
+        QFETCH(std::size_t, pieces);
+        Flattened ferrule =
+            glassWith({straight({-32, 1}, {-12, 1}, 1, -0.3), straight({-12, 1}, {12, 1}, 1, between), straight({12, 1}, {30, 1}, 1, -0.3)});
+        cv::Mat1f grain(ferrule.contrast.size());
+        cv::RNG random(4);
+        random.fill(grain, cv::RNG::NORMAL, 0, 0.5);
+        cv::GaussianBlur(grain, grain, {}, 1.2 * ppu);
+        ferrule.contrast += grain;
+        // with larger pixels than the picture has
+        cv::resize(ferrule.contrast, ferrule.contrast, {}, 0.5, 0.5, cv::INTER_AREA);
+        cv::resize(ferrule.judged, ferrule.judged, {}, 0.5, 0.5, cv::INTER_NEAREST);
+        ferrule.origin += cv::Point2d(0.5, 0.5);
+        ferrule.reduction = 2;
+        std::vector<Piece> seen{band({{-32, 1}, {-12, 1}}, 1, -0.25), band({{12, 1}, {30, 1}}, 1, -0.25)};
+        for (Piece& piece : seen) piece.region = Region::Ferrule;
+        joinInLine(seen, ppu, nullptr, &ferrule);
+        QCOMPARE(seen.size(), pieces);
+    }
     void dirtOnAScratchIsNotTakenForAPartOfIt()
     {
         QCOMPARE(foundIn({straight({-20, -15}, {20, 15}, 1.2, -0.3), straight({-3, 6}, {5, 6}, 8, -0.5)}).size(), std::size_t(0));

@@ -18,6 +18,8 @@ constexpr double oneLineUm = 0.7;                       // apart: no scope shows
 constexpr double longestGapUm = 30;                     // within which a line is followed by what shows of it
 constexpr double surelyGoesOn = 4, leastBetween = 0.3;  // sigmas; of the weaker piece's contrast
 constexpr double nearUm = 0.5, besideUm = 2;            // of the middle of a line; beyond it, to where its surroundings end
+constexpr double wayUm = 2, outOfGrain = 1.3;           // from one way beside to the next; times what shows most on them
+constexpr int waysBeside = 6;                           // on each side
 constexpr int fewest = 4;                               // pixels
 
 std::optional<Straight> asLine(const Piece& p, double ppu)
@@ -37,12 +39,14 @@ cv::Point2d endNear(const Straight& line, cv::Point2f place)
     return cv::norm(one - place) < cv::norm(other - place) ? one : other;
 }
 
-/// Whether the picture shows, between two pieces of a line, that it goes on: its contrast on the way from one to the other against that beside it.
-bool showsBetween(const Flattened& glass, const Straight& a, const Straight& b, double contrast, double ppu)
+/// What the map has along a way against what lies on both sides of it.
+struct Along {
+    double shows = 0;
+    int pixels = 0;  ///< that it is the mean of
+};
+std::optional<Along> contrastAlong(const Flattened& f, cv::Point2d from, cv::Point2d way, double ppu)
 {
-    const cv::Point2d from = endNear(a, b.middle) - glass.origin, way = endNear(b, a.middle) - glass.origin - from;
     const double length = cv::norm(way);
-    if (length < 2 || length > longestGapUm * ppu) return false;
     const cv::Point2d along = way / length, across(-along.y, along.x);
     double on = 0, beside = 0;
     int ons = 0, besides = 0;
@@ -50,8 +54,8 @@ bool showsBetween(const Flattened& glass, const Straight& a, const Straight& b, 
     for (double t = 1; t < length; t += 1)
         for (int u = -far; u <= far; ++u) {
             const cv::Point at(from + t * along + double(u) * across);
-            if (at.x < 0 || at.y < 0 || at.x >= glass.contrast.cols || at.y >= glass.contrast.rows || !glass.judged(at)) continue;
-            const double v = double(glass.contrast(at));
+            if (at.x < 0 || at.y < 0 || at.x >= f.contrast.cols || at.y >= f.contrast.rows || !f.judged(at)) continue;
+            const double v = double(f.contrast(at));
             if (std::abs(u) <= near) {
                 on += v;
                 ++ons;
@@ -60,9 +64,39 @@ bool showsBetween(const Flattened& glass, const Straight& a, const Straight& b, 
                 ++besides;
             }
         }
-    if (ons < fewest || besides < fewest) return false;
-    const double shows = (on / ons - beside / besides) * (contrast < 0 ? -1 : 1);
-    return shows > leastBetween * std::abs(contrast) && shows > surelyGoesOn * noiseOf(glass) / std::sqrt(double(ons));
+    if (ons < fewest || besides < fewest) return std::nullopt;
+    return Along{on / ons - beside / besides, ons};
+}
+
+/// Whether a way shows more than any beside it: the ferrule's grain hangs together, so that its noise does not tell what it makes of a mean.
+bool standsOutOfGrain(const Flattened& ferrule, double shows, cv::Point2d from, cv::Point2d way, double ppu)
+{
+    const cv::Point2d across = cv::Point2d(-way.y, way.x) / cv::norm(way);
+    double most = 0;
+    int asked = 0;
+    for (int i = 1; i <= waysBeside; ++i)
+        for (const int side : {-1, 1})
+            if (const auto other = contrastAlong(ferrule, from + across * (side * i * wayUm * ppu), way, ppu)) {
+                most = std::max(most, std::abs(other->shows));
+                ++asked;
+            }
+    return asked >= waysBeside && shows > outOfGrain * most;
+}
+
+/// Whether the picture shows, between two pieces of a line, that it goes on: its contrast on the way from one to the other against that beside it.
+bool showsBetween(const Flattened& f, Region region, const Straight& a, const Straight& b, double contrast, double pixelsPerUm)
+{
+    const double ppu = pixelsPerUm / f.reduction;
+    const auto inMap = [&](cv::Point2d p) { return (p - f.origin) / f.reduction; };
+    const cv::Point2d from = inMap(endNear(a, b.middle)), way = inMap(endNear(b, a.middle)) - from;
+    const double length = cv::norm(way);
+    if (length < 2 || length > longestGapUm * ppu) return false;
+    const auto between = contrastAlong(f, from, way, ppu);
+    if (!between) return false;
+    const double shows = between->shows * (contrast < 0 ? -1 : 1);
+    if (shows < leastBetween * std::abs(contrast)) return false;
+    if (region == Region::Ferrule) return standsOutOfGrain(f, shows, from, way, ppu);
+    return shows > surelyGoesOn * noiseOf(f) / std::sqrt(double(between->pixels));
 }
 
 bool inLine(const Straight& a, const Straight& b, double ppu, const std::function<bool()>& goesOn)
@@ -112,7 +146,7 @@ void absorb(std::vector<Piece>& pieces, double ppu)
 
 }  // namespace
 
-void joinInLine(std::vector<Piece>& pieces, double ppu, const Flattened* glass)
+void joinInLine(std::vector<Piece>& pieces, double ppu, const Flattened* glass, const Flattened* ferrule)
 {
     absorb(pieces, ppu);
     for (bool again = true; again;) {
@@ -127,8 +161,9 @@ void joinInLine(std::vector<Piece>& pieces, double ppu, const Flattened* glass)
                              weak = std::min(std::abs(pieces[i].contrast), std::abs(pieces[k].contrast));
                 if (weak < 0.4 * strong) continue;
                 const auto goesOn = [&] {
-                    return glass && pieces[i].region == Region::Glass &&
-                           showsBetween(*glass, *lines[i], *lines[k], std::copysign(weak, pieces[i].contrast), ppu);
+                    const Flattened* there = pieces[i].region == Region::Glass ? glass : ferrule;
+                    return there && !there->empty() &&
+                           showsBetween(*there, pieces[i].region, *lines[i], *lines[k], std::copysign(weak, pieces[i].contrast), ppu);
                 };
                 if (!inLine(*lines[i], *lines[k], ppu, goesOn)) continue;
                 Piece& a = pieces[i];

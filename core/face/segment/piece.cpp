@@ -175,6 +175,7 @@ void merge(Piece& a, const Piece& b, LineAxes& axes)
     a.outline.insert(a.outline.end(), b.outline.begin(), b.outline.end());
     a.area += b.area;
     a.hollow = a.hollow || b.hollow || (opposite && !line);
+    a.flake = a.flake || b.flake;
     if (std::abs(b.contrast) > std::abs(a.contrast)) a.contrast = b.contrast;
     if (b.region == Region::Glass) a.region = Region::Glass;
     a.enclose();
@@ -222,6 +223,7 @@ void joinPieces(std::vector<Piece>& pieces, const Joining& joining)
         if (const auto parts = partsDividedBy(glint, pieces, joining, axes)) {
             const auto [into, from] = *parts;
             take(into, from);
+            pieces[into].flake = true;  // the first of the two
             const std::size_t at = glint - (from < glint ? 1 : 0);
             pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(at));
             axes.taken(into - (at < into ? 1 : 0), at);

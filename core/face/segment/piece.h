@@ -18,6 +18,7 @@ struct Piece {
     bool atRim = false;   ///< it reaches the border of the judged area
     bool sliver = false;  ///< thin along the rim of the ferrule: what a wide or shadowed adhesive line leaves over
     bool hollow = false;  ///< an outline with a middle like its surroundings; the border of the judged area may close it
+    bool flake = false;   ///< known to be no line, however slender its parts make it look
     bool stroke = false;  ///< known to be straight: parts of one line, or one of several that cross
 
     /// Sets centre and radius from the outline.

@@ -182,8 +182,9 @@ std::vector<Piece> segment(const Flattened& glass, const std::function<Flattened
     segmentGlass(glass, o, pieces);
     std::vector<Piece> thin;
     std::copy_if(pieces.begin(), pieces.end(), std::back_inserter(thin), [&](const Piece& p) { return mayGoOn(p, o.pixelsPerMicrometre); });
+    Flattened around;
     if (o.judgeFerrule || !thin.empty()) {
-        const Flattened around = ferrule();
+        around = ferrule();
         segmentFerrule(around, o, pieces);
         if (!o.judgeFerrule) {
             std::erase_if(thin, [&](const Piece& p) { return straightAxis(p, o.pixelsPerMicrometre).has_value(); });
@@ -202,7 +203,7 @@ std::vector<Piece> segment(const Flattened& glass, const std::function<Flattened
     std::vector<Piece> out;
     for (auto& piece : pieces)
         for (auto& part : splitStrokes(std::move(piece), o.pixelsPerMicrometre)) out.push_back(std::move(part));
-    joinInLine(out, o.pixelsPerMicrometre, &glass);
+    joinInLine(out, o.pixelsPerMicrometre, &glass, &around);
     joinFlanks(out, o.pixelsPerMicrometre);
     joinTips(out, o.pixelsPerMicrometre);
     leaveOutSeenTwice(out, o.pixelsPerMicrometre);

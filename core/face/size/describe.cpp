@@ -64,6 +64,7 @@ bool isDrawn(const Shape& s, const Course& course)
 /// `sigma`: of the blur, um.
 bool isScratch(const Piece& piece, const Shape& s, const Course& course, double pixel, double sigma)
 {
+    if (piece.flake) return false;
     // flakes and chips are up to five times as long as wide, scratches eight times and more; the blur widens both. Where it is open the thing is no
     // scratch: that is the stricter rule
     if (s.longer < slenderScratch * std::max(widthBeforeBlur(s.meanWidth, sigma), toldApart * sigma)) return false;
@@ -163,7 +164,7 @@ void takeApart(std::vector<Told>& things, const Flattened& glass, double ppu, co
     int tried = 0;
     for (auto& thing : things) {
         const Piece& piece = thing.piece;
-        const bool open = piece.region == Region::Glass && !piece.stroke && !thing.chip && !thing.scratch && 2 * piece.radius > longEnough * ppu;
+        const bool open = piece.region == Region::Glass && !piece.stroke && !piece.flake && !thing.chip && !thing.scratch && 2 * piece.radius > longEnough * ppu;
         const bool asked = open && tried < mostTried;
         if (asked && tried++ == 0) drawn.emplace(glass, ppu);
         const std::vector<Piece> apart = asked ? drawn->of(piece) : std::vector<Piece>();
