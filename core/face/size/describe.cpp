@@ -164,7 +164,8 @@ void takeApart(std::vector<Told>& things, const Flattened& glass, double ppu, co
     int tried = 0;
     for (auto& thing : things) {
         const Piece& piece = thing.piece;
-        const bool open = piece.region == Region::Glass && !piece.stroke && !piece.flake && !thing.chip && !thing.scratch && 2 * piece.radius > longEnough * ppu;
+        const bool open =
+            piece.region == Region::Glass && !piece.stroke && !piece.flake && !thing.chip && !thing.scratch && 2 * piece.radius > longEnough * ppu;
         const bool asked = open && tried < mostTried;
         if (asked && tried++ == 0) drawn.emplace(glass, ppu);
         const std::vector<Piece> apart = asked ? drawn->of(piece) : std::vector<Piece>();
