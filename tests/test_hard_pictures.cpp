@@ -90,14 +90,14 @@ private slots:
     void aPictureThatWasNotCompressedHasNoStep_data()
     {
         QTest::addColumn<double>("noise");
-        for (const double noise : {0.4, 0.7, 2.0, 7.0}) QTest::addRow("noise %.1f", noise) << noise;
+        for (const double noise : {0.0, 0.2, 0.4, 0.7, 2.0, 7.0}) QTest::addRow("noise %.1f", noise) << noise;
     }
     void aPictureThatWasNotCompressedHasNoStep()
     {
         QFETCH(double, noise);
         const cv::Mat1b picture = Drawn(120).seen(noise);
         QCOMPARE(jpegStep(picture, {middle.x, middle.y, 62.5 * ppu, 1}), 0.0);
-        QCOMPARE(lostNoise(picture, {middle.x, middle.y, 62.5 * ppu, 1}), 0.0);
+        if (noise >= 0.4) QCOMPARE(lostNoise(picture, {middle.x, middle.y, 62.5 * ppu, 1}), 0.0);
     }
     void whatCompressionLeavesOfTheRimIsNoThing_data()
     {

@@ -19,7 +19,8 @@ constexpr std::size_t leastBlocks = 40, leastDetails = 6;
 constexpr int coarse = 4;                     // sum of a coefficient's indices up to which its step is asked
 constexpr float rounded = 1.0F, away = 1.6F;  // rounding of the pixels moves a coefficient by no more than the first
 constexpr double mostBetween = 0.035;         // share of coefficients between them that noise of its own would not leave so small
-constexpr double least = 0.05;                // share of details taken for the smallest one
+constexpr float mostSteps = 3.5, leastTold = 4, multiplesOf = 0.75;  // up to so many steps, and of so large ones, a few grey levels off do not matter
+constexpr double least = 0.05;                                       // share of details taken for the smallest one
 
 using Coefficients = std::array<std::vector<float>, static_cast<std::size_t>(jpegBlock) * jpegBlock>;
 
@@ -50,11 +51,31 @@ Coefficients coefficientsIn(const cv::Mat1b& picture, const Circle& cladding, Re
     return out;
 }
 
-/// 0 where they were not rounded; nothing where they hold too few details to tell.
-std::optional<double> stepOf(Coefficients all)
+/// Whether the details of one kind are multiples of the smallest ones, as far as those tell.
+bool areMultiples(const std::vector<float>& values, float smallest)
+{
+    double sum = 0;
+    int near = 0, asked = 0, multiples = 0;
+    for (const float v : values)
+        if (v < smallest + 2 * rounded) {
+            sum += double(v);
+            ++near;
+        }
+    const auto step = static_cast<float>(sum / near);
+    for (const float v : values) {
+        if (v > mostSteps * step) continue;
+        ++asked;
+        multiples += std::abs(v - step * std::round(v / step)) < rounded ? 1 : 0;
+    }
+    return step > leastTold && float(multiples) > multiplesOf * float(asked);
+}
+
+/// 0 where they were not rounded; nothing where they hold too few details to tell. `sharply`: details are as large as those of an edge, of which few
+/// are small by chance; so they must be multiples of the step.
+std::optional<double> stepOf(Coefficients all, bool sharply)
 {
     std::vector<float> steps;
-    double between = 0, asked = 0;
+    double between = 0, asked = 0, kinds = 0, alike = 0;
     for (auto& values : all) {
         if (values.size() < leastBlocks) continue;
         asked += double(values.size());
@@ -63,9 +84,11 @@ std::optional<double> stepOf(Coefficients all)
         if (values.size() < leastDetails) continue;
         const auto smallest = values.begin() + static_cast<std::ptrdiff_t>(least * double(values.size()));
         std::nth_element(values.begin(), smallest, values.end());
+        kinds += 1;
+        alike += !sharply || areMultiples(values, *smallest) ? 1 : 0;
         steps.push_back(*smallest);
     }
-    if (between > mostBetween * asked) return 0;
+    if (between > mostBetween * asked || alike < multiplesOf * kinds) return 0;
     if (steps.empty()) return std::nullopt;
     return double(medianOf(std::span(steps)));
 }
@@ -75,8 +98,8 @@ std::optional<double> stepOf(Coefficients all)
 double jpegStep(const cv::Mat1b& picture, const Circle& cladding)
 {
     // clean glass holds no details that could tell; its rim does
-    const auto glass = stepOf(coefficientsIn(picture, cladding, innerGlass(cladding)));
-    return glass ? *glass : stepOf(coefficientsIn(picture, cladding, onTheRim(cladding))).value_or(0);
+    const auto glass = stepOf(coefficientsIn(picture, cladding, innerGlass(cladding)), false);
+    return glass ? *glass : stepOf(coefficientsIn(picture, cladding, onTheRim(cladding)), true).value_or(0);
 }
 
 }  // namespace clendo::face

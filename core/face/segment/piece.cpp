@@ -219,16 +219,19 @@ void joinPieces(std::vector<Piece>& pieces, const Joining& joining)
         pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(from));
         axes.taken(into, from);
     };
-    for (std::size_t glint = 0; glint < pieces.size(); ++glint)
-        if (const auto parts = partsDividedBy(glint, pieces, joining, axes)) {
-            const auto [into, from] = *parts;
-            take(into, from);
-            pieces[into].flake = true;  // the first of the two
-            const std::size_t at = glint - (from < glint ? 1 : 0);
-            pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(at));
-            axes.taken(into - (at < into ? 1 : 0), at);
-            glint = 0;
+    for (std::size_t glint = 0; glint < pieces.size();) {
+        const auto parts = partsDividedBy(glint, pieces, joining, axes);
+        if (!parts) {
+            ++glint;
+            continue;
         }
+        const auto [into, from] = *parts;  // the first of the two, and the other
+        take(into, from);
+        pieces[into].flake = true;
+        if (from < glint) --glint;
+        pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(glint));
+        axes.taken(into - (glint < into ? 1 : 0), glint);
+    }
     // what has grown is compared with all others again, those before it first; no other pair is: a broken picture has thousands
     for (std::size_t i = 0; i < pieces.size();) {
         std::size_t other = i + 1;
