@@ -76,4 +76,12 @@ private:
 inline Picture pictureOf(const cv::Mat1b& picture) { return {picture.cols, picture.rows, {picture.begin(), picture.end()}}; }
 inline FaceMeasurement measured(const cv::Mat1b& picture) { return measure(pictureOf(picture), {}).front(); }
 
+/// What lies well within the glass.
+inline std::vector<Finding> inGlass(const FaceMeasurement& m)
+{
+    std::vector<Finding> out;
+    std::copy_if(m.findings.begin(), m.findings.end(), std::back_inserter(out), [](const Finding& f) { return f.nearest < Micrometre(57); });
+    return out;
+}
+
 }  // namespace clendo::face

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <iterator>
+#include <functional>
 #include <numbers>
 #include <optional>
 
@@ -14,15 +14,15 @@
 namespace clendo::face {
 namespace {
 
-constexpr double nearUm = 6, alike = 0.4;                 // between pieces of one rim; of the plainer one's contrast
-constexpr double smallestUm = 4, largestUm = 24;          // diameter of a rim that breaks: a smaller one has no middle, a larger one is followed
-constexpr double widestRim = 0.5;                         // of the circle's radius: wider ones are things beside each other
-constexpr double offUm = 0.5;                             // from the circle, beside half of the rim's width
-constexpr std::size_t mostPieces = 6;                     // of one rim: with more of them close together, anything lies on some circle
-constexpr int sectors = 12, mostGaps = 1;                 // of the circle; in so many of them nothing need show
-constexpr double showsAll = 5, leastBetween = 0.35;       // sigmas, of all sectors without a piece; of the weakest piece's contrast
-constexpr double rimUm = 0.5, awayUm = 1.5, apartPx = 1;  // half of the rim that is looked at; how far beside it; between the two
-constexpr double leastMiddle = 0.5;                       // of the rim's contrast that its middle does without: else it is no rim
+constexpr double nearUm = 6, alike = 0.4;            // between pieces of one rim; of the plainer one's contrast
+constexpr double smallestUm = 4, largestUm = 24;     // diameter of a rim that breaks: a smaller one has no middle, a larger one is followed
+constexpr double widestRim = 0.5;                    // of the circle's radius: wider ones are things beside each other
+constexpr double offUm = 0.5;                        // from the circle, beside half of the rim's width
+constexpr std::size_t mostPieces = 6;                // of one rim: with more of them close together, anything lies on some circle
+constexpr int sectors = 12, mostGaps = 1;            // of the circle; in so many of them nothing need show
+constexpr double showsAll = 5, leastBetween = 0.35;  // sigmas, of all sectors without a piece; of the weakest piece's contrast
+constexpr double rimUm = 0.5, awayUm = 1.5;          // half of the rim that is looked at; how far beside it
+constexpr double leastMiddle = 0.5;                  // of the rim's contrast that its middle does without: else it is no rim
 
 /// Whether it may be a part of a rim that broke.
 bool mayBePart(const Piece& p, double ppu) { return p.region == Region::Glass && !p.hollow && 2 * p.radius < largestUm * ppu; }
@@ -36,7 +36,7 @@ struct Rim {
 std::optional<Rim> rimOf(const Flattened& glass, const Circle& circle, double ppu)
 {
     constexpr int stepsOfSector = 8, steps = sectors * stepsOfSector;
-    const int half = cvCeil((rimUm + awayUm) * ppu + apartPx), near = std::max(1, cvRound(rimUm * ppu));
+    const int half = cvCeil((rimUm + awayUm) * ppu) + 1, near = std::max(1, cvRound(rimUm * ppu));
     if (circle.radius < half) return std::nullopt;
     const cv::Point2d middle = cv::Point2d(circle.x, circle.y) - glass.origin;
     const LineGrid grid(steps, half, [&](int n, int i) {

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <opencv2/imgproc.hpp>
 #include <utility>
 
@@ -76,10 +77,7 @@ private:
 
 cv::Mat1b notYetKnown(cv::Mat1b seeds, const std::vector<Piece>& pieces, const Flattened& f, double ppu)
 {
-    if (cv::countNonZero(seeds) == 0) return seeds;
-    const Components components(seeds, pieces, f, ppu);
-    components.keep(seeds, [&](int i) { return !components.touches(i); });
-    return seeds;
+    return besideKnown(std::move(seeds), pieces, f, ppu, std::numeric_limits<double>::infinity()).seeds;
 }
 
 Beside besideKnown(cv::Mat1b seeds, const std::vector<Piece>& pieces, const Flattened& f, double ppu, double skirts)
