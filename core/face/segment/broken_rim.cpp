@@ -97,28 +97,50 @@ bool isOneRim(const std::vector<Piece>& pieces, const std::vector<std::size_t>& 
     return between > leastBetween * weakest && between > showsAll * noiseOf(glass) / std::sqrt(double(free * rim->pixels));
 }
 
-/// All pieces that hang together with this one, each near another of about its contrast.
-std::vector<std::size_t> neighboursOf(std::size_t first, const std::vector<Piece>& pieces, double ppu)
-{
-    std::vector<std::size_t> group{first};
-    for (std::size_t at = 0; at < group.size() && group.size() <= mostPieces; ++at)
-        for (std::size_t k = 0; k < pieces.size(); ++k) {
-            const Piece &a = pieces[group[at]], &b = pieces[k];
-            if (a.contrast * b.contrast < 0 || !mayBePart(b, ppu) || std::find(group.begin(), group.end(), k) != group.end()) continue;
-            const auto [weak, strong] = std::minmax({std::abs(a.contrast), std::abs(b.contrast)});
-            if (weak > alike * strong && gapBetween(a, b, nearUm * ppu) < nearUm * ppu) group.push_back(k);
-        }
-    return group;
-}
+/// Pieces that hang together, each near another of about its contrast.
+class Groups {
+public:
+    Groups(const std::vector<Piece>& pieces, double ppu) : pieces_(pieces), crowded_(pieces.size(), 0), ppu_(ppu) {}
+
+    /// All that hang together with this one, it first; none where there are too many: those are not looked at again, as a broken picture has
+    /// thousands.
+    std::vector<std::size_t> of(std::size_t first)
+    {
+        std::vector<std::size_t> group{first};
+        for (std::size_t at = 0; at < group.size(); ++at)
+            for (std::size_t k = 0; k < pieces_.size(); ++k) {
+                if (std::find(group.begin(), group.end(), k) != group.end() || !near(pieces_[group[at]], pieces_[k])) continue;
+                group.push_back(k);
+                if (group.size() <= mostPieces && !crowded_[k]) continue;
+                for (const std::size_t i : group) crowded_[i] = 1;
+                return {};
+            }
+        return group;
+    }
+    void taken(std::size_t i) { crowded_.erase(crowded_.begin() + static_cast<std::ptrdiff_t>(i)); }
+
+private:
+    [[nodiscard]] bool near(const Piece& a, const Piece& b) const
+    {
+        const auto [weak, strong] = std::minmax({std::abs(a.contrast), std::abs(b.contrast)});
+        if (a.contrast * b.contrast < 0 || weak < alike * strong || !mayBePart(b, ppu_)) return false;
+        return gapBetween(a, b, nearUm * ppu_) < nearUm * ppu_;
+    }
+
+    const std::vector<Piece>& pieces_;
+    std::vector<char> crowded_;
+    double ppu_;
+};
 
 }  // namespace
 
 void joinBrokenRims(std::vector<Piece>& pieces, const Flattened& glass, double ppu)
 {
+    Groups groups(pieces, ppu);
     for (std::size_t first = 0; first < pieces.size(); ++first) {
         if (!mayBePart(pieces[first], ppu)) continue;
-        std::vector<std::size_t> group = neighboursOf(first, pieces, ppu);
-        if (group.size() < 2 || group.size() > mostPieces || !isOneRim(pieces, group, glass, ppu)) continue;
+        std::vector<std::size_t> group = groups.of(first);
+        if (group.size() < 2 || !isOneRim(pieces, group, glass, ppu)) continue;
         std::sort(group.begin() + 1, group.end(), std::greater<>());
         Piece& whole = pieces[first];
         for (auto k = group.begin() + 1; k != group.end(); ++k) {
@@ -131,7 +153,10 @@ void joinBrokenRims(std::vector<Piece>& pieces, const Flattened& glass, double p
         whole.hollow = true;
         whole.stroke = false;
         whole.enclose();
-        for (auto k = group.begin() + 1; k != group.end(); ++k) pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(*k));
+        for (auto k = group.begin() + 1; k != group.end(); ++k) {
+            pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(*k));
+            groups.taken(*k);
+        }
     }
 }
 

@@ -189,9 +189,12 @@ double gapBetween(const Piece& a, const Piece& b, double enough)
 {
     double least = enough;
     if (cv::norm(a.centre - b.centre) - a.radius - b.radius > enough) return enough;
-    for (std::size_t i = 0; i < a.outline.size(); i += 2) {
-        if (cv::norm(a.outline[i] - b.centre) - b.radius > least) continue;
-        for (std::size_t k = 0; k < b.outline.size(); k += 2) least = std::min(least, cv::norm(a.outline[i] - b.outline[k]));
+    // most of the larger outline lies far from the circle around the smaller one
+    const Piece &larger = a.radius >= b.radius ? a : b, &smaller = a.radius >= b.radius ? b : a;
+    for (std::size_t i = 0; i < larger.outline.size(); i += 2) {
+        const cv::Point2f at = larger.outline[i];
+        if (cv::norm(at - smaller.centre) - smaller.radius > least) continue;
+        for (std::size_t k = 0; k < smaller.outline.size(); k += 2) least = std::min(least, cv::norm(at - smaller.outline[k]));
     }
     return least;
 }
