@@ -65,22 +65,23 @@ void markLit(Flattened& out, cv::Point2d centre, double radius, const CoreEstima
 /// JPEG rounds a block as a whole: what it leaves of the rim may lie anywhere in the blocks that hold a part of it.
 void markRimBlocks(Flattened& out, const Working& on)
 {
-    const auto& circle = on.edge.circle;
-    const auto pixel = [&](int block, int from) { return cvCeil(double(block * jpegBlock - from) / on.reduction); };
-    const int wide = out.doubt.cols, high = out.doubt.rows;
-    const cv::Point at(cvRound(out.origin.x), cvRound(out.origin.y)), first = (on.origin + on.reduction * at) / jpegBlock;
-    for (int by = first.y; pixel(by, on.origin.y) < at.y + high; ++by)
-        for (int bx = first.x; pixel(bx, on.origin.x) < at.x + wide; ++bx) {
-            const cv::Rect block = cv::Rect(cv::Point(pixel(bx, on.origin.x), pixel(by, on.origin.y)) - at,
-                                            cv::Point(pixel(bx + 1, on.origin.x), pixel(by + 1, on.origin.y)) - at) &
-                                   cv::Rect(0, 0, wide, high);
-            const auto reaches = [&](double x, double y) {
-                return std::hypot(x + at.x - circle.x, y + at.y - circle.y) > circle.radius - on.edge.blur;
-            };
-            const bool holdsRim = reaches(block.x, block.y) || reaches(block.br().x - 1, block.y) || reaches(block.x, block.br().y - 1) ||
-                                  reaches(block.br().x - 1, block.br().y - 1);
-            if (!block.empty() && holdsRim) out.doubt(block) += roundedRim * out.rounding;
-        }
+    const int factor = on.reduction;
+    const double middle = (factor - 1) / 2.0;  // of the pixels that became one
+    const auto& edge = on.edge;
+    const Circle asItCame{edge.circle.x * factor + on.origin.x + middle, edge.circle.y * factor + on.origin.y + middle, edge.circle.radius * factor,
+                          edge.circle.support};
+    const cv::Size upTo = cv::Size(on.origin) + on.picture.size() * factor;
+    const cv::Point first = on.origin + factor * cv::Point(cvRound(out.origin.x), cvRound(out.origin.y));  // of the map
+    const cv::Rect map({0, 0}, out.doubt.size());
+    const double half = (jpegBlock - 1) / 2.0, from = asItCame.radius - edge.blur * factor;
+    forEachJpegBlock(upTo, asItCame, {from - jpegBlock, asItCame.radius + jpegBlock}, 1, [&](const cv::Rect& block) {
+        const double dx = std::abs(block.x + half - asItCame.x) + half, dy = std::abs(block.y + half - asItCame.y) + half;
+        if (std::hypot(dx, dy) <= from) return;
+        const auto pixel = [&](int at) { return cvCeil(double(at) / factor); };
+        const cv::Point tl = block.tl() - first, br = block.br() - first;
+        const cv::Rect there = cv::Rect(cv::Point(pixel(tl.x), pixel(tl.y)), cv::Point(pixel(br.x), pixel(br.y))) & map;
+        if (!there.empty()) out.doubt(there) += roundedRim * out.rounding;
+    });
 }
 
 /// Where light falls to the corners, a camera's noise is a larger share of it: what stands out there counts by its grey levels against the light in

@@ -142,17 +142,9 @@ void joinBrokenRims(std::vector<Piece>& pieces, const Flattened& glass, double p
         std::vector<std::size_t> group = groups.of(first);
         if (group.size() < 2 || !isOneRim(pieces, group, glass, ppu)) continue;
         std::sort(group.begin() + 1, group.end(), std::greater<>());
-        Piece& whole = pieces[first];
-        for (auto k = group.begin() + 1; k != group.end(); ++k) {
-            const Piece& part = pieces[*k];
-            whole.outline.insert(whole.outline.end(), part.outline.begin(), part.outline.end());
-            whole.area += part.area;
-            whole.atRim = whole.atRim || part.atRim;
-            if (std::abs(part.contrast) > std::abs(whole.contrast)) whole.contrast = part.contrast;
-        }
-        whole.hollow = true;
-        whole.stroke = false;
-        whole.enclose();
+        pieces[first].hollow = true;
+        pieces[first].stroke = false;
+        for (auto k = group.begin() + 1; k != group.end(); ++k) pieces[first].add(pieces[*k]);
         for (auto k = group.begin() + 1; k != group.end(); ++k) {
             pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(*k));
             groups.taken(*k);

@@ -53,11 +53,8 @@ void joinFlanks(std::vector<Piece>& pieces, double ppu)
             if (!apart) continue;
             Piece& a = pieces[i];
             const double width = *apart + (flanks[i]->width + flanks[k]->width) / 2;
-            a.outline.insert(a.outline.end(), pieces[k].outline.begin(), pieces[k].outline.end());
-            if (std::abs(pieces[k].contrast) > std::abs(a.contrast)) a.contrast = pieces[k].contrast;
-            a.atRim = a.atRim || pieces[k].atRim;
+            a.add(pieces[k]);
             a.stroke = true;
-            a.enclose();
             a.area = width * 2 * a.radius;
             flanks[i].reset();  // a groove has two
             pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(k));

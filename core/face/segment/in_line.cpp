@@ -167,12 +167,8 @@ void joinInLine(std::vector<Piece>& pieces, double ppu, const Flattened* glass, 
                 };
                 if (!inLine(*lines[i], *lines[k], ppu, goesOn)) continue;
                 Piece& a = pieces[i];
-                a.outline.insert(a.outline.end(), pieces[k].outline.begin(), pieces[k].outline.end());
-                a.area = (a.area + pieces[k].area) / (lines[i]->length + lines[k]->length);
-                a.enclose();
-                a.area *= 2 * a.radius;  // the gap is as wide as what is seen of it
-                if (std::abs(pieces[k].contrast) > std::abs(a.contrast)) a.contrast = pieces[k].contrast;
-                a.atRim = a.atRim || pieces[k].atRim;
+                a.add(pieces[k]);
+                a.area *= 2 * a.radius / (lines[i]->length + lines[k]->length);  // the gap is as wide as what is seen of it
                 a.stroke = true;
                 pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(k));
                 again = true;

@@ -172,13 +172,11 @@ void merge(Piece& a, const Piece& b, LineAxes& axes)
         a = Piece(strongerOf(a, b));  // a halo makes it no wider
         return;
     }
-    a.outline.insert(a.outline.end(), b.outline.begin(), b.outline.end());
-    a.area += b.area;
     a.hollow = a.hollow || b.hollow || (opposite && !line);
-    a.flake = a.flake || b.flake;
-    if (std::abs(b.contrast) > std::abs(a.contrast)) a.contrast = b.contrast;
     if (b.region == Region::Glass) a.region = Region::Glass;
-    a.enclose();
+    const bool reaches = a.atRim;  // of its own: light beside a line does not make the line go on
+    a.add(b);
+    a.atRim = reaches;
 }
 
 }  // namespace
@@ -206,6 +204,16 @@ void Piece::enclose()
     float r = 0;
     cv::minEnclosingCircle(hull, centre, r);
     radius = double(r);
+}
+
+void Piece::add(const Piece& part)
+{
+    outline.insert(outline.end(), part.outline.begin(), part.outline.end());
+    area += part.area;
+    atRim = atRim || part.atRim;
+    flake = flake || part.flake;
+    if (std::abs(part.contrast) > std::abs(contrast)) contrast = part.contrast;
+    enclose();
 }
 
 void joinPieces(std::vector<Piece>& pieces, const Joining& joining)

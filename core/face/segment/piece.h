@@ -23,6 +23,8 @@ struct Piece {
 
     /// Sets centre and radius from the outline.
     void enclose();
+    /// Makes another piece a part of this one: its outline and area too, the rim that it reaches, the stronger contrast of both.
+    void add(const Piece& part);
 };
 
 /// A droplet's rim fills a good part of its circle; a bent thing that closes on itself does not.

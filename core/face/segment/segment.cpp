@@ -141,13 +141,14 @@ void segmentGlass(const Flattened& f, const SegmentOptions& o, std::vector<Piece
         }
         if (wide) {
             const PieceFinder calm = finderIn(*wide);
-            const std::vector<Piece> known = pieces;
-            const Beside beside = besideKnown(calm.seeds(sign), known, f, ppu, 2 * much);
-            calm.find(beside.seeds, sign, pieces);
+            const Beside beside = besideKnown(calm.seeds(sign), pieces, f, ppu, 2 * much);
+            cv::Mat1b farBeyond;
             if (beside.more) {
-                const Map rest{smoothed(withoutKnown(f, known, 2 * o.blur + 1), much), wide->threshold, wide->noise, wide->smoothing};
-                calm.find(farBeyondKnown(finderIn(rest).seeds(sign), known, f, ppu), sign, pieces);
+                const Map rest{smoothed(withoutKnown(f, pieces, 2 * o.blur + 1), much), wide->threshold, wide->noise, wide->smoothing};
+                farBeyond = farBeyondKnown(finderIn(rest).seeds(sign), pieces, f, ppu);
             }
+            calm.find(beside.seeds, sign, pieces);
+            if (beside.more) calm.find(farBeyond, sign, pieces);
         }
         if (along) {
             std::vector<Piece> found;

@@ -48,10 +48,7 @@ void joinTips(std::vector<Piece>& pieces, double ppu)
                 continue;
             }
             Piece& whole = pieces[i];
-            whole.outline.insert(whole.outline.end(), pieces[k].outline.begin(), pieces[k].outline.end());
-            whole.area += pieces[k].area;
-            whole.atRim = whole.atRim || pieces[k].atRim;
-            whole.enclose();
+            whole.add(pieces[k]);
             pieces.erase(pieces.begin() + static_cast<std::ptrdiff_t>(k));
             if (k < i) --i;
         }
