@@ -203,7 +203,7 @@ private slots:
             Piece inGlass = band({{57, -2}, {61.8, -2}}, 0.8, -0.12), beside = band({{65, -6}, {65.5, 3}}, 2, -0.11);
             inGlass.atRim = beside.atRim = true;
             beside.region = Region::Ferrule;
-            beside.sliver = sliver;
+            beside.staysOut = sliver;
             std::vector<Piece> pieces{inGlass, beside};
             joinPieces(pieces, {ppu, 1, 0});
             QCOMPARE(pieces.size(), std::size_t(sliver ? 2 : 1));

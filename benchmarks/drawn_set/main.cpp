@@ -19,8 +19,9 @@ using namespace clendo;
 using namespace clendo::drawn;
 using nlohmann::json;
 
-/// Contrast of each thing in the picture that the lens makes, against what was there before it; and the plane with all of them.
-std::vector<Seen> lay(std::vector<Thing> things, Plane& plane, const cv::Mat1f& clean, const Shot& shot)
+/// Contrast of each thing in the picture that the lens makes, by pixels of `finer` points of the plane, against what was there before it; and the
+/// plane with all of them.
+std::vector<Seen> lay(std::vector<Thing> things, Plane& plane, const cv::Mat1f& clean, const Shot& shot, int finer)
 {
     std::vector<Seen> out;
     cv::Mat1f before = clean.clone();
@@ -42,9 +43,11 @@ std::vector<Seen> lay(std::vector<Thing> things, Plane& plane, const cv::Mat1f& 
         cv::filter2D(change, change, CV_32F, point, {-1, -1}, 0, cv::BORDER_CONSTANT);
         change *= 1 - shot.lens.stray;
         Seen seen;
-        for (int y = 0; y < change.rows; ++y)
-            for (int x = 0; x < change.cols; ++x) {
-                const double level = std::max(0.02, double(before(wide.y + y, wide.x + x))), d = std::abs(double(change(y, x)));
+        // as pixels see it: each lays together finer x finer of the plane's
+        for (int y = (wide.y + finer - 1) / finer * finer; y + finer <= wide.br().y; y += finer)
+            for (int x = (wide.x + finer - 1) / finer * finer; x + finer <= wide.br().x; x += finer) {
+                const cv::Rect pixel(x, y, finer, finer);
+                const double level = std::max(0.02, cv::mean(before(pixel))[0]), d = std::abs(cv::mean(change(pixel - wide.tl()))[0]);
                 seen.contrast = std::max(seen.contrast, d / level);
                 seen.step = std::max(seen.step, d * shot.camera.grey);
             }
@@ -92,7 +95,7 @@ json draw(const Shot& shot, const std::filesystem::path& folder, int number, con
     const cv::Mat1f clean = plane.light.clone();
     for (int i = 0; i < shot.fibres && shot.kind != "no fibre"; ++i) {
         plane.centre = placeOf(i);
-        auto seen = lay(thingsOn(shot.dirt, shot.face, dice), plane, clean, shot);
+        auto seen = lay(thingsOn(shot.dirt, shot.face, dice), plane, clean, shot, finer);
         if (!shot.retake) faces.push_back(faceTruth(i + 1, seen, shot, inPicture(plane.centre), criteria));
     }
     shot.lens.blur(plane.light, plane.step);

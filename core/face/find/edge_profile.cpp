@@ -12,10 +12,13 @@ namespace clendo::face {
 namespace {
 
 constexpr double radialStep = EdgeProfile::step;
-constexpr double secondStep = 0.15;   // of the steepest change of a profile
-constexpr double brightLine = 1.05;   // than glass and ferrule
-constexpr double leastLine = 0.04;    // by which a line differs from the glass where it shows; where it does not, the glass ends within it
-constexpr double mayBeRamp = 0.0175;  // of the radius: sigma of an edge from which another look is taken
+constexpr double secondStep = 0.15;  // of the steepest change of a profile
+constexpr double brightLine = 1.05;  // than glass and ferrule
+constexpr double leastLine = 0.04;   // by which a line differs from the glass where it shows; where it does not, the glass ends within it
+// A line that may be none: by how much of the glass's light it differs, by how much of the step out of it, and its width, a share of the radius
+constexpr double fringeDiffers = 0.22, fringeStep = 0.5, fringeWidth = 0.032;
+constexpr double rampDiffers = 0.13, rampStep = 0.25, rampWidth = 0.04;
+constexpr double mayBeRamp = 0.0175;                  // of the radius: sigma of an edge from which another look is taken
 constexpr double likeFerrule = 0.2, likeGlass = 0.8;  // of the step from the one to the other
 constexpr double mustExplain = 0.7;                   // of what another fit leaves over
 constexpr double better = 0.9;                        // times the rest of another fit, from which one is believed
@@ -118,6 +121,16 @@ double fitProfile(const std::vector<double>& profile, double from, const Spread&
     return std::sqrt(e.squaredNorm() / double(profile.size()));
 }
 
+/// Light that hardly changes and then does by far more, all of it close together, need not have a line between: partly coherent light ends in a
+/// fringe of the other sign, and a lens's flare in a ramp of the same.
+bool mayBeNoLine(const Parameters& p, double seen)
+{
+    const double into = p[4] - p[3], step = std::abs(into / (p[5] - p[4])), differs = std::abs(into) / std::max(1.0, p[3]),
+                 width = std::exp(p[1]) / seen;
+    if (into * (p[5] - p[4]) < 0) return step < fringeStep && differs < fringeDiffers && width < fringeWidth;
+    return step < rampStep && differs < rampDiffers && width < rampWidth;
+}
+
 /// Where the glass ends, of the fitted profile and of the rays: those stop at the outside of a line that differs little from the glass.
 double glassRadius(const Parameters& p, double seen)
 {
@@ -125,7 +138,7 @@ double glassRadius(const Parameters& p, double seen)
     const bool aroundLine = inner < seen && inner > seen - 2 * tolerance && std::abs(outer - seen) < tolerance;
     if (std::abs(inner - seen) >= tolerance && !aroundLine) return seen;
     const double differs = std::abs(p[4] - p[3]) / std::max(1.0, p[3]);
-    return aroundLine && differs < leastLine ? (inner + outer) / 2 : inner;
+    return mayBeNoLine(p, seen) || (aroundLine && differs < leastLine) ? (inner + outer) / 2 : inner;
 }
 
 /// Sigma of the whole edge where a line lies in brightness between glass and ferrule; 0 where none does. A lens far out of focus spreads an edge to a

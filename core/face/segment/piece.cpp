@@ -20,8 +20,9 @@ constexpr double arcShare = 0.4, arcOfSameSign = 0.25, arcContrast = 0.15;  // w
 constexpr double arcReachUm = 4, arcSlender = 1.7, partOfLine = 0.4;
 constexpr double lineUm = 12, lineSlender = 4;
 constexpr double sideUm = 2, sideShare = 0.5;
-constexpr double middleShare = 0.35;  // of a droplet's radius
-constexpr double leastRing = 0.2;     // of its circle
+constexpr double middleShare = 0.35;   // of a droplet's radius
+constexpr double leastRing = 0.2;      // of its circle
+constexpr double fainterWithin = 0.6;  // of the contrast of an arch
 constexpr double partShare = 0.5, mostAskew = -0.5, glintGapUm = 0.7,
                  leastGlint = 0.1;  // of the plainer part; cosine of the angle at what shines between them
 constexpr double acrossUm = 5;      // across the adhesive
@@ -29,7 +30,8 @@ constexpr double filmContrast = 0.2, filmGapUm = 3, filmPatchUm = 6;
 
 bool isWithin(const Piece& inner, const Piece& outer)
 {
-    return outer.hollow && isRing(outer) && cv::norm(inner.centre - outer.centre) + inner.radius < outer.radius * 1.05;
+    if (!outer.hollow || (outer.arch ? std::abs(inner.contrast) > fainterWithin * std::abs(outer.contrast) : !isRing(outer))) return false;
+    return cv::norm(inner.centre - outer.centre) + inner.radius < outer.radius * 1.05;
 }
 
 /// A droplet gathers light in its middle, or keeps it off, where its rim does the other.
@@ -84,7 +86,7 @@ bool belongTogether(const Piece& a, const Piece& b, const Joining& j, LineAxes& 
     const double strong = std::max(std::abs(a.contrast), std::abs(b.contrast)), weak = std::min(std::abs(a.contrast), std::abs(b.contrast));
     if (a.region != b.region) {
         const double near = std::max(acrossUm * ppu, j.across);
-        return a.atRim && b.atRim && !a.sliver && !b.sliver && weak > 0.35 * strong && gapBetween(a, b, near) < near;
+        return a.atRim && b.atRim && !a.staysOut && !b.staysOut && weak > 0.35 * strong && gapBetween(a, b, near) < near;
     }
     // a film is seen in patches: faint, close together; in the glass, where small dust is seen too, only wide ones
     const bool film = strong < filmContrast && (a.region == Region::Ferrule || (a.contrast * b.contrast > 0 && smallest > filmPatchUm / 2 * ppu));

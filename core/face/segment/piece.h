@@ -15,11 +15,12 @@ struct Piece {
     double contrast = 0;   ///< strongest, signed
     double smoothing = 0;  ///< sigma by which the map it was found in was smoothed
     Region region = Region::Glass;
-    bool atRim = false;   ///< it reaches the border of the judged area
-    bool sliver = false;  ///< thin along the rim of the ferrule: what a wide or shadowed adhesive line leaves over
-    bool hollow = false;  ///< an outline with a middle like its surroundings; the border of the judged area may close it
-    bool flake = false;   ///< known to be no line, however slender its parts make it look
-    bool stroke = false;  ///< known to be straight: parts of one line, or one of several that cross
+    bool atRim = false;     ///< it reaches the border of the judged area
+    bool staysOut = false;  ///< of the ferrule alone: thin along its rim, as a wide or shadowed adhesive line leaves it, or far from the glass
+    bool hollow = false;    ///< an outline with a middle like its surroundings; the border of the judged area may close it
+    bool arch = false;      ///< so much along one circle that, hollow, it is a droplet's rim, however thin
+    bool flake = false;     ///< known to be no line, however slender its parts make it look
+    bool stroke = false;    ///< known to be straight: parts of one line, or one of several that cross
 
     /// Sets centre and radius from the outline.
     void enclose();

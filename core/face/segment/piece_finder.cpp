@@ -4,6 +4,8 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "face/find/circle_fit.h"
+
 namespace clendo::face {
 namespace {
 
@@ -14,6 +16,8 @@ constexpr double fadesUm = 2;
 constexpr double largeUm = 10, spreadsUm = 4;             // across: what varies over its area, and how far it may fade beyond what is plain
 constexpr double filmContrast = 0.2, solidShare = 0.2;    // of the square of its diagonal
 constexpr double leastHole = 0.25;                        // of the area around it: hollow
+constexpr double largestArchUm = 60;                      // across: lint curls about as round in larger ones
+constexpr double widestArch = 1.4, offArch = 0.12;        // radius over that of the circle around it; of the radius, both sides of the rim included
 constexpr double atEnd = 2;                               // pixels
 constexpr double speckUm = 3;                             // across: may be a peak of noise on something small
 constexpr double followed = 0.6, followedOfSpeck = 0.75;  // of the threshold: how far into the noise an outline goes
@@ -52,6 +56,13 @@ bool closedByTheRim(const Piece& piece, const std::vector<cv::Point2f>& atRim, d
         return std::any_of(atRim.begin(), atRim.end(), [&](const cv::Point2f& p) { return cv::norm(p - end) < atEnd * pixel; });
     };
     return reachesRim(one) && reachesRim(other);
+}
+
+/// Along one circle, as a droplet's rim is: lint that bends back to the rim of the glass winds.
+bool isArch(const Piece& piece, double ppu)
+{
+    const auto circle = 2 * piece.radius < largestArchUm * ppu ? circleThrough(piece.outline) : std::nullopt;
+    return circle && circle->radius < widestArch * piece.radius && offCircle(piece.outline, *circle) < offArch * circle->radius;
 }
 
 }  // namespace
@@ -193,7 +204,11 @@ Piece PieceFinder::collect(const cv::Mat1b& mask, cv::Rect around) const
     piece.hollow = hole > leastHole * area;
     piece.area = area * scale * scale;
     piece.enclose();
-    if (piece.atRim && !piece.hollow) piece.hollow = isRing(piece) && closedByTheRim(piece, atRim, scale);
+    if (piece.atRim && !piece.hollow) {
+        const bool ring = isRing(piece);
+        piece.arch = !ring && isArch(piece, search_.pixelsPerMicrometre * scale);
+        piece.hollow = (ring || piece.arch) && closedByTheRim(piece, atRim, scale);
+    }
     return piece;
 }
 

@@ -196,9 +196,12 @@ std::vector<Piece> segment(const Flattened& glass, const std::function<Flattened
     if (o.judgeFerrule)
         std::erase_if(pieces,
                       [&](const Piece& p) { return belongsToTheHole(p, o.cladding) || isEdgeOfTheHole(p, o.cladding, o.pixelsPerMicrometre); });
-    for (auto& p : pieces) p.sliver = isSliver(p, o.cladding, o.pixelsPerMicrometre);
     // what goes on may run within the adhesive for a while
-    joinPieces(pieces, {o.pixelsPerMicrometre, o.blur, (o.judgeFerrule ? 1 : 2.5) * o.unjudged + o.pixelsPerMicrometre, glass.rounding});
+    const double across = (o.judgeFerrule ? 1 : 2.5) * o.unjudged + o.pixelsPerMicrometre;
+    for (auto& p : pieces)
+        p.staysOut = isSliver(p, o.cladding, o.pixelsPerMicrometre) ||
+                     (p.region == Region::Ferrule && besideCladding(p, o.cladding).low > o.cladding.radius + across);  // it ends at a window's border
+    joinPieces(pieces, {o.pixelsPerMicrometre, o.blur, across, glass.rounding});
     if (!o.judgeFerrule) std::erase_if(pieces, [](const Piece& p) { return p.region == Region::Ferrule; });
     joinBrokenRims(pieces, glass, o.pixelsPerMicrometre);
     std::vector<Piece> out;

@@ -44,12 +44,14 @@ constexpr double toldApart = 1.6;                                     // sigmas:
 constexpr double mostBent = 2.8;                                      // um by which a scratch may leave its straight line
 constexpr double broad = 2.5, mostOff = 0.2, mostArc = 1.1;           // um: of drawn and of given faces, scratches lie 0.04 off, lint 0.12 and more
 constexpr double winds = 0.2, windsPixel = 0.06, clearlyDrawn = 0.2;  // um and pixels off an arc; contrast of what noise does not make wind
+// A tool draws scratches in arcs of 150 um radius and more, on given and on drawn faces; lint curls. A chip seen along its edge bends as the rim does
+constexpr double tightestArc = 70, leastBend = 0.25, bendPixel = 0.1;       // um; um and pixels by which noise may bend a line
 constexpr double longAsDrawn = 12, offAsDrawn = 0.15, bentAsDrawn = 0.035;  // times its width; um off an arc; of its length
 constexpr double faintestLint = 0.1;                                        // contrast
 constexpr int mostTried = 12;                                               // to be taken apart: a broken picture has thousands
 constexpr double longEnough = 12;                                           // um: of what is taken apart into lines
 constexpr double narrowestChip = 1.5, longestChip = 45;                     // um
-constexpr double sliverChip = 10, sliverReach = 0.9;                        // length over width; of the glass's radius
+constexpr double sliverReach = 0.9;                                         // of the glass's radius
 constexpr double faintestChip = 0.2, surelyChip = 0.35;                     // contrast
 constexpr double tangential = 30;                                           // degrees
 constexpr double nextToTheEdge = 10;                                        // um
@@ -61,10 +63,17 @@ bool isDrawn(const Shape& s, const Course& course)
     return course.known && s.longer > longAsDrawn * s.meanWidth && course.off < offAsDrawn && course.bend < bentAsDrawn * s.longer;
 }
 
+/// It runs in a tighter arc than anything hard would.
+bool isCurled(const Piece& piece, const Shape& s, const Course& course, double pixel)
+{
+    return course.known && !piece.stroke && std::abs(piece.contrast) > clearlyDrawn && course.bend > leastBend + bendPixel * pixel &&
+           s.longer * s.longer < 8 * course.bend * tightestArc;
+}
+
 /// `sigma`: of the blur, um.
 bool isScratch(const Piece& piece, const Shape& s, const Course& course, double pixel, double sigma)
 {
-    if (piece.flake) return false;
+    if (piece.flake || isCurled(piece, s, course, pixel)) return false;
     // flakes and chips are up to five times as long as wide, scratches eight times and more; the blur widens both. Where it is open the thing is no
     // scratch: that is the stricter rule
     if (s.longer < slenderScratch * std::max(widthBeforeBlur(s.meanWidth, sigma), toldApart * sigma)) return false;
@@ -101,7 +110,7 @@ bool isChip(const Piece& piece, const Shape& s, cv::Point2d centre, double cladd
     if (contrast < faintestChip || (contrast < surelyChip && s.meanWidth < narrowestChip)) return false;
     const cv::Point2d out(double(piece.centre.x) - centre.x, double(piece.centre.y) - centre.y);
     if (std::hypot(out.x, out.y) < 0.75 * claddingRadius) return false;
-    if (s.longer > sliverChip * s.meanWidth) {  // a sliver follows the rim
+    if (s.longer > slenderScratch * s.meanWidth) {  // a sliver follows the rim
         const double deepest = std::accumulate(piece.outline.begin(), piece.outline.end(), 1e9, [&](double least, const cv::Point2f& p) {
             return std::min(least, std::hypot(double(p.x) - centre.x, double(p.y) - centre.y));
         });
