@@ -1,28 +1,15 @@
 #include <QtTest>
 #include <opencv2/imgproc.hpp>
 
+#include "contrast_maps.h"
 #include "face/segment/faint_lines.h"
-#include "face/segment/segment.h"
 
 using namespace clendo::face;
+using namespace clendo::face::maps;
 
 namespace {
 
-constexpr double ppu = 2.5, noise = 0.05;
-const cv::Point2d middle(160, 160);
-
-Flattened glassOf(cv::Mat1f contrast)
-{
-    Flattened f;
-    f.contrast = std::move(contrast);
-    f.doubt = cv::Mat1f(f.contrast.size(), 0.0F);
-    f.judged = cv::Mat1b(f.contrast.size(), std::uint8_t{0});
-    cv::circle(f.judged, cv::Point(middle), static_cast<int>(60 * ppu), 255, cv::FILLED);
-    f.contrast.setTo(0, ~f.judged);
-    return f;
-}
-
-cv::Point at(double x, double y) { return {cvRound(middle.x + x * ppu), cvRound(middle.y + y * ppu)}; }
+constexpr double noise = 0.05;
 
 /// A line of 5 pixels from (-20, -20) to (20, 14) um, weaker than the noise of a pixel, smoothed a little.
 cv::Mat1f noisyLine(float contrast)
@@ -143,13 +130,12 @@ private slots:
             called = true;
             return Flattened();
         };
-        const auto pieces = segment(glassOf(map), ferrule, {ppu, 1, 5, {middle.x, middle.y, 62.5 * ppu, 1}, false});
+        const auto pieces = segment(glassOf(map), ferrule, {ppu, 1, 5, cladding, false});
         QCOMPARE(pieces.size(), std::size_t{1});
         QCOMPARE(called, asked);
     }
     void whatHooksBeyondTheRimIsOneBentThing()
     {
-        const Circle cladding{middle.x, middle.y, 62.5 * ppu, 1};
         cv::Mat1f map(320, 320, 0.0F);
         cv::line(map, at(30, 5), at(70, 5), cv::Scalar(-0.4), 4);
         cv::GaussianBlur(map, map, {}, 0.8);

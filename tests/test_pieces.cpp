@@ -70,6 +70,29 @@ private slots:
         across.atRim = sliver.atRim = true;
         QVERIFY(describe({across}, edge, ppu).front().kind == FindingKind::Scratch);
         QVERIFY(describe({sliver}, edge, ppu).front().kind == FindingKind::Defect);
+        // all that shows of it in a small window
+        Piece end = band({{-58.5, 9.5}, {-52.5, -2}}, 1.9, -0.4);
+        end.atRim = true;
+        QVERIFY(describe({end}, edge, ppu).front().kind == FindingKind::Scratch);
+    }
+    void whatCurlsIsNoScratch_data()
+    {
+        QTest::addColumn<double>("radius");    // um, of its arc
+        QTest::addColumn<double>("contrast");  // noise may bend what hardly shows
+        QTest::addColumn<bool>("scratch");
+        QTest::newRow("lint that ends on the glass") << 20.0 << -0.4 << false;
+        QTest::newRow("lint, nearly straight") << 30.0 << -0.4 << false;
+        QTest::newRow("an arc of polishing") << 200.0 << -0.4 << true;
+        QTest::newRow("faint") << 30.0 << -0.1 << true;
+    }
+    void whatCurlsIsNoScratch()
+    {
+        QFETCH(double, radius);
+        QFETCH(double, contrast);
+        QFETCH(bool, scratch);
+        constexpr double length = 16;
+        const auto found = describe({band(arc(length * length / 8 / radius, length), 1.5, contrast)}, edge, ppu);
+        QCOMPARE(found.front().kind == FindingKind::Scratch, scratch);
     }
     void broadThingsOnTheFerruleMustRunStraight_data()
     {

@@ -206,8 +206,8 @@ Piece PieceFinder::collect(const cv::Mat1b& mask, cv::Rect around) const
     piece.enclose();
     if (piece.atRim && !piece.hollow) {
         const bool ring = isRing(piece);
-        piece.arch = !ring && isArch(piece, search_.pixelsPerMicrometre * scale);
-        piece.hollow = (ring || piece.arch) && closedByTheRim(piece, atRim, scale);
+        piece.hollow = (ring || isArch(piece, search_.pixelsPerMicrometre * scale)) && closedByTheRim(piece, atRim, scale);
+        piece.arch = piece.hollow && !ring;
     }
     return piece;
 }
