@@ -8,10 +8,15 @@ using namespace clendo::face::maps;
 
 namespace {
 
-std::vector<Piece> found(cv::Mat1f glass, cv::Mat1f ferrule)
+/// `window`: um from the fibre's middle to its border; beyond it nothing is seen.
+std::vector<Piece> found(cv::Mat1f glass, cv::Mat1f ferrule, double window)
 {
     for (cv::Mat1f* map : {&glass, &ferrule}) cv::GaussianBlur(*map, *map, {}, 0.8);
-    const Flattened around = ferruleOf(ferrule);
+    Flattened around = ferruleOf(ferrule);
+    cv::Mat1b seen(around.judged.size(), std::uint8_t{0});
+    cv::circle(seen, onFerrule(0, 0), cvRound(window * ppu), 255, cv::FILLED);
+    around.judged.setTo(0, ~seen);
+    around.contrast.setTo(0, ~seen);
     return segment(glassOf(glass), [&] { return around; }, {ppu, 1, 5 * ppu, cladding, true});
 }
 
@@ -39,7 +44,7 @@ private slots:
         cv::Mat1f glass(320, 320, 0.0F);
         cv::circle(glass, at(0, 56), cvRound(radius * ppu), cv::Scalar(-0.3), cvRound(2.5 * ppu));
         cv::circle(glass, at(0, 53), cvRound(2 * ppu), cv::Scalar(speck), cv::FILLED);
-        const auto pieces = found(glass, cv::Mat1f(720, 720, 0.0F));
+        const auto pieces = found(glass, cv::Mat1f(720, 720, 0.0F), 140);
         QCOMPARE(pieces.size(), std::size_t(things));
         const bool droplet = std::any_of(pieces.begin(), pieces.end(), [](const Piece& p) { return p.hollow; });
         QCOMPARE(droplet, radius < 30);
@@ -50,13 +55,7 @@ private slots:
         cv::line(glass, at(30, -5), at(75, -5), cv::Scalar(-0.4), 4);
         cv::line(ferrule, onFerrule(60, -5), onFerrule(78, -5), cv::Scalar(-0.4), 4);
         cv::line(ferrule, onFerrule(76, 1), onFerrule(82, 16), cv::Scalar(0.4), 4);
-        for (cv::Mat1f* map : {&glass, &ferrule}) cv::GaussianBlur(*map, *map, {}, 0.8);
-        Flattened around = ferruleOf(ferrule);
-        cv::Mat1b window(around.judged.size(), std::uint8_t{0});
-        cv::circle(window, onFerrule(0, 0), cvRound(80 * ppu), 255, cv::FILLED);
-        around.judged.setTo(0, ~window);
-        around.contrast.setTo(0, ~window);
-        const auto pieces = segment(glassOf(glass), [&] { return around; }, {ppu, 1, 5 * ppu, cladding, true});
+        const auto pieces = found(glass, ferrule, 80);
         QCOMPARE(pieces.size(), std::size_t{2});
         const auto dark = std::find_if(pieces.begin(), pieces.end(), [](const Piece& p) { return p.contrast < 0; });
         QVERIFY(dark != pieces.end());

@@ -121,13 +121,15 @@ double fitProfile(const std::vector<double>& profile, double from, const Spread&
     return std::sqrt(e.squaredNorm() / double(profile.size()));
 }
 
+/// By how much the line's light differs from the glass's, a share of that.
+double lineDiffers(const Parameters& p) { return std::abs(p[4] - p[3]) / std::max(1.0, p[3]); }
+
 /// Light that hardly changes and then does by far more, all of it close together, need not have a line between: partly coherent light ends in a
 /// fringe of the other sign, and a lens's flare in a ramp of the same.
 bool mayBeNoLine(const Parameters& p, double seen)
 {
-    const double into = p[4] - p[3], step = std::abs(into / (p[5] - p[4])), differs = std::abs(into) / std::max(1.0, p[3]),
-                 width = std::exp(p[1]) / seen;
-    if (into * (p[5] - p[4]) < 0) return step < fringeStep && differs < fringeDiffers && width < fringeWidth;
+    const double into = p[4] - p[3], outOf = p[5] - p[4], step = std::abs(into / outOf), differs = lineDiffers(p), width = std::exp(p[1]) / seen;
+    if (into * outOf < 0) return step < fringeStep && differs < fringeDiffers && width < fringeWidth;
     return step < rampStep && differs < rampDiffers && width < rampWidth;
 }
 
@@ -137,8 +139,7 @@ double glassRadius(const Parameters& p, double seen)
     const double inner = p[0], outer = p[0] + std::exp(p[1]), tolerance = 0.03 * seen;
     const bool aroundLine = inner < seen && inner > seen - 2 * tolerance && std::abs(outer - seen) < tolerance;
     if (std::abs(inner - seen) >= tolerance && !aroundLine) return seen;
-    const double differs = std::abs(p[4] - p[3]) / std::max(1.0, p[3]);
-    return mayBeNoLine(p, seen) || (aroundLine && differs < leastLine) ? (inner + outer) / 2 : inner;
+    return mayBeNoLine(p, seen) || (aroundLine && lineDiffers(p) < leastLine) ? (inner + outer) / 2 : inner;
 }
 
 /// Sigma of the whole edge where a line lies in brightness between glass and ferrule; 0 where none does. A lens far out of focus spreads an edge to a

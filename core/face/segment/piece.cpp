@@ -213,6 +213,7 @@ void Piece::add(const Piece& part)
     outline.insert(outline.end(), part.outline.begin(), part.outline.end());
     area += part.area;
     atRim = atRim || part.atRim;
+    arch = arch || part.arch;
     flake = flake || part.flake;
     if (std::abs(part.contrast) > std::abs(contrast)) contrast = part.contrast;
     enclose();

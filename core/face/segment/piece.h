@@ -16,9 +16,9 @@ struct Piece {
     double smoothing = 0;  ///< sigma by which the map it was found in was smoothed
     Region region = Region::Glass;
     bool atRim = false;     ///< it reaches the border of the judged area
-    bool staysOut = false;  ///< of the ferrule alone: thin along its rim, as a wide or shadowed adhesive line leaves it, or far from the glass
+    bool staysOut = false;  ///< of the ferrule, and does not go on in the glass: what an adhesive line leaves along it, or at another border
     bool hollow = false;    ///< an outline with a middle like its surroundings; the border of the judged area may close it
-    bool arch = false;      ///< so much along one circle that, hollow, it is a droplet's rim, however thin
+    bool arch = false;      ///< hollow, and told to be a droplet's rim by lying on one circle, however thin
     bool flake = false;     ///< known to be no line, however slender its parts make it look
     bool stroke = false;    ///< known to be straight: parts of one line, or one of several that cross
 

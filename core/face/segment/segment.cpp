@@ -87,11 +87,13 @@ bool isEdgeOfTheHole(const Piece& piece, const Circle& cladding, double ppu)
     return offCircle(piece.outline, *arc) < (sectors < longArcSectors ? arcOffUm : longArcOffUm) * ppu;
 }
 
-bool isSliver(const Piece& piece, const Circle& cladding, double ppu)
+/// A sliver along the glass, or a thing that ends at the border of a window, `across` and more from the glass: neither goes on in it.
+bool staysOut(const Piece& piece, const Circle& cladding, double across, double ppu)
 {
     if (piece.region != Region::Ferrule || !piece.atRim) return false;
     const auto b = besideCladding(piece, cladding);
-    return b.high - b.low < sliverUm * ppu && 2 * piece.radius > 2 * (b.high - b.low);
+    const bool sliver = b.high - b.low < sliverUm * ppu && 2 * piece.radius > 2 * (b.high - b.low);
+    return sliver || b.low > cladding.radius + across;
 }
 
 /// What averaging along lines makes of a speck: strokes all round it.
@@ -198,9 +200,7 @@ std::vector<Piece> segment(const Flattened& glass, const std::function<Flattened
                       [&](const Piece& p) { return belongsToTheHole(p, o.cladding) || isEdgeOfTheHole(p, o.cladding, o.pixelsPerMicrometre); });
     // what goes on may run within the adhesive for a while
     const double across = (o.judgeFerrule ? 1 : 2.5) * o.unjudged + o.pixelsPerMicrometre;
-    for (auto& p : pieces)
-        p.staysOut = isSliver(p, o.cladding, o.pixelsPerMicrometre) ||
-                     (p.region == Region::Ferrule && besideCladding(p, o.cladding).low > o.cladding.radius + across);  // it ends at a window's border
+    for (auto& p : pieces) p.staysOut = staysOut(p, o.cladding, across, o.pixelsPerMicrometre);
     joinPieces(pieces, {o.pixelsPerMicrometre, o.blur, across, glass.rounding});
     if (!o.judgeFerrule) std::erase_if(pieces, [](const Piece& p) { return p.region == Region::Ferrule; });
     joinBrokenRims(pieces, glass, o.pixelsPerMicrometre);

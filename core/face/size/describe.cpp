@@ -44,7 +44,8 @@ constexpr double toldApart = 1.6;                                     // sigmas:
 constexpr double mostBent = 2.8;                                      // um by which a scratch may leave its straight line
 constexpr double broad = 2.5, mostOff = 0.2, mostArc = 1.1;           // um: of drawn and of given faces, scratches lie 0.04 off, lint 0.12 and more
 constexpr double winds = 0.2, windsPixel = 0.06, clearlyDrawn = 0.2;  // um and pixels off an arc; contrast of what noise does not make wind
-// A tool draws scratches in arcs of 150 um radius and more, on given and on drawn faces; lint curls. A chip seen along its edge bends as the rim does
+// Of the scratches that show so plainly, on given and on drawn faces, none bends in an arc of less than 150 um; lint curls. As measured: of short
+// things somewhat less bend is seen than there is
 constexpr double tightestArc = 50, leastBend = 0.25, bendPixel = 0.1;       // um; um and pixels by which noise may bend a line
 constexpr double longAsDrawn = 12, offAsDrawn = 0.15, bentAsDrawn = 0.035;  // times its width; um off an arc; of its length
 constexpr double faintestLint = 0.1;                                        // contrast
